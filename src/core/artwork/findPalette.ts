@@ -1,0 +1,388 @@
+import { type Lab, type Rgb8, ciede2000, deltaE76, labFromRgb8, linearFromRgb8, rgb8FromLinear } from '../colour';
+import { type ArtworkReader, OPAQUE_ALPHA } from './rgbaPlane';
+
+export interface FoundColour {
+  readonly rgb: Rgb8;
+  /** Share of the artwork's opaque area, 0..1. */
+  readonly area: number;
+}
+
+export interface FoundPalette {
+  /** Largest first. */
+  readonly colours: readonly FoundColour[];
+  /** CIELAB distance within which a pixel counts as one of the colours; grows with the damage. */
+  readonly purity: number;
+  /** Pixels that are not quite opaque, as a share of all. */
+  readonly transparentShare: number;
+  /** Share of the opaque pixels that lie in no flat area: high for full-tone artwork. */
+  readonly unflatShare: number;
+}
+
+/** Two shades nearer than this (CIEDE2000) are one colour. */
+const MERGE_DISTANCE = 7;
+/** A colour covers at least this share of the opaque area. */
+const MIN_AREA = 2e-4;
+/** A colour nearer than this to the line between two others may be their blend. */
+const BLEND_DISTANCE = 6;
+const BAND_ROWS = 256;
+const MARGIN = 2;
+
+interface Damage {
+  readonly flatCodes: number;
+  readonly purity: number;
+}
+
+interface Cluster {
+  lab: Lab;
+  rgb: Rgb8;
+  count: number;
+  core: number;
+  near: number;
+  bins: number[];
+}
+
+type VisitBand = (
+  data: Uint8Array,
+  rowPixels: number,
+  top: number,
+  firstRow: number,
+  lastRow: number,
+) => void;
+
+/** Calls `visit` band by band with a margin of rows above and below; rows are counted inside the band. */
+function forEachBand(art: ArtworkReader, visit: VisitBand): void {
+  for (let y = 0; y < art.height; y += BAND_ROWS) {
+    const top = Math.max(0, y - MARGIN);
+    const bottom = Math.min(art.height, y + BAND_ROWS + MARGIN);
+    const plane = art.read({ x: 0, y: top, width: art.width, height: bottom - top });
+    const last = Math.min(art.height, y + BAND_ROWS) - 1;
+    visit(plane.data, art.width, top, y - top, last - top);
+  }
+}
+
+function codeDistance(data: Uint8Array, i: number, j: number): number {
+  const r = Math.abs(data[i]! - data[j]!);
+  const g = Math.abs(data[i + 1]! - data[j + 1]!);
+  const b = Math.abs(data[i + 2]! - data[j + 2]!);
+  return r > g ? (r > b ? r : b) : g > b ? g : b;
+}
+
+/** How far compression or noise has damaged flat areas, from the small steps between neighbours. */
+function measureDamage(art: ArtworkReader): Damage {
+  let still = 0;
+  let small = 0;
+  forEachBand(art, (data, width, _top, first, last) => {
+    for (let y = first; y <= last; y++) {
+      for (let x = 0; x + 1 < width; x++) {
+        const i = (y * width + x) * 4;
+        if (data[i + 3]! < OPAQUE_ALPHA || data[i + 7]! < OPAQUE_ALPHA) continue;
+        const d = codeDistance(data, i, i + 4);
+        if (d <= 2) still++;
+        else if (d <= 12) small++;
+      }
+    }
+  });
+  const share = small / Math.max(1, small + still);
+  if (share < 0.012) return { flatCodes: 2, purity: 2.5 };
+  if (share < 0.05) return { flatCodes: 6, purity: 5 };
+  if (share < 0.15) return { flatCodes: 9, purity: 7 };
+  return { flatCodes: 12, purity: 9 };
+}
+
+const BIN_BITS = 6;
+const BINS = 1 << (3 * BIN_BITS);
+
+function binOf(data: Uint8Array, i: number): number {
+  return ((data[i]! >> 2) << 12) | ((data[i + 1]! >> 2) << 6) | (data[i + 2]! >> 2);
+}
+
+/** Whether the 2 by 2 block that starts here is of one colour. */
+function isFlat(data: Uint8Array, i: number, rowBytes: number, codes: number): boolean {
+  return (
+    data[i + 3]! >= OPAQUE_ALPHA &&
+    data[i + 7]! >= OPAQUE_ALPHA &&
+    data[i + rowBytes + 3]! >= OPAQUE_ALPHA &&
+    codeDistance(data, i, i + 4) <= codes &&
+    codeDistance(data, i, i + rowBytes) <= codes &&
+    codeDistance(data, i, i + rowBytes + 4) <= codes
+  );
+}
+
+/** Whether the pixels two steps away in the four directions have the same colour. */
+function isCore(data: Uint8Array, i: number, rowBytes: number, codes: number): boolean {
+  return (
+    codeDistance(data, i, i - 8) <= codes &&
+    codeDistance(data, i, i + 8) <= codes &&
+    codeDistance(data, i, i - 2 * rowBytes) <= codes &&
+    codeDistance(data, i, i + 2 * rowBytes) <= codes
+  );
+}
+
+interface Histogram {
+  readonly flat: Uint32Array;
+  readonly core: Uint32Array;
+  opaque: number;
+  flatTotal: number;
+  empty: number;
+}
+
+function histogramFlat(art: ArtworkReader, codes: number): Histogram {
+  const flat = new Uint32Array(BINS);
+  const core = new Uint32Array(BINS);
+  let opaque = 0;
+  let flatTotal = 0;
+  let empty = 0;
+  forEachBand(art, (data, width, _top, first, last) => {
+    const rowBytes = width * 4;
+    const rows = data.length / rowBytes;
+    for (let y = first; y <= last; y++) {
+      for (let x = 0; x < width; x++) {
+        const i = y * rowBytes + x * 4;
+        if (data[i + 3]! < OPAQUE_ALPHA) {
+          empty++;
+          continue;
+        }
+        opaque++;
+        if (x + 1 >= width || y + 1 >= rows || !isFlat(data, i, rowBytes, codes)) continue;
+        const bin = binOf(data, i);
+        flat[bin]!++;
+        flatTotal++;
+        if (x >= 2 && x + 2 < width && y >= 2 && y + 2 < rows && isCore(data, i, rowBytes, codes)) core[bin]!++;
+      }
+    }
+  });
+  return { flat, core, opaque, flatTotal, empty };
+}
+
+function binCentre(bin: number): Rgb8 {
+  return [((bin >> 12) & 63) * 4 + 2, ((bin >> 6) & 63) * 4 + 2, (bin & 63) * 4 + 2];
+}
+
+/** Gathers bins round the fullest ones, greedily; then joins clusters that came to lie close. */
+function clusterBins(histogram: Histogram, noise: number): Cluster[] {
+  const bins: number[] = [];
+  for (let bin = 0; bin < BINS; bin++) if (histogram.flat[bin]! > 0) bins.push(bin);
+  bins.sort((p, q) => histogram.flat[q]! - histogram.flat[p]! || p - q);
+  const clusters: Cluster[] = [];
+  const floor = Math.max(2, histogram.opaque * 1e-6);
+  for (const bin of bins) {
+    const count = histogram.flat[bin]!;
+    if (count < floor) break;
+    const rgb = binCentre(bin);
+    const lab = labFromRgb8(rgb);
+    let best: Cluster | undefined;
+    let bestDistance = MERGE_DISTANCE;
+    for (const cluster of clusters) {
+      if (deltaE76(cluster.lab, lab) > 40) continue;
+      const distance = ciede2000(cluster.lab, lab);
+      if (distance < bestDistance) {
+        best = cluster;
+        bestDistance = distance;
+      }
+    }
+    const target: Cluster = best ?? { lab, rgb, count: 0, core: 0, near: 0, bins: [] };
+    if (!best) clusters.push(target);
+    target.count += count;
+    target.core += histogram.core[bin]!;
+    if (deltaE76(target.lab, lab) <= 3.5 + noise) target.near += count;
+    target.bins.push(bin);
+  }
+  return clusters;
+}
+
+function median(histogram: Uint32Array, total: number): number {
+  let sum = 0;
+  for (let code = 0; code < 256; code++) {
+    sum += histogram[code]!;
+    if (sum * 2 >= total) return code;
+  }
+  return 255;
+}
+
+/** Replaces each cluster's colour by the median of its flat pixels near the peak. */
+function refineColours(art: ArtworkReader, clusters: Cluster[], codes: number, noise: number): void {
+  const owner = new Int16Array(BINS).fill(-1);
+  clusters.forEach((cluster, index) => {
+    for (const bin of cluster.bins) {
+      if (deltaE76(cluster.lab, labFromRgb8(binCentre(bin))) <= 3.5 + noise) owner[bin] = index;
+    }
+  });
+  const counts = clusters.map(() => [new Uint32Array(256), new Uint32Array(256), new Uint32Array(256)]);
+  const totals = new Uint32Array(clusters.length);
+  forEachBand(art, (data, width, _top, first, last) => {
+    const rowBytes = width * 4;
+    const rows = data.length / rowBytes;
+    for (let y = first; y <= last; y++) {
+      if (y + 1 >= rows) continue;
+      for (let x = 0; x + 1 < width; x++) {
+        const i = y * rowBytes + x * 4;
+        const index = owner[binOf(data, i)]!;
+        if (index < 0 || !isFlat(data, i, rowBytes, codes)) continue;
+        const three = counts[index]!;
+        three[0]![data[i]!]!++;
+        three[1]![data[i + 1]!]!++;
+        three[2]![data[i + 2]!]!++;
+        totals[index]!++;
+      }
+    }
+  });
+  clusters.forEach((cluster, index) => {
+    const total = totals[index]!;
+    if (total === 0) return;
+    const three = counts[index]!;
+    cluster.rgb = [median(three[0]!, total), median(three[1]!, total), median(three[2]!, total)];
+    cluster.lab = labFromRgb8(cluster.rgb);
+  });
+}
+
+function joinClose(clusters: Cluster[]): Cluster[] {
+  const kept: Cluster[] = [];
+  for (const cluster of [...clusters].sort((p, q) => q.count - p.count)) {
+    const twin = kept.find((other) => ciede2000(other.lab, cluster.lab) < MERGE_DISTANCE);
+    if (!twin) {
+      kept.push(cluster);
+      continue;
+    }
+    twin.count += cluster.count;
+    twin.core += cluster.core;
+    twin.near += cluster.near;
+    twin.bins.push(...cluster.bins);
+  }
+  return kept;
+}
+
+/** The smallest CIELAB distance of a colour from the mixtures of two others, mixed in coded or in linear light. */
+export function distanceFromBlend(lab: Lab, p: Rgb8, q: Rgb8): number {
+  const pl = linearFromRgb8(p);
+  const ql = linearFromRgb8(q);
+  let best = Infinity;
+  for (let step = 1; step < 16; step++) {
+    const t = step / 16;
+    const coded: Rgb8 = [p[0] + (q[0] - p[0]) * t, p[1] + (q[1] - p[1]) * t, p[2] + (q[2] - p[2]) * t].map(
+      Math.round,
+    ) as unknown as Rgb8;
+    const light = rgb8FromLinear([
+      pl[0] + (ql[0] - pl[0]) * t,
+      pl[1] + (ql[1] - pl[1]) * t,
+      pl[2] + (ql[2] - pl[2]) * t,
+    ]);
+    best = Math.min(best, deltaE76(lab, labFromRgb8(coded)), deltaE76(lab, labFromRgb8(light)));
+  }
+  return best;
+}
+
+/** Leaves out colours that are the soft edge or the gradient between two others. */
+function dropBlends(clusters: Cluster[]): Cluster[] {
+  const kept = [...clusters];
+  for (const cluster of [...clusters].sort((p, q) => p.near - q.near)) {
+    const sharp = cluster.near / cluster.count >= 0.5;
+    const solid = cluster.core / cluster.count >= 0.08;
+    if (sharp && solid) continue;
+    const others = kept.filter((other) => other !== cluster && (!sharp || other.count > cluster.count));
+    if (isBetweenTwo(cluster, others)) kept.splice(kept.indexOf(cluster), 1);
+  }
+  return kept;
+}
+
+function isBetweenTwo(cluster: Cluster, others: Cluster[]): boolean {
+  for (let i = 0; i < others.length; i++) {
+    for (let j = i + 1; j < others.length; j++) {
+      const span = deltaE76(others[i]!.lab, others[j]!.lab);
+      if (
+        deltaE76(cluster.lab, others[i]!.lab) < span &&
+        deltaE76(cluster.lab, others[j]!.lab) < span &&
+        distanceFromBlend(cluster.lab, others[i]!.rgb, others[j]!.rgb) < BLEND_DISTANCE
+      ) {
+        return true;
+      }
+    }
+  }
+  return false;
+}
+
+/**
+ * Colours that only stand in lines too thin to hold a flat block: pixels that no pair of the
+ * colours found so far can explain, gathered until too few are left.
+ */
+function findThinColours(art: ArtworkReader, clusters: Cluster[], damage: Damage, opaque: number): Cluster[] {
+  const residual = new Uint32Array(BINS);
+  forEachBand(art, (data, width, _top, first, last) => {
+    const rowBytes = width * 4;
+    const rows = data.length / rowBytes;
+    for (let y = first; y <= last; y++) {
+      for (let x = 0; x < width; x++) {
+        const i = y * rowBytes + x * 4;
+        if (data[i + 3]! < OPAQUE_ALPHA) continue;
+        if (x + 1 < width && y + 1 < rows && isFlat(data, i, rowBytes, damage.flatCodes)) continue;
+        residual[binOf(data, i)]!++;
+      }
+    }
+  });
+  const limit = 6 + 2 * damage.purity;
+  const enough = Math.max(24, opaque * MIN_AREA);
+  let open: { lab: Lab; rgb: Rgb8; count: number }[] = [];
+  for (let bin = 0; bin < BINS; bin++) {
+    if (residual[bin]! === 0) continue;
+    const rgb = binCentre(bin);
+    open.push({ lab: labFromRgb8(rgb), rgb, count: residual[bin]! });
+  }
+  // The fullest bins decide; a long tail of single pixels is noise.
+  open = open.sort((p, q) => q.count - p.count).slice(0, 4000);
+  const found = [...clusters];
+  for (let round = 0; round < 6; round++) {
+    const known = found;
+    const newest = known.length - 1;
+    open = open.filter(({ lab }) => {
+      for (let i = round === 0 ? 0 : newest; i < known.length; i++) {
+        if (deltaE76(lab, known[i]!.lab) < limit) return false;
+        for (let j = 0; j < i; j++) {
+          if (distanceFromBlend(lab, known[i]!.rgb, known[j]!.rgb) < limit) return false;
+        }
+      }
+      return true;
+    });
+    if (open.reduce((sum, each) => sum + each.count, 0) < enough) break;
+    let best = open[0]!;
+    let bestScore = -1;
+    for (const each of open) {
+      const far = Math.min(...known.map((cluster) => deltaE76(cluster.lab, each.lab)), 100);
+      const score = each.count * far * far;
+      if (score > bestScore) {
+        best = each;
+        bestScore = score;
+      }
+    }
+    const near = open.filter((each) => ciede2000(each.lab, best.lab) < MERGE_DISTANCE);
+    const count = near.reduce((sum, each) => sum + each.count, 0);
+    if (count < enough / 2) break;
+    found.push({ lab: best.lab, rgb: best.rgb, count, core: count, near: count, bins: [] });
+  }
+  return found;
+}
+
+/**
+ * Finds the flat colours of artwork: what stands in areas or lines of one colour, after antialiased edges,
+ * compression noise, gradients between two colours and nearly equal shades are left out or joined.
+ */
+export function findPalette(art: ArtworkReader): FoundPalette {
+  const damage = measureDamage(art);
+  const noise = damage.purity - 2.5;
+  const histogram = histogramFlat(art, damage.flatCodes);
+  const transparentShare = histogram.empty / Math.max(1, histogram.empty + histogram.opaque);
+  let clusters = clusterBins(histogram, noise);
+  refineColours(art, clusters, damage.flatCodes, noise);
+  clusters = joinClose(clusters);
+  const minCount = Math.max(4, histogram.flatTotal * MIN_AREA);
+  clusters = dropBlends(clusters.filter((cluster) => cluster.count >= minCount));
+  clusters = findThinColours(art, clusters, damage, histogram.opaque);
+  const opaque = Math.max(1, histogram.opaque);
+  const colours = clusters
+    .sort((p, q) => q.count - p.count)
+    .map((cluster) => ({ rgb: cluster.rgb, area: Math.min(1, cluster.count / opaque) }));
+  return {
+    colours,
+    purity: damage.purity,
+    transparentShare,
+    unflatShare: 1 - histogram.flatTotal / opaque,
+  };
+}

@@ -1,0 +1,26 @@
+export { ciede2000 } from './ciede2000';
+export { layerOver, printOver, type InkOptics } from './inkModel';
+export {
+  D50,
+  deltaE76,
+  labFromLinear,
+  labFromRgb8,
+  labFromXyzD50,
+  xyzD50FromLinear,
+  type Lab,
+  type Xyz,
+} from './lab';
+export { nameColour } from './nameColour';
+export {
+  LINEAR_OF_CODE16,
+  LINEAR_OF_CODE8,
+  decodeSrgb,
+  encodeSrgb,
+  encodeSrgb8,
+  formatHexColour,
+  linearFromRgb8,
+  parseHexColour,
+  rgb8FromLinear,
+  type LinearRgb,
+  type Rgb8,
+} from './srgb';

@@ -1,0 +1,119 @@
+import { mmToPx } from '../units';
+import { MARK_ARM_MM, MARK_LINE_MM, MARK_RING_MM, type SheetLayout } from './layoutSheet';
+import type { LabelFont, Outlines } from './textOutlines';
+
+/** What is on a film beside the print, in device pixels: ready to be painted into any rows. */
+export interface SheetFurniture {
+  readonly rects: readonly { x0: number; y0: number; x1: number; y1: number }[];
+  readonly rings: readonly { cx: number; cy: number; inner: number; outer: number }[];
+  readonly text: Outlines;
+}
+
+/** Marks and label of one film. Marks are at the same device pixels on every film of a job. */
+export function sheetFurniture(
+  layout: SheetLayout,
+  lines: readonly [string, string],
+  font: LabelFont,
+): SheetFurniture {
+  const px = (mm: number) => mmToPx(mm, layout.dpi);
+  const thick = Math.max(1, Math.round(px(MARK_LINE_MM)));
+  const arm = Math.round(px(MARK_ARM_MM));
+  const rects: { x0: number; y0: number; x1: number; y1: number }[] = [];
+  const rings: { cx: number; cy: number; inner: number; outer: number }[] = [];
+  for (const mark of layout.marks) {
+    const x0 = Math.round(px(mark.xMm) - thick / 2);
+    const y0 = Math.round(px(mark.yMm) - thick / 2);
+    const cx = x0 + thick / 2;
+    const cy = y0 + thick / 2;
+    rects.push({ x0, y0: Math.round(cy - arm), x1: x0 + thick, y1: Math.round(cy + arm) });
+    rects.push({ x0: Math.round(cx - arm), y0, x1: Math.round(cx + arm), y1: y0 + thick });
+    const radius = px(MARK_RING_MM);
+    rings.push({ cx, cy, inner: radius - thick / 2, outer: radius + thick / 2 });
+  }
+  const { box, titleMm, textMm } = layout.label;
+  const title = setLine(font, lines[0], px(titleMm), px(box.width), px(box.x), px(box.y + titleMm));
+  const second = px(box.y + titleMm * 1.5 + textMm);
+  const text = setLine(font, lines[1], px(textMm), px(box.width), px(box.x), second);
+  return { rects, rings, text: [...title, ...text] };
+}
+
+/** A line set smaller where it would run out of its box, down to two thirds, then cut. */
+function setLine(font: LabelFont, text: string, size: number, room: number, x: number, y: number): Outlines {
+  const { width, outlines } = font.outline(text, size, x, y);
+  if (width <= room) return outlines;
+  const fitted = size * Math.max(2 / 3, room / width);
+  let words = text;
+  while (words.length > 1 && font.outline(words, fitted, x, y).width > room) words = words.slice(0, -2) + '…';
+  return font.outline(words, fitted, x, y).outlines;
+}
+
+/**
+ * Paints the furniture into rows of a bitmap; ink is added, nothing is taken away.
+ * @param bits rows * rowBytes, most significant bit leftmost, 1 = black.
+ */
+export function paintFurniture(
+  furniture: SheetFurniture,
+  firstRow: number,
+  rows: number,
+  widthPx: number,
+  bits: Uint8Array,
+): void {
+  const rowBytes = (widthPx + 7) >> 3;
+  const run = (row: number, from: number, to: number): void => {
+    const base = (row - firstRow) * rowBytes;
+    const end = Math.min(widthPx, to);
+    for (let x = Math.max(0, from); x < end; x++) bits[base + (x >> 3)]! |= 128 >> (x & 7);
+  };
+  const last = firstRow + rows;
+  for (const { x0, y0, x1, y1 } of furniture.rects) {
+    for (let y = Math.max(firstRow, y0); y < Math.min(last, y1); y++) run(y, x0, x1);
+  }
+  for (const { cx, cy, inner, outer } of furniture.rings) {
+    const from = Math.max(firstRow, Math.floor(cy - outer));
+    for (let y = from; y < Math.min(last, Math.ceil(cy + outer)); y++) {
+      const dy = y + 0.5 - cy;
+      const half = Math.sqrt(Math.max(0, outer * outer - dy * dy));
+      const hole = Math.sqrt(Math.max(0, inner * inner - dy * dy));
+      run(y, Math.round(cx - half), Math.round(cx - hole));
+      run(y, Math.round(cx + hole), Math.round(cx + half));
+    }
+  }
+  fillOutlines(furniture.text, firstRow, last, run);
+}
+
+/** Fills outlines by the non-zero rule; a pixel is in when its centre is. */
+function fillOutlines(
+  outlines: Outlines,
+  firstRow: number,
+  lastRow: number,
+  run: (row: number, from: number, to: number) => void,
+): void {
+  const crossings = new Map<number, { x: number; winding: number }[]>();
+  for (const points of outlines) {
+    const count = points.length / 2;
+    for (let k = 0; k < count; k++) {
+      const next = (k + 1) % count;
+      const ax = points[k * 2]!;
+      const ay = points[k * 2 + 1]!;
+      const bx = points[next * 2]!;
+      const by = points[next * 2 + 1]!;
+      if (ay === by) continue;
+      const from = Math.max(firstRow, Math.ceil(Math.min(ay, by) - 0.5));
+      const to = Math.min(lastRow, Math.ceil(Math.max(ay, by) - 0.5));
+      for (let row = from; row < to; row++) {
+        const x = ax + ((row + 0.5 - ay) / (by - ay)) * (bx - ax);
+        const list = crossings.get(row) ?? [];
+        list.push({ x, winding: by > ay ? 1 : -1 });
+        crossings.set(row, list);
+      }
+    }
+  }
+  for (const [row, list] of crossings) {
+    list.sort((p, q) => p.x - q.x);
+    let winding = 0;
+    for (let k = 0; k + 1 < list.length; k++) {
+      winding += list[k]!.winding;
+      if (winding !== 0) run(row, Math.ceil(list[k]!.x - 0.5), Math.ceil(list[k + 1]!.x - 0.5));
+    }
+  }
+}

@@ -1,0 +1,3 @@
+export { fitHalo, fitPlates } from './fitPlates';
+export { cropPlanes, type PlatePlane, type PlatePlanes } from './platePlane';
+export { strokeCores, strokeCoresHalo } from './strokeCores';

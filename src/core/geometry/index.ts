@@ -1,0 +1,1 @@
+export { containsRect, expandRect, intersectRects, type Rect } from './rect';

@@ -1,0 +1,2 @@
+export { PLAIN_KERNELS, type Kernels } from './kernels';
+export { createWasmKernels } from './wasmKernels';

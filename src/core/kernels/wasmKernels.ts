@@ -1,0 +1,191 @@
+import { type G4Encoder, RUN_CODES } from '../formats';
+import type { CompositeArguments } from '../raster';
+import { type ScreenArguments, type ThresholdTile, tilePosition } from '../screening';
+import type { Kernels } from './kernels';
+
+interface KernelExports {
+  markNearBoundary(mask: number, width: number, height: number, radius: number, runs: number, out: number): void;
+  stampDiscs(discs: number, count: number, width: number, height: number, out: number): void;
+  compositeInk(
+    light: number,
+    count: number,
+    shape: number,
+    tone: number,
+    r: number,
+    g: number,
+    b: number,
+    opacity: number,
+  ): void;
+  screenStrip(shape: number, tone: number, thresholds: number, width: number, out: number): void;
+  g4EncodeRows(
+    rows: number,
+    rowBytes: number,
+    count: number,
+    width: number,
+    codes: number,
+    state: number,
+    out: number,
+  ): number;
+  g4Finish(state: number, out: number): number;
+}
+
+const PAGE = 65536;
+// The compiler keeps its few constants in the first page.
+const CODES_AT = PAGE;
+const TILE_AT = PAGE + 4096;
+const ALIGN = 16;
+
+/** The compiled kernels over one memory of their own. Not to be shared between threads. */
+class WasmKernels implements Kernels {
+  private readonly memory: WebAssembly.Memory;
+  private readonly kernels: KernelExports;
+  private tile: ThresholdTile | null = null;
+  private tileBytes = 0;
+
+  constructor(module: WebAssembly.Module) {
+    this.memory = new WebAssembly.Memory({ initial: 32 });
+    const instance = new WebAssembly.Instance(module, {
+      env: {
+        memory: this.memory,
+        abort: () => {
+          throw new Error('A compiled kernel stopped.');
+        },
+      },
+    });
+    this.kernels = instance.exports as unknown as KernelExports;
+    new Uint32Array(this.memory.buffer, CODES_AT, RUN_CODES.length).set(RUN_CODES);
+  }
+
+  /** Places blocks of the given sizes behind the tile; growing the memory detaches older views. */
+  private place(...sizes: number[]): number[] {
+    let at = TILE_AT + this.tileBytes;
+    const offsets = sizes.map((size) => {
+      const here = Math.ceil(at / ALIGN) * ALIGN;
+      at = here + size;
+      return here;
+    });
+    const missing = at + 64 - this.memory.buffer.byteLength;
+    if (missing > 0) this.memory.grow(Math.ceil(missing / PAGE));
+    return offsets;
+  }
+
+  private bytes(at: number, length: number): Uint8Array {
+    return new Uint8Array(this.memory.buffer, at, length);
+  }
+
+  markNearBoundary = (
+    mask: Uint8Array,
+    width: number,
+    height: number,
+    radiusPx: number,
+    out: Uint8Array,
+  ): void => {
+    if (!(radiusPx > 0)) {
+      out.fill(0);
+      return;
+    }
+    const count = width * height;
+    const counters = (width + 1) * height * 4;
+    const [maskAt, runsAt, outAt] = this.place(count, counters, count) as [number, number, number];
+    this.bytes(maskAt, count).set(mask);
+    this.bytes(runsAt, counters).fill(0);
+    this.kernels.markNearBoundary(maskAt, width, height, radiusPx, runsAt, outAt);
+    out.set(this.bytes(outAt, count));
+  };
+
+  stampDiscs = (discs: Float64Array, width: number, height: number, out: Uint8Array): void => {
+    const count = width * height;
+    const [discsAt, outAt] = this.place(discs.byteLength, count) as [number, number];
+    new Float64Array(this.memory.buffer, discsAt, discs.length).set(discs);
+    this.bytes(outAt, count).set(out);
+    this.kernels.stampDiscs(discsAt, Math.floor(discs.length / 3), width, height, outAt);
+    out.set(this.bytes(outAt, count));
+  };
+
+  compositeInk = (args: CompositeArguments): void => {
+    const { light, count, shape, tone, colour, opacity } = args;
+    const padded = Math.ceil(count / 4) * 4;
+    const [lightAt, shapeAt, toneAt] = this.place(padded * 12, padded, padded * 2) as [number, number, number];
+    for (let channel = 0; channel < 3; channel++) {
+      const at = lightAt + channel * padded * 4;
+      new Float32Array(this.memory.buffer, at, count).set(light.subarray(channel * count, (channel + 1) * count));
+    }
+    const shapes = this.bytes(shapeAt, padded);
+    shapes.set(shape.subarray(0, count));
+    shapes.fill(0, count);
+    if (tone) new Uint16Array(this.memory.buffer, toneAt, count).set(tone.subarray(0, count));
+    const [r, g, b] = colour;
+    this.kernels.compositeInk(lightAt, padded, shapeAt, tone ? toneAt : 0, r, g, b, opacity);
+    for (let channel = 0; channel < 3; channel++) {
+      const at = lightAt + channel * padded * 4;
+      light.set(new Float32Array(this.memory.buffer, at, count), channel * count);
+    }
+  };
+
+  screenStrip = (args: ScreenArguments): void => {
+    const { shape, tone, width, rows, tile, out } = args;
+    if (tone) this.loadTile(tile);
+    const count = width * rows;
+    const [shapeAt, toneAt, outAt] = this.place(count, tone ? count * 2 : 0, count / 8) as [number, number, number];
+    this.bytes(shapeAt, count).set(shape);
+    if (tone) new Uint16Array(this.memory.buffer, toneAt, count).set(tone);
+    const longest = tile.wrap & ~7;
+    for (let row = 0; row < rows; row++) {
+      const y = args.originY + row;
+      for (let x = 0; x < width; x += longest) {
+        const at = row * width + x;
+        const thresholds = tone ? TILE_AT + tilePosition(tile, args.originX + x, y) * 2 : 0;
+        this.kernels.screenStrip(
+          shapeAt + at,
+          tone ? toneAt + at * 2 : 0,
+          thresholds,
+          Math.min(longest, width - x),
+          outAt + at / 8,
+        );
+      }
+    }
+    out.set(this.bytes(outAt, count / 8));
+  };
+
+  private loadTile(tile: ThresholdTile): void {
+    if (this.tile === tile) return;
+    this.tileBytes = 0;
+    this.place(tile.thresholds.byteLength);
+    this.tileBytes = tile.thresholds.byteLength;
+    new Uint16Array(this.memory.buffer, TILE_AT, tile.thresholds.length).set(tile.thresholds);
+    this.tile = tile;
+  }
+
+  createG4Encoder = (width: number): G4Encoder => {
+    const rowBytes = (width + 7) >> 3;
+    const state = new Uint8Array(16);
+    let reference: Uint8Array = new Uint8Array(rowBytes);
+    return {
+      encode: (bits, rows) => {
+        // At worst a pixel takes 12 bits (a black run of one, coded horizontally, and its white one).
+        const [rowsAt, stateAt, outAt] = this.place((rows + 1) * rowBytes + 16, 16, rows * (width * 2 + 64)) as [
+          number,
+          number,
+          number,
+        ];
+        this.bytes(rowsAt, rowBytes).set(reference);
+        this.bytes(rowsAt + rowBytes, rows * rowBytes).set(bits.subarray(0, rows * rowBytes));
+        this.bytes(stateAt, 16).set(state);
+        const length = this.kernels.g4EncodeRows(rowsAt, rowBytes, rows, width, CODES_AT, stateAt, outAt);
+        state.set(this.bytes(stateAt, 16));
+        reference = this.bytes(rowsAt + rows * rowBytes, rowBytes).slice();
+        return this.bytes(outAt, length).slice();
+      },
+      finish: () => {
+        const [stateAt, outAt] = this.place(16, 64) as [number, number];
+        this.bytes(stateAt, 16).set(state);
+        return this.bytes(outAt, this.kernels.g4Finish(stateAt, outAt)).slice();
+      },
+    };
+  };
+}
+
+/** Kernels from the compiled module; each thread makes its own. */
+export function createWasmKernels(module: WebAssembly.Module): Kernels {
+  return new WasmKernels(module);
+}

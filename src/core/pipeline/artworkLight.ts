@@ -1,0 +1,78 @@
+import { EMPTY_ALPHA, type RgbaPlane } from '../artwork';
+import { LINEAR_OF_CODE8, type LinearRgb } from '../colour';
+import type { Rect } from '../geometry';
+import type { JobSheet } from '../sheet';
+import { type LightPlane } from './predictPrint';
+import { type ArtworkNeed, type PrintGrid, planeMapping } from './printGrid';
+
+/** What shows through transparent artwork at a pixel of the print. */
+export type Ground = (x: number, y: number) => LinearRgb;
+
+/** The artwork over a ground in a region of the print, interpolated in linear light; beyond the print there is ground. */
+export function artworkLight(
+  sheet: JobSheet,
+  grid: PrintGrid,
+  region: Rect,
+  need: ArtworkNeed,
+  art: RgbaPlane,
+  ground: Ground,
+): LightPlane {
+  const count = region.width * region.height;
+  const light = new Float32Array(count * 3);
+  const map =
+    sheet.artwork.kind === 'vector'
+      ? {
+          scaleX: 1,
+          scaleY: 1,
+          offsetX: -need.rect.x,
+          offsetY: -need.rect.y,
+          printWidth: grid.widthPx,
+          printHeight: grid.heightPx,
+        }
+      : planeMapping(sheet, grid, need);
+  const { width, height } = art.rect;
+  for (let row = 0; row < region.height; row++) {
+    const y = region.y + row;
+    const ay = Math.min(height - 1, Math.max(0, (y + 0.5) * map.scaleY - 0.5 + map.offsetY));
+    const y0 = Math.floor(ay);
+    for (let column = 0; column < region.width; column++) {
+      const x = region.x + column;
+      const o = row * region.width + column;
+      const under = ground(x, y);
+      let r = under[0];
+      let g = under[1];
+      let b = under[2];
+      if (x >= 0 && y >= 0 && x < grid.widthPx && y < grid.heightPx && width > 0 && height > 0) {
+        const ax = Math.min(width - 1, Math.max(0, (x + 0.5) * map.scaleX - 0.5 + map.offsetX));
+        const x0 = Math.floor(ax);
+        let alpha = 0;
+        let red = 0;
+        let green = 0;
+        let blue = 0;
+        for (let dy = 0; dy < 2; dy++) {
+          const wy = dy === 0 ? 1 - (ay - y0) : ay - y0;
+          if (wy === 0) continue;
+          for (let dx = 0; dx < 2; dx++) {
+            const wx = dx === 0 ? 1 - (ax - x0) : ax - x0;
+            if (wx === 0) continue;
+            const p = (Math.min(height - 1, y0 + dy) * width + Math.min(width - 1, x0 + dx)) * 4;
+            const code = art.data[p + 3]!;
+            if (code <= EMPTY_ALPHA) continue;
+            const weight = (wx * wy * code) / 255;
+            alpha += weight;
+            red += weight * LINEAR_OF_CODE8[art.data[p]!]!;
+            green += weight * LINEAR_OF_CODE8[art.data[p + 1]!]!;
+            blue += weight * LINEAR_OF_CODE8[art.data[p + 2]!]!;
+          }
+        }
+        r = r * (1 - alpha) + red;
+        g = g * (1 - alpha) + green;
+        b = b * (1 - alpha) + blue;
+      }
+      light[o] = r;
+      light[count + o] = g;
+      light[2 * count + o] = b;
+    }
+  }
+  return { width: region.width, height: region.height, light };
+}

@@ -1,0 +1,72 @@
+import type { OuterMap, RgbaPlane } from '../artwork';
+import { type PlatePlanes, cropPlanes, fitHalo, fitPlates } from '../fit';
+import { type Rect, expandRect } from '../geometry';
+import type { Kernels } from '../kernels';
+import {
+  type LabelMap,
+  PaletteLookup,
+  adoptLabels,
+  bareLabelMap,
+  expandLabels,
+  pixelShares,
+} from '../separation';
+import type { JobSheet } from '../sheet';
+import { type ArtworkNeed, type PrintGrid, artworkNeed, edgeRadiusPx, planeMapping } from './printGrid';
+
+/** A job made ready for evaluating regions; cheap to make, worth keeping while the sheet stays. */
+export interface PlateJob {
+  readonly sheet: JobSheet;
+  readonly lookup: PaletteLookup;
+  /** Needed when the sheet drops its background. */
+  readonly outerMap: OuterMap | null;
+  readonly kernels: Kernels;
+}
+
+export function preparePlateJob(sheet: JobSheet, outerMap: OuterMap | null, kernels: Kernels): PlateJob {
+  const lookup = new PaletteLookup(
+    sheet.palette.map((entry) => entry.colour),
+    sheet.purity,
+  );
+  return { sheet, lookup, outerMap, kernels };
+}
+
+/** What a region depends on, so that the host can fetch it first. */
+export function plateArtworkNeed(job: PlateJob, grid: PrintGrid, region: Rect): ArtworkNeed {
+  return artworkNeed(job.sheet, grid, region, fitHalo(job.sheet, grid.pxPerMm));
+}
+
+/**
+ * All plates in a region of the print, shape and tone, in print order: the same whatever region they are part of.
+ *
+ * @param art the plane that `plateArtworkNeed` asked for.
+ */
+export function evaluatePlates(job: PlateJob, grid: PrintGrid, region: Rect, art: RgbaPlane): PlatePlanes {
+  const halo = fitHalo(job.sheet, grid.pxPerMm);
+  const labels = evaluateLabels(job, grid, expandRect(region, halo), plateArtworkNeed(job, grid, region), art);
+  return cropPlanes(fitPlates(labels, job.sheet, grid.pxPerMm, job.kernels), region);
+}
+
+function evaluateLabels(
+  job: PlateJob,
+  grid: PrintGrid,
+  target: Rect,
+  need: ArtworkNeed,
+  art: RgbaPlane,
+): LabelMap {
+  if (need.rect.width === 0 || need.rect.height === 0) return bareLabelMap(target);
+  const { sheet } = job;
+  const background = sheet.background?.dropped ? sheet.background.colour : null;
+  const label = background ? sheet.palette.findIndex((entry) => entry.colour === background) : -1;
+  const vector = sheet.artwork.kind === 'vector';
+  const shares = pixelShares(art, {
+    palette: job.lookup,
+    outside: job.outerMap && label >= 0 ? { map: job.outerMap, label } : null,
+    levelWidth: vector ? need.levelWidth : sheet.artwork.widthPx / 2 ** need.level,
+    levelHeight: vector ? need.levelHeight : sheet.artwork.heightPx / 2 ** need.level,
+    edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
+    localCandidates: !vector,
+  });
+  return vector
+    ? adoptLabels(shares, need.rect.x, need.rect.y, target)
+    : expandLabels(shares, planeMapping(sheet, grid, need), target);
+}

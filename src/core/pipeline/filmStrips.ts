@@ -1,0 +1,278 @@
+import type { RgbaPlane } from '../artwork';
+import { type LabelFont, type SheetFurniture, type SheetLayout, labelLines, layoutSheet, paintFurniture, sheetFurniture } from '../film';
+import type { PlatePlanes } from '../fit';
+import { type Rect, intersectRects } from '../geometry';
+import { type ThresholdTile, buildThresholdTile } from '../screening';
+import type { JobSheet, Plate } from '../sheet';
+import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
+import { type ArtworkNeed, type PrintGrid, printGrid } from './printGrid';
+
+/** Rows of a film that are made at a time; a multiple of the vector tiles' height. */
+export const STRIP_ROWS = 256;
+
+/** Everything about a film set that does not depend on the strip. */
+export interface FilmPlan {
+  readonly sheet: JobSheet;
+  readonly layout: SheetLayout;
+  readonly grid: PrintGrid;
+  /** Plates that print, in print order. */
+  readonly plates: readonly Plate[];
+  readonly stripCount: number;
+  /** The part of the sheet, in device pixels, where ink of the print may lie; starts at a whole byte. */
+  readonly inked: Rect;
+  /** Size of the planes kept for viewing, one pixel for a place of the artwork. */
+  readonly planeWidth: number;
+  readonly planeHeight: number;
+}
+
+/** Kept planes are no larger than this many pixels each. */
+const MAX_PLANE_PIXELS = 40e6;
+const VECTOR_PLANE_DPI = 300;
+
+/** Lays out a film set. Throws what `layoutSheet` throws. */
+export function planFilms(sheet: JobSheet): FilmPlan {
+  const layout = layoutSheet(sheet);
+  const grid = printGrid(sheet, sheet.film.dpi);
+  const margin = Math.ceil(sheet.fit.spreadMm * grid.pxPerMm) + 1;
+  const bitmap: Rect = { x: 0, y: 0, width: layout.widthPx, height: layout.heightPx };
+  const left = (layout.printXPx - margin) & ~7;
+  const right = (layout.printXPx + grid.widthPx + margin + 7) & ~7;
+  const wanted: Rect = {
+    x: left,
+    y: layout.printYPx - margin,
+    width: right - left,
+    height: grid.heightPx + 2 * margin,
+  };
+  const used = new Set(sheet.palette.filter((entry) => entry.tint > 0).map((entry) => entry.plateId));
+  const based = sheet.plates.some((plate) => plate.baseStrength > 0 && used.has(plate.id));
+  const plates = sheet.plates.filter((plate) => (plate.role === 'underbase' ? based : used.has(plate.id)));
+  return {
+    sheet,
+    layout,
+    grid,
+    plates,
+    stripCount: Math.ceil(layout.heightPx / STRIP_ROWS),
+    inked: intersectRects(wanted, { ...bitmap, width: (bitmap.width + 7) & ~7 }),
+    ...planeSize(sheet, grid),
+  };
+}
+
+function planeSize(sheet: JobSheet, grid: PrintGrid): { planeWidth: number; planeHeight: number } {
+  const { artwork } = sheet;
+  const dpi = sheet.film.dpi;
+  const wanted =
+    artwork.kind === 'raster' ? artwork.widthPx / grid.widthPx : Math.min(1, VECTOR_PLANE_DPI / dpi);
+  const ratio = Math.min(1, wanted, Math.sqrt(MAX_PLANE_PIXELS / (grid.widthPx * grid.heightPx)));
+  const exact = artwork.kind === 'raster' && artwork.widthPx <= grid.widthPx && ratio === wanted;
+  return {
+    planeWidth: exact ? artwork.widthPx : Math.max(1, Math.round(grid.widthPx * ratio)),
+    planeHeight: exact ? artwork.heightPx : Math.max(1, Math.round(grid.heightPx * ratio)),
+  };
+}
+
+/** One strip of every film. */
+export interface FilmStrip {
+  readonly index: number;
+  readonly rows: number;
+  /** For each plate of the plan rows * ceil(widthPx / 8) bytes; 1 = black. */
+  readonly bits: readonly Uint8Array[];
+  /** For each plate the sum of coverage over the strip, in device pixels. */
+  readonly covered: readonly number[];
+  /** For each plate whether it has dots in the strip. */
+  readonly screened: readonly boolean[];
+  /** Rows of the kept planes that the strip touches, as sums of coverage by area; null where not asked for. */
+  readonly planes: StripPlanes | null;
+}
+
+export interface StripPlanes {
+  readonly firstRow: number;
+  readonly rows: number;
+  /** For each plate rows * planeWidth values; a full pixel is 1. */
+  readonly sums: readonly Float32Array[];
+}
+
+/** Makes strips of a film set; each strip can be made alone, in any order, on any thread. */
+export class FilmStripMaker {
+  readonly plan: FilmPlan;
+  private readonly job: PlateJob;
+  private readonly tiles = new Map<string, ThresholdTile>();
+  private readonly furniture: readonly SheetFurniture[];
+  private readonly keepPlanes: boolean;
+
+  /** Throws what `planFilms` and `buildThresholdTile` throw. */
+  constructor(plan: FilmPlan, job: PlateJob, font: LabelFont, keepPlanes: boolean) {
+    this.plan = plan;
+    this.job = job;
+    this.keepPlanes = keepPlanes;
+    this.furniture = plan.plates.map((plate, index) =>
+      sheetFurniture(plan.layout, labelLines(plan.sheet, plate, index + 1, plan.plates.length), font),
+    );
+  }
+
+  /** The region of the print's grid that a strip shows; empty where the strip lies beside the print. */
+  private region(index: number): Rect {
+    const { layout, inked } = this.plan;
+    const strip: Rect = {
+      x: 0,
+      y: index * STRIP_ROWS,
+      width: (layout.widthPx + 7) & ~7,
+      height: STRIP_ROWS,
+    };
+    const part = intersectRects(inked, strip);
+    return { ...part, x: part.x - layout.printXPx, y: part.y - layout.printYPx };
+  }
+
+  /** What a strip needs of the artwork; null when it needs nothing. */
+  need(index: number): ArtworkNeed | null {
+    const region = this.region(index);
+    if (region.width === 0 || region.height === 0) return null;
+    return plateArtworkNeed(this.job, this.plan.grid, region);
+  }
+
+  /** @param art the plane that `need` asked for. */
+  make(index: number, art: RgbaPlane | null): FilmStrip {
+    const { plan } = this;
+    const { layout } = plan;
+    const rows = Math.min(STRIP_ROWS, layout.heightPx - index * STRIP_ROWS);
+    const rowBytes = (layout.widthPx + 7) >> 3;
+    const bits = plan.plates.map(() => new Uint8Array(rows * rowBytes));
+    const covered = plan.plates.map(() => 0);
+    const screened = plan.plates.map(() => false);
+    let planes: StripPlanes | null = null;
+    if (art) {
+      const region = this.region(index);
+      const evaluated = evaluatePlates(this.job, plan.grid, region, art);
+      const top = region.y + layout.printYPx - index * STRIP_ROWS;
+      const left = region.x + layout.printXPx;
+      const usable = Math.min(rows - top, region.height);
+      plan.plates.forEach((plate, k) => {
+        const plane = evaluated.planes.find((each) => each.plate.id === plate.id)!;
+        const packed = new Uint8Array((region.width * region.height) / 8);
+        this.job.kernels.screenStrip({
+          shape: plane.shape,
+          tone: plane.tone,
+          width: region.width,
+          rows: region.height,
+          originX: region.x,
+          originY: region.y,
+          tile: this.tile(plate, plane.tone !== null),
+          out: packed,
+        });
+        for (let row = 0; row < usable; row++) {
+          const from = (row * region.width) / 8;
+          const to = (top + row) * rowBytes + left / 8;
+          const length = Math.min(region.width / 8, rowBytes - left / 8);
+          bits[k]!.set(packed.subarray(from, from + length), to);
+        }
+        const counted = countCoverage(plane.shape, plane.tone);
+        covered[k] = counted.sum;
+        screened[k] = counted.screened;
+      });
+      if (this.keepPlanes) planes = sumPlanes(plan, region, evaluated);
+    }
+    clearBeyond(bits, layout.widthPx, rows);
+    this.furniture.forEach((furniture, k) => {
+      paintFurniture(furniture, index * STRIP_ROWS, rows, layout.widthPx, bits[k]!);
+    });
+    return { index, rows, bits, covered, screened, planes };
+  }
+
+  private tile(plate: Plate, needed: boolean): ThresholdTile {
+    if (!needed) return SOLID_TILE;
+    const { lpi, angleDeg } = plate.screen;
+    const key = `${lpi}/${angleDeg}`;
+    let tile = this.tiles.get(key);
+    if (!tile) {
+      tile = buildThresholdTile({ dpi: this.plan.sheet.film.dpi, lpi, angleDeg });
+      this.tiles.set(key, tile);
+    }
+    return tile;
+  }
+}
+
+/** Stands in where nothing is screened: a solid plane never looks at its thresholds. */
+const SOLID_TILE: ThresholdTile = {
+  length: 1,
+  shift: 0,
+  thresholds: new Uint16Array(32).fill(1),
+  wrap: 16384,
+  lpi: 0,
+  angleDeg: 0,
+};
+
+/** The last byte of a row may reach beyond the sheet; those bits are clear. */
+function clearBeyond(bits: readonly Uint8Array[], widthPx: number, rows: number): void {
+  const rowBytes = (widthPx + 7) >> 3;
+  const extra = rowBytes * 8 - widthPx;
+  if (extra === 0) return;
+  const mask = (255 << extra) & 255;
+  for (const plane of bits) {
+    for (let row = 0; row < rows; row++) plane[(row + 1) * rowBytes - 1]! &= mask;
+  }
+}
+
+function countCoverage(shape: Uint8Array, tone: Uint16Array | null): { sum: number; screened: boolean } {
+  let sum = 0;
+  let screened = false;
+  for (let i = 0; i < shape.length; i++) {
+    if (shape[i] === 0) continue;
+    const value = tone ? tone[i]! : 65535;
+    if (value < 65535) screened = true;
+    sum += value;
+  }
+  return { sum: sum / 65535, screened };
+}
+
+/** Averages the strip's planes down to the kept planes' size; rows that it shares with its neighbours come as parts. */
+function sumPlanes(plan: FilmPlan, region: Rect, evaluated: PlatePlanes): StripPlanes {
+  const { grid, planeWidth, planeHeight } = plan;
+  const stepX = planeWidth / grid.widthPx;
+  const stepY = planeHeight / grid.heightPx;
+  const y0 = Math.max(0, region.y);
+  const y1 = Math.min(grid.heightPx, region.y + region.height);
+  const firstRow = Math.floor(y0 * stepY);
+  const rows = Math.max(0, Math.min(planeHeight, Math.ceil(y1 * stepY)) - firstRow);
+  const sums = plan.plates.map((plate) => {
+    const plane = evaluated.planes.find((each) => each.plate.id === plate.id)!;
+    const sum = new Float32Array(rows * planeWidth);
+    const line = new Float32Array(planeWidth);
+    for (let y = y0; y < y1; y++) {
+      sumLine(plane.shape, plane.tone, (y - region.y) * region.width - region.x, grid.widthPx, stepX, line);
+      const a = y * stepY;
+      const b = Math.min(planeHeight, (y + 1) * stepY);
+      for (let row = Math.floor(a); row < b && row < planeHeight; row++) {
+        const part = Math.min(b, row + 1) - Math.max(a, row);
+        if (part <= 0) continue;
+        const base = (row - firstRow) * planeWidth;
+        for (let x = 0; x < planeWidth; x++) sum[base + x]! += part * line[x]!;
+      }
+    }
+    return sum;
+  });
+  return { firstRow, rows, sums };
+}
+
+function sumLine(
+  shape: Uint8Array,
+  tone: Uint16Array | null,
+  base: number,
+  width: number,
+  step: number,
+  line: Float32Array,
+): void {
+  line.fill(0);
+  for (let x = 0; x < width; x++) {
+    const i = base + x;
+    if (shape[i] === 0) continue;
+    const value = tone ? tone[i]! / 65535 : 1;
+    const a = x * step;
+    const b = a + step;
+    const first = Math.floor(a);
+    const next = first + 1;
+    if (b <= next) line[first]! += value * step;
+    else {
+      line[first]! += value * (next - a);
+      if (next < line.length) line[next]! += value * (b - next);
+    }
+  }
+}

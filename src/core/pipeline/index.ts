@@ -1,0 +1,22 @@
+export { artworkLight, type Ground } from './artworkLight';
+export { DifferenceCounter, type Difference } from './compare';
+export { evaluatePlates, plateArtworkNeed, preparePlateJob, type PlateJob } from './evaluatePlates';
+export {
+  FilmStripMaker,
+  STRIP_ROWS,
+  planFilms,
+  type FilmPlan,
+  type FilmStrip,
+  type StripPlanes,
+} from './filmStrips';
+export { filmLight, predictPrint, type LightPlane } from './predictPrint';
+export {
+  artworkNeed,
+  levelCount,
+  levelSide,
+  planeMapping,
+  printGrid,
+  type ArtworkNeed,
+  type PrintGrid,
+} from './printGrid';
+export { drawDown, encodeRgba, viewLevel, type View, type ViewLevel } from './view';

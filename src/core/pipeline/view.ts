@@ -1,0 +1,117 @@
+import { encodeSrgb8 } from '../colour';
+import type { Rect } from '../geometry';
+import type { JobSheet } from '../sheet';
+import type { LightPlane } from './predictPrint';
+import { type PrintGrid, printGrid } from './printGrid';
+
+/** A window on the print. */
+export interface View {
+  /** The window's top left corner from the print's, in millimetres. */
+  readonly xMm: number;
+  readonly yMm: number;
+  /** Window pixels per millimetre. */
+  readonly scale: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** The level a view is evaluated at, and the region it needs there. */
+export interface ViewLevel {
+  readonly grid: PrintGrid;
+  readonly region: Rect;
+}
+
+/** A view is drawn from at least this many evaluated pixels for one of its own, each way, so that edges are smooth. */
+const OVERSAMPLING = 1.25;
+
+/**
+ * Views are evaluated at the film's resolution or a power of two below it, whichever is nearest above the
+ * view's own scale.
+ */
+export function viewLevel(sheet: JobSheet, view: View): ViewLevel {
+  let dpi = sheet.film.dpi;
+  while (dpi / 2 / 25.4 >= view.scale * OVERSAMPLING) dpi /= 2;
+  const grid = printGrid(sheet, dpi);
+  const x0 = Math.floor(view.xMm * grid.pxPerMm);
+  const y0 = Math.floor(view.yMm * grid.pxPerMm);
+  const x1 = Math.ceil((view.xMm + view.width / view.scale) * grid.pxPerMm);
+  const y1 = Math.ceil((view.yMm + view.height / view.scale) * grid.pxPerMm);
+  return { grid, region: { x: x0, y: y0, width: Math.max(1, x1 - x0), height: Math.max(1, y1 - y0) } };
+}
+
+interface Span {
+  readonly from: Int32Array;
+  readonly weights: Float32Array[];
+}
+
+/** For each window pixel along one side, the evaluated pixels that it covers and how much of each. */
+function spans(count: number, originPx: number, pixelsPerStep: number, available: number): Span {
+  const from = new Int32Array(count);
+  const weights: Float32Array[] = [];
+  for (let k = 0; k < count; k++) {
+    const a = Math.max(0, originPx + k * pixelsPerStep);
+    const b = Math.min(available, originPx + (k + 1) * pixelsPerStep);
+    const first = Math.min(available - 1, Math.floor(a));
+    const last = Math.min(available - 1, Math.max(first, Math.ceil(b) - 1));
+    const parts = new Float32Array(last - first + 1);
+    let sum = 0;
+    for (let i = first; i <= last; i++) {
+      const part = Math.max(0, Math.min(b, i + 1) - Math.max(a, i));
+      parts[i - first] = part;
+      sum += part;
+    }
+    if (sum > 0) for (let i = 0; i < parts.length; i++) parts[i]! /= sum;
+    else parts[0] = 1;
+    from[k] = first;
+    weights.push(parts);
+  }
+  return { from, weights };
+}
+
+/** Averages an evaluated region down to a window by area, in linear light. */
+export function drawDown(plane: LightPlane, level: ViewLevel, view: View): LightPlane {
+  const ratio = level.grid.pxPerMm / view.scale;
+  const across = spans(
+    view.width,
+    view.xMm * level.grid.pxPerMm - level.region.x,
+    ratio,
+    plane.width,
+  );
+  const down = spans(view.height, view.yMm * level.grid.pxPerMm - level.region.y, ratio, plane.height);
+  const light = new Float32Array(view.width * view.height * 3);
+  const row = new Float32Array(plane.width);
+  for (let channel = 0; channel < 3; channel++) {
+    const source = plane.light.subarray(channel * plane.width * plane.height);
+    const target = channel * view.width * view.height;
+    for (let y = 0; y < view.height; y++) {
+      row.fill(0);
+      const rows = down.weights[y]!;
+      for (let k = 0; k < rows.length; k++) {
+        const weight = rows[k]!;
+        const base = (down.from[y]! + k) * plane.width;
+        for (let x = 0; x < plane.width; x++) row[x]! += weight * source[base + x]!;
+      }
+      for (let x = 0; x < view.width; x++) {
+        const columns = across.weights[x]!;
+        const first = across.from[x]!;
+        let sum = 0;
+        for (let k = 0; k < columns.length; k++) sum += columns[k]! * row[first + k]!;
+        light[target + y * view.width + x] = sum;
+      }
+    }
+  }
+  return { width: view.width, height: view.height, light };
+}
+
+/** Linear light to opaque sRGB pixels, four bytes each. */
+export function encodeRgba(plane: LightPlane): Uint8ClampedArray<ArrayBuffer> {
+  const count = plane.width * plane.height;
+  const out = new Uint8ClampedArray(count * 4);
+  for (let i = 0; i < count; i++) {
+    out[i * 4] = encodeSrgb8(plane.light[i]!);
+    out[i * 4 + 1] = encodeSrgb8(plane.light[count + i]!);
+    out[i * 4 + 2] = encodeSrgb8(plane.light[2 * count + i]!);
+    out[i * 4 + 3] = 255;
+  }
+  return out;
+}

@@ -1,0 +1,15 @@
+import { compositeInk } from './composite';
+import { markNearBoundary } from './markNearBoundary';
+import { stampDiscs } from './stampDiscs';
+
+/**
+ * The hot loops. The plain forms in this folder are the definition; the compiled ones must give
+ * the same bytes and are handed in by whoever runs the pipeline.
+ */
+export interface RasterKernels {
+  readonly markNearBoundary: typeof markNearBoundary;
+  readonly stampDiscs: typeof stampDiscs;
+  readonly compositeInk: typeof compositeInk;
+}
+
+export const PLAIN_RASTER_KERNELS: RasterKernels = { markNearBoundary, stampDiscs, compositeInk };

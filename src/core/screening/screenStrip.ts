@@ -1,0 +1,42 @@
+import type { ThresholdTile } from './thresholdTile';
+
+/** A strip of one plate to be turned into bits. */
+export interface ScreenArguments {
+  /** 0 = out, 255 = in; width * rows. */
+  readonly shape: Uint8Array;
+  /** Coverage 0..65535 as it shall stand on film; null is solid. */
+  readonly tone: Uint16Array | null;
+  /** A multiple of 8. */
+  readonly width: number;
+  readonly rows: number;
+  /** Where the strip's first pixel lies, from the corner of the print at which the screen is anchored. */
+  readonly originX: number;
+  readonly originY: number;
+  readonly tile: ThresholdTile;
+  /** rows * width / 8 bytes, written in full; the most significant bit is the leftmost pixel, 1 = ink. */
+  readonly out: Uint8Array;
+}
+
+/** Position in the tile's row of a device pixel, for any sign of its coordinates. */
+export function tilePosition(tile: ThresholdTile, x: number, y: number): number {
+  const turned = (((y % tile.length) + tile.length) % tile.length) * tile.shift;
+  return ((((x % tile.length) + (turned % tile.length)) % tile.length) + tile.length) % tile.length;
+}
+
+/** Ink where the shape is in and the tone reaches the threshold. A tone of 65535 is solid under any screen. */
+export function screenStrip(args: ScreenArguments): void {
+  const { shape, tone, width, rows, tile, out } = args;
+  for (let row = 0; row < rows; row++) {
+    const base = row * width;
+    let position = tilePosition(tile, args.originX, args.originY + row);
+    for (let x = 0; x < width; x += 8) {
+      let byte = 0;
+      for (let bit = 0; bit < 8; bit++) {
+        const i = base + x + bit;
+        if (shape[i] !== 0 && (tone === null || tone[i]! >= tile.thresholds[position]!)) byte |= 128 >> bit;
+        if (++position === tile.length) position = 0;
+      }
+      out[(base + x) >> 3] = byte;
+    }
+  }
+}

@@ -1,0 +1,169 @@
+import { KerameusError } from '../units';
+
+/**
+ * A halftone screen as a repeating row of thresholds. The screen repeats in a tile of N = A² + B² device
+ * pixels; with gcd(A, B) = 1 the tile is one row, and each device row is the same row shifted on.
+ */
+export interface ThresholdTile {
+  /** Pixels in the tile, and length of the row. */
+  readonly length: number;
+  /** How far the row moves on from each device row to the next. */
+  readonly shift: number;
+  /** 1..65535; ink where the tone (0..65535) is at least this. `length` values and again the first ones, for one contiguous read. */
+  readonly thresholds: Uint16Array;
+  /** How many values stand behind `length` again. */
+  readonly wrap: number;
+  /** What the tile's geometry really gives. */
+  readonly lpi: number;
+  readonly angleDeg: number;
+}
+
+export interface ScreenGeometry {
+  readonly dpi: number;
+  readonly lpi: number;
+  /** Counter-clockwise as seen on the print. */
+  readonly angleDeg: number;
+}
+
+interface Lattice {
+  readonly a: number;
+  readonly b: number;
+  readonly n: number;
+}
+
+const MAX_TILE = [1 << 20, 1 << 22];
+const ANGLE_TOLERANCE = 0.024;
+const FREQUENCY_TOLERANCE = 0.0006;
+
+function gcd(a: number, b: number): number {
+  let [x, y] = [Math.abs(a), Math.abs(b)];
+  while (y !== 0) [x, y] = [y, x % y];
+  return x;
+}
+
+/**
+ * The integer vector (A, B) near n cells along the screen's angle, with the largest tile inside the tolerances:
+ * a large tile has more exact tones than the one that happens to miss the angle least.
+ */
+function findLattice(geometry: ScreenGeometry): Lattice {
+  const cell = geometry.dpi / geometry.lpi;
+  const theta = (geometry.angleDeg * Math.PI) / 180;
+  let nearest: (Lattice & { miss: number }) | undefined;
+  for (const limit of MAX_TILE) {
+    let best: Lattice | undefined;
+    for (let n = 1; n * cell <= Math.sqrt(limit) + 1; n++) {
+      const wantA = n * cell * Math.cos(theta);
+      const wantB = n * cell * Math.sin(theta);
+      for (const a of new Set([Math.floor(wantA), Math.ceil(wantA)])) {
+        for (const b of new Set([Math.floor(wantB), Math.ceil(wantB)])) {
+          const size = a * a + b * b;
+          if (size === 0 || size > limit || gcd(a, b) !== 1) continue;
+          const frequencyMiss = Math.abs((n * cell) / Math.sqrt(size) - 1);
+          let turn = (Math.atan2(b, a) - theta) % (2 * Math.PI);
+          if (turn > Math.PI) turn -= 2 * Math.PI;
+          if (turn < -Math.PI) turn += 2 * Math.PI;
+          const angleMiss = Math.abs((turn * 180) / Math.PI);
+          const miss = Math.max(frequencyMiss / FREQUENCY_TOLERANCE, angleMiss / ANGLE_TOLERANCE);
+          if (!nearest || miss < nearest.miss) nearest = { a, b, n, miss };
+          if (miss <= 1 && (!best || size > best.a * best.a + best.b * best.b)) best = { a, b, n };
+        }
+      }
+    }
+    if (best) return best;
+  }
+  return nearest!;
+}
+
+/** The inverse of `value` modulo `modulus`; both coprime. */
+function inverseModulo(value: number, modulus: number): number {
+  let [r0, r1] = [modulus, ((value % modulus) + modulus) % modulus];
+  let [t0, t1] = [0, 1];
+  while (r1 !== 0) {
+    const q = Math.floor(r0 / r1);
+    [r0, r1] = [r1, r0 - q * r1];
+    [t0, t1] = [t1, t0 - q * t1];
+  }
+  return ((t0 % modulus) + modulus) % modulus;
+}
+
+/** Ellipticity of the dot: the share of the longer axis in the spot function; 0.5 would be round. */
+const ELLIPSE = 0.58;
+
+/**
+ * The elliptical spot function on cell coordinates (periods of 1): higher is inked sooner. Dots join first along one axis,
+ * then along the other, so that no tone takes one sudden step.
+ */
+function ellipseSpot(u: number, v: number): number {
+  return (1 - ELLIPSE) * Math.cos(2 * Math.PI * u) + ELLIPSE * Math.cos(2 * Math.PI * v);
+}
+
+const RANK_BITS = 20;
+
+/** Positions in the order in which they are inked: by the spot function, ties spread over the tile. */
+function rankBySpot(length: number, spotAt: (position: number) => number): Uint32Array {
+  const levels = 1 << RANK_BITS;
+  const level = new Uint32Array(length);
+  const starts = new Uint32Array(levels + 1);
+  for (let k = 0; k < length; k++) {
+    const spot = Math.min(1, Math.max(-1, spotAt(k)));
+    const darkness = Math.min(levels - 1, Math.floor(((1 - spot) / 2) * levels));
+    level[k] = darkness;
+    starts[darkness + 1]!++;
+  }
+  for (let k = 0; k < levels; k++) starts[k + 1]! += starts[k]!;
+  const stride = goldenStride(length);
+  const rank = new Uint32Array(length);
+  for (let k = 0, position = 0; k < length; k++) {
+    rank[position] = starts[level[position]!]!++;
+    position = (position + stride) % length;
+  }
+  return rank;
+}
+
+function goldenStride(length: number): number {
+  let stride = Math.max(1, Math.round(length * 0.6180339887498949));
+  while (gcd(stride, length) !== 1) stride++;
+  return stride;
+}
+
+/** Values that stand again behind the row: as many pixels as one read of a row may take. */
+const WRAP = 1 << 15;
+
+/**
+ * Builds the tile of an elliptical screen. The thresholds are ranks over the whole tile, so each tone
+ * covers its share of the tile exactly to one pixel.
+ *
+ * Throws KerameusError `screen-too-fine` when a cell has fewer than four device pixels across.
+ */
+export function buildThresholdTile(geometry: ScreenGeometry): ThresholdTile {
+  if (geometry.dpi / geometry.lpi < 4) {
+    throw new KerameusError({
+      code: 'screen-too-fine',
+      parameter: 'lpi',
+      message: `A screen of ${geometry.lpi} lpi has fewer than 4 dots across a cell at ${geometry.dpi} dpi.`,
+      remedy: `Use at most ${Math.floor(geometry.dpi / 4)} lpi, or a finer film resolution.`,
+    });
+  }
+  const { a, b, n } = findLattice(geometry);
+  const length = a * a + b * b;
+  // Cell coordinates at (X, Y), y down: u = n(XA - YB)/N and v = n(XB + YA)/N. So (X, Y) is the same place as
+  // (X - Y * shift, 0) with shift * A = B modulo N.
+  const shift = Number((BigInt(b) * BigInt(inverseModulo(a, length))) % BigInt(length));
+  const down = (length - shift) % length;
+  const rank = rankBySpot(length, (x) => {
+    const u = (n * ((x * a) % length)) / length;
+    const v = (n * ((x * b) % length)) / length;
+    return ellipseSpot(u, v);
+  });
+  const thresholds = new Uint16Array(length + WRAP);
+  for (let k = 0; k < length; k++) thresholds[k] = Math.floor((rank[k]! * 65535) / length) + 1;
+  for (let k = 0; k < WRAP; k++) thresholds[length + k] = thresholds[k % length]!;
+  return {
+    length,
+    shift: down,
+    thresholds,
+    wrap: WRAP,
+    lpi: (geometry.dpi * n) / Math.sqrt(length),
+    angleDeg: (Math.atan2(b, a) * 180) / Math.PI,
+  };
+}

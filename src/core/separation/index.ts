@@ -1,0 +1,21 @@
+export { BARE, MIXED, PaletteLookup } from './palette';
+export { pixelShares, pixelSharesHalo, type PixelShares, type SharesContext } from './pixelShares';
+export {
+  EXPAND_HALO,
+  adoptLabels,
+  bareLabelMap,
+  expandLabels,
+  type LabelMap,
+  type PlaneMapping,
+} from './labelMap';
+export {
+  isWhite,
+  proposePlates,
+  slug,
+  suggestBaseStrength,
+  suggestOpacity,
+  underbasePlate,
+  unique,
+  type InkRequest,
+  type PlateProposal,
+} from './proposePlates';

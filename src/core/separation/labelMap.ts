@@ -1,0 +1,265 @@
+import type { Rect } from '../geometry';
+import { BARE, MIXED } from './palette';
+import type { PixelShares } from './pixelShares';
+
+/**
+ * Flat artwork at the resolution asked for: each pixel is one palette colour (share 65535), or, where the
+ * artwork has tone, a mixture of two.
+ */
+export interface LabelMap {
+  /** Where the map lies in the print's pixel grid. */
+  readonly rect: Rect;
+  /** Palette index or BARE. */
+  readonly first: Uint8Array;
+  /** Palette index or BARE; means nothing where the share is 65535. */
+  readonly second: Uint8Array;
+  /** Share of `first`, 1..65535. */
+  readonly share: Uint16Array;
+}
+
+/** How the print's pixels lie on the pixels of an artwork plane: artwork = print * scale + offset, for centres. */
+export interface PlaneMapping {
+  readonly scaleX: number;
+  readonly scaleY: number;
+  readonly offsetX: number;
+  readonly offsetY: number;
+  /** The print's whole raster; beyond it everything is bare. */
+  readonly printWidth: number;
+  readonly printHeight: number;
+}
+
+/** How far `expandLabels` looks beyond the cell of a pixel, in artwork pixels. */
+export const EXPAND_HALO = 3;
+
+/** An empty map of a region: all bare. */
+export function bareLabelMap(rect: Rect): LabelMap {
+  const count = rect.width * rect.height;
+  return {
+    rect,
+    first: new Uint8Array(count).fill(BARE),
+    second: new Uint8Array(count).fill(BARE),
+    share: new Uint16Array(count).fill(65535),
+  };
+}
+
+/** The map when artwork pixels are print pixels: edge pixels go to their largest share, tone keeps its mixture. */
+export function adoptLabels(shares: PixelShares, planeX: number, planeY: number, target: Rect): LabelMap {
+  const map = bareLabelMap(target);
+  const mix = new TopTwo();
+  for (let y = 0; y < shares.height; y++) {
+    const row = y + planeY - target.y;
+    if (row < 0 || row >= target.height) continue;
+    for (let x = 0; x < shares.width; x++) {
+      const column = x + planeX - target.x;
+      if (column < 0 || column >= target.width) continue;
+      const i = y * shares.width + x;
+      const o = row * target.width + column;
+      const label = shares.label[i]!;
+      if (label !== MIXED) {
+        map.first[o] = label;
+        continue;
+      }
+      mix.clear();
+      mix.addPixel(shares, i, 1);
+      mix.store(map, o, shares.tone[i] === 1);
+    }
+  }
+  return map;
+}
+
+/**
+ * The map of a region of the print from artwork pixels of another resolution. Shares are interpolated
+ * (Catmull-Rom, which keeps lines of one pixel) and each print pixel goes to the largest: neighbours meet exactly,
+ * also where three colours meet.
+ */
+export function expandLabels(shares: PixelShares, mapping: PlaneMapping, target: Rect): LabelMap {
+  const map = bareLabelMap(target);
+  const { width, height } = shares;
+  if (width === 0 || height === 0) return map;
+  const uniform = uniformCells(shares);
+  const columns = cellColumns(mapping, target, width);
+  const mix = new TopTwo();
+  const wx = new Float64Array(4);
+  const wy = new Float64Array(4);
+  for (let row = 0; row < target.height; row++) {
+    const printY = target.y + row;
+    if (printY < 0 || printY >= mapping.printHeight) continue;
+    const ay = clamp((printY + 0.5) * mapping.scaleY - 0.5 + mapping.offsetY, 0, height - 1);
+    const cellY = Math.min(height - 1, Math.floor(ay));
+    catmullRom(ay - cellY, wy);
+    for (let c = 0; c < columns.length; c++) {
+      const { cellX, from, to } = columns[c]!;
+      const label = uniform[cellY * width + cellX]!;
+      if (label !== MIXED) {
+        if (label !== BARE) map.first.fill(label, row * target.width + from, row * target.width + to);
+        continue;
+      }
+      for (let column = from; column < to; column++) {
+        const ax = clamp((target.x + column + 0.5) * mapping.scaleX - 0.5 + mapping.offsetX, 0, width - 1);
+        catmullRom(ax - cellX, wx);
+        blendCell(shares, cellX, cellY, wx, wy, mix);
+        const o = row * target.width + column;
+        mix.store(map, o, isTone(shares, cellX, cellY));
+      }
+    }
+  }
+  return map;
+}
+
+function clamp(value: number, low: number, high: number): number {
+  return value < low ? low : value > high ? high : value;
+}
+
+interface CellRun {
+  readonly cellX: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Runs of print columns that fall between the same two artwork columns. */
+function cellColumns(mapping: PlaneMapping, target: Rect, width: number): CellRun[] {
+  const runs: { cellX: number; from: number; to: number }[] = [];
+  for (let column = 0; column < target.width; column++) {
+    const printX = target.x + column;
+    if (printX < 0 || printX >= mapping.printWidth) continue;
+    const ax = clamp((printX + 0.5) * mapping.scaleX - 0.5 + mapping.offsetX, 0, width - 1);
+    const cellX = Math.min(width - 1, Math.floor(ax));
+    const last = runs[runs.length - 1];
+    if (last && last.cellX === cellX && last.to === column) last.to = column + 1;
+    else runs.push({ cellX, from: column, to: column + 1 });
+  }
+  return runs;
+}
+
+/** For each cell (between a pixel and its right and lower neighbours) the label of all 4 by 4 pixels it depends on, or MIXED. */
+function uniformCells(shares: PixelShares): Uint8Array {
+  const { width, height, label } = shares;
+  const across = new Uint8Array(width * height);
+  for (let y = 0; y < height; y++) {
+    const base = y * width;
+    for (let x = 0; x < width; x++) {
+      const here = label[base + x]!;
+      const left = label[base + Math.max(0, x - 1)]!;
+      const right = label[base + Math.min(width - 1, x + 1)]!;
+      const far = label[base + Math.min(width - 1, x + 2)]!;
+      across[base + x] = here === left && here === right && here === far ? here : MIXED;
+    }
+  }
+  const uniform = new Uint8Array(width * height);
+  for (let y = 0; y < height; y++) {
+    const above = Math.max(0, y - 1) * width;
+    const below = Math.min(height - 1, y + 1) * width;
+    const far = Math.min(height - 1, y + 2) * width;
+    for (let x = 0; x < width; x++) {
+      const here = across[y * width + x]!;
+      const same = here === across[above + x] && here === across[below + x] && here === across[far + x];
+      uniform[y * width + x] = same ? here : MIXED;
+    }
+  }
+  return uniform;
+}
+
+/** The four weights of the cubic through its middle points, for a position t (0..1) between the inner two. */
+function catmullRom(t: number, out: Float64Array): void {
+  const t2 = t * t;
+  const t3 = t2 * t;
+  out[0] = -0.5 * t3 + t2 - 0.5 * t;
+  out[1] = 1.5 * t3 - 2.5 * t2 + 1;
+  out[2] = -1.5 * t3 + 2 * t2 + 0.5 * t;
+  out[3] = 0.5 * t3 - 0.5 * t2;
+}
+
+function blendCell(
+  shares: PixelShares,
+  cellX: number,
+  cellY: number,
+  wx: Float64Array,
+  wy: Float64Array,
+  mix: TopTwo,
+): void {
+  const { width, height } = shares;
+  mix.clear();
+  for (let j = 0; j < 4; j++) {
+    const weightY = wy[j]!;
+    if (weightY === 0) continue;
+    const base = clamp(cellY + j - 1, 0, height - 1) * width;
+    for (let i = 0; i < 4; i++) {
+      const weight = weightY * wx[i]!;
+      if (weight === 0) continue;
+      mix.addPixel(shares, base + clamp(cellX + i - 1, 0, width - 1), weight);
+    }
+  }
+}
+
+/** Whether one of the four pixels around a cell belongs to a transition of tone. */
+function isTone(shares: PixelShares, cellX: number, cellY: number): boolean {
+  const { width, height, tone } = shares;
+  const right = Math.min(width - 1, cellX + 1);
+  const below = Math.min(height - 1, cellY + 1) * width;
+  const here = cellY * width;
+  return (
+    tone[here + cellX] === 1 ||
+    tone[here + right] === 1 ||
+    tone[below + cellX] === 1 ||
+    tone[below + right] === 1
+  );
+}
+
+/** Weighted shares by label, few at a time; finds the largest one or two. */
+class TopTwo {
+  private readonly weights = new Float64Array(256);
+  private readonly labels = new Uint8Array(256);
+  private used = 0;
+
+  clear(): void {
+    for (let k = 0; k < this.used; k++) this.weights[this.labels[k]!] = 0;
+    this.used = 0;
+  }
+
+  private add(label: number, weight: number): void {
+    if (weight === 0) return;
+    if (this.weights[label] === 0) {
+      let known = false;
+      for (let k = 0; k < this.used; k++) if (this.labels[k] === label) known = true;
+      if (!known) this.labels[this.used++] = label;
+    }
+    this.weights[label]! += weight;
+  }
+
+  addPixel(shares: PixelShares, i: number, weight: number): void {
+    const label = shares.label[i]!;
+    if (label !== MIXED) {
+      this.add(label, weight);
+      return;
+    }
+    const k = shares.mixAt[i]! * 3;
+    for (let each = 0; each < 3; each++) {
+      this.add(shares.mixLabels[k + each]!, (weight * shares.mixShares[k + each]!) / 65535);
+    }
+  }
+
+  store(map: LabelMap, o: number, tone: boolean): void {
+    let first = BARE;
+    let second = BARE;
+    let w1 = 0;
+    let w2 = 0;
+    for (let k = 0; k < this.used; k++) {
+      const label = this.labels[k]!;
+      const weight = this.weights[label]!;
+      // Of equal shares the lower label wins, whatever the order in which they came.
+      if (weight > w1 || (weight === w1 && label < first)) {
+        second = first;
+        w2 = w1;
+        first = label;
+        w1 = weight;
+      } else if (weight > w2 || (weight === w2 && label < second)) {
+        second = label;
+        w2 = weight;
+      }
+    }
+    map.first[o] = first;
+    if (!tone || w2 <= 0) return;
+    map.second[o] = second;
+    map.share[o] = Math.max(1, Math.round((w1 / (w1 + w2)) * 65535));
+  }
+}

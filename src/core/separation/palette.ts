@@ -1,0 +1,149 @@
+import {
+  type Lab,
+  LINEAR_OF_CODE8,
+  type Rgb8,
+  deltaE76,
+  encodeSrgb8,
+  labFromRgb8,
+  parseHexColour,
+} from '../colour';
+
+/** Label of a place without ink that no palette colour claims: transparent, or outside the artwork. */
+export const BARE = 254;
+/** Label of a pixel that is no single colour. */
+export const MIXED = 255;
+
+/** How a pixel that is no pure colour is made of two: `share` (0..65535) of `first`, the rest of `second`. */
+export interface Mixture {
+  first: number;
+  second: number;
+  share: number;
+}
+
+const CACHE_BITS = 14;
+
+/**
+ * The palette made ready for millions of look-ups: nearest colour of a pixel, and the mixture of two that
+ * explains it best. Answers are cached by colour; a cache never changes an answer.
+ */
+export class PaletteLookup {
+  readonly count: number;
+  private readonly labs: readonly Lab[];
+  private readonly codes: Float64Array;
+  private readonly light: Float64Array;
+  private readonly purity: number;
+  private readonly nearKey = new Int32Array(1 << CACHE_BITS).fill(-1);
+  private readonly nearLabel = new Uint8Array(1 << CACHE_BITS);
+  private readonly mixKey = new Float64Array(1 << CACHE_BITS).fill(-1);
+  private readonly mixFirst = new Uint8Array(1 << CACHE_BITS);
+  private readonly mixSecond = new Uint8Array(1 << CACHE_BITS);
+  private readonly mixShare = new Uint16Array(1 << CACHE_BITS);
+
+  /** @param purity CIELAB distance within which a pixel is a pure colour. */
+  constructor(colours: readonly string[], purity: number) {
+    const rgbs: Rgb8[] = colours.map((hex) => parseHexColour(hex));
+    this.count = rgbs.length;
+    this.labs = rgbs.map((rgb) => labFromRgb8(rgb));
+    this.codes = Float64Array.from(rgbs.flat());
+    this.light = Float64Array.from(rgbs.flat(), (code) => LINEAR_OF_CODE8[code]!);
+    this.purity = purity;
+  }
+
+  /** The palette colour that a pixel is, or MIXED. */
+  pureLabel(r: number, g: number, b: number): number {
+    const key = (r << 16) | (g << 8) | b;
+    const slot = (Math.imul(key, 0x9e3779b1) >>> (32 - CACHE_BITS)) | 0;
+    if (this.nearKey[slot] === key) return this.nearLabel[slot]!;
+    const lab = labFromRgb8([r, g, b]);
+    let best = this.purity;
+    let label = MIXED;
+    for (let k = 0; k < this.count; k++) {
+      const distance = deltaE76(lab, this.labs[k]!);
+      if (distance <= best) {
+        best = distance;
+        label = k;
+      }
+    }
+    this.nearKey[slot] = key;
+    this.nearLabel[slot] = label;
+    return label;
+  }
+
+  /**
+   * The two candidates whose mixture, in coded or in linear light, lies nearest to a pixel; one candidate
+   * alone when there is no second.
+   *
+   * @param candidates bit k set: palette colour k may take part; 0 means all of them.
+   */
+  mixture(r: number, g: number, b: number, candidates: number, out: Mixture): void {
+    const key = ((r << 16) | (g << 8) | b) + (candidates >>> 0) * 0x1000000;
+    const slot =
+      (Math.imul((r << 16) | (g << 8) | b, 0x9e3779b1) ^ Math.imul(candidates, 0x85ebca6b)) >>>
+      (32 - CACHE_BITS);
+    if (this.mixKey[slot] !== key) {
+      this.solve(r, g, b, candidates === 0 ? -1 : candidates, slot);
+      this.mixKey[slot] = key;
+    }
+    out.first = this.mixFirst[slot]!;
+    out.second = this.mixSecond[slot]!;
+    out.share = this.mixShare[slot]!;
+  }
+
+  private solve(r: number, g: number, b: number, candidates: number, slot: number): void {
+    let best = Infinity;
+    let first = 0;
+    let second = 0;
+    let share = 1;
+    for (let i = 0; i < this.count; i++) {
+      if (((candidates >>> i) & 1) === 0) continue;
+      const alone = this.residual(i, i, 1, r, g, b);
+      if (alone < best) {
+        best = alone;
+        first = i;
+        second = i;
+        share = 1;
+      }
+      for (let j = i + 1; j < this.count; j++) {
+        if (((candidates >>> j) & 1) === 0) continue;
+        for (const linear of [false, true]) {
+          const t = this.project(i, j, r, g, b, linear);
+          const rest = linear ? this.residualLight(i, j, t, r, g, b) : this.residual(i, j, t, r, g, b);
+          // A mixture must explain clearly more than one colour alone.
+          if (rest < best - 1) {
+            best = rest;
+            first = i;
+            second = j;
+            share = t;
+          }
+        }
+      }
+    }
+    this.mixFirst[slot] = first;
+    this.mixSecond[slot] = second;
+    this.mixShare[slot] = Math.round(share * 65535);
+  }
+
+  /** Share of colour i on the line between i and j, nearest to the pixel; 0..1. */
+  private project(i: number, j: number, r: number, g: number, b: number, linear: boolean): number {
+    const table = linear ? this.light : this.codes;
+    const pixel = linear ? [LINEAR_OF_CODE8[r]!, LINEAR_OF_CODE8[g]!, LINEAR_OF_CODE8[b]!] : [r, g, b];
+    let dot = 0;
+    let length = 0;
+    for (let c = 0; c < 3; c++) {
+      const d = table[i * 3 + c]! - table[j * 3 + c]!;
+      dot += (pixel[c]! - table[j * 3 + c]!) * d;
+      length += d * d;
+    }
+    return length > 0 ? Math.min(1, Math.max(0, dot / length)) : 1;
+  }
+
+  private residual(i: number, j: number, t: number, r: number, g: number, b: number): number {
+    const mix = (c: number) => this.codes[i * 3 + c]! * t + this.codes[j * 3 + c]! * (1 - t);
+    return (mix(0) - r) ** 2 + (mix(1) - g) ** 2 + (mix(2) - b) ** 2;
+  }
+
+  private residualLight(i: number, j: number, t: number, r: number, g: number, b: number): number {
+    const mix = (c: number) => encodeSrgb8(this.light[i * 3 + c]! * t + this.light[j * 3 + c]! * (1 - t));
+    return (mix(0) - r) ** 2 + (mix(1) - g) ** 2 + (mix(2) - b) ** 2;
+  }
+}

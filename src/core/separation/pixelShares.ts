@@ -1,0 +1,230 @@
+import { EMPTY_ALPHA, OPAQUE_ALPHA, type OuterMap, type RgbaPlane, isOuter } from '../artwork';
+import { BARE, MIXED, type Mixture, type PaletteLookup } from './palette';
+
+/** What each artwork pixel is made of: one palette colour, or shares of up to three. */
+export interface PixelShares {
+  readonly width: number;
+  readonly height: number;
+  /** Palette index, BARE, or MIXED. */
+  readonly label: Uint8Array;
+  /** For MIXED pixels the index into the three arrays below, else -1. */
+  readonly mixAt: Int32Array;
+  /** Three labels for each mixed pixel; unused places hold BARE with share 0. */
+  readonly mixLabels: Uint8Array;
+  /** Their shares, 0..65535, summing to 65535. */
+  readonly mixShares: Uint16Array;
+  /** 1 where the pixel lies in a transition too wide to be an edge: its shares are tone. */
+  readonly tone: Uint8Array;
+}
+
+export interface SharesContext {
+  readonly palette: PaletteLookup;
+  /** Set when a background colour is dropped. */
+  readonly outside: { readonly map: OuterMap; readonly label: number } | null;
+  /** Size of the whole level, to place the plane on the map of the outside. */
+  readonly levelWidth: number;
+  readonly levelHeight: number;
+  /** A mixed pixel with no pure one within this many pixels belongs to a transition of tone. */
+  readonly edgeRadiusPx: number;
+  /** Whether only colours found within three pixels may explain a mixed pixel of an edge. */
+  readonly localCandidates: boolean;
+}
+
+/** How far `pixelShares` looks beyond a pixel. */
+export function pixelSharesHalo(edgeRadiusPx: number): number {
+  return Math.max(3, edgeRadiusPx) + growth(edgeRadiusPx) + 1;
+}
+
+function growth(edgeRadiusPx: number): number {
+  return edgeRadiusPx + 2;
+}
+
+const SEED_RADIUS = 3;
+
+/**
+ * Names every pixel of a plane: pure where it is within the palette's purity of one colour, else unmixed into
+ * shares of the colours near it. The fraction in an edge pixel is area and is marked as such (tone 0); only
+ * where no pure pixel is near does it count as tone.
+ */
+export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares {
+  const { width, height } = art.rect;
+  const raw = new Uint8Array(width * height);
+  const mixed = labelPure(art, context.palette, raw);
+  const tone = new Uint8Array(width * height);
+  if (mixed.length > 0) markTone(raw, width, height, mixed, context.edgeRadiusPx, tone);
+
+  const label = Uint8Array.from(raw);
+  dropOutside(art, context, label);
+  const mixAt = new Int32Array(mixed.length > 0 ? width * height : 0).fill(-1);
+  const mixLabels = new Uint8Array(mixed.length * 3).fill(BARE);
+  const mixShares = new Uint16Array(mixed.length * 3);
+  const mix: Mixture = { first: 0, second: 0, share: 0 };
+
+  for (let k = 0; k < mixed.length; k++) {
+    const i = mixed[k]!;
+    mixAt[i] = k;
+    const alpha = art.data[i * 4 + 3]!;
+    const local = context.localCandidates && tone[i] === 0;
+    const seeds = local ? seedsNear(raw, width, height, i) : 0;
+    context.palette.mixture(art.data[i * 4]!, art.data[i * 4 + 1]!, art.data[i * 4 + 2]!, seeds, mix);
+    const ink = alpha >= OPAQUE_ALPHA ? 65535 : Math.round((alpha / 255) * 65535);
+    const first = Math.round((ink * mix.share) / 65535);
+    mixLabels[k * 3] = mix.first;
+    mixShares[k * 3] = first;
+    mixLabels[k * 3 + 1] = mix.second;
+    mixShares[k * 3 + 1] = ink - first;
+    mixShares[k * 3 + 2] = 65535 - ink;
+    if (context.outside) dropOutsideShares(context, label, width, height, i, k, mixLabels);
+  }
+  return { width, height, label, mixAt, mixLabels, mixShares, tone };
+}
+
+function labelPure(art: RgbaPlane, palette: PaletteLookup, label: Uint8Array): number[] {
+  const { data } = art;
+  const mixed: number[] = [];
+  let lastKey = -1;
+  let lastLabel = 0;
+  for (let i = 0, p = 0; i < label.length; i++, p += 4) {
+    const alpha = data[p + 3]!;
+    if (alpha <= EMPTY_ALPHA) {
+      label[i] = BARE;
+      continue;
+    }
+    const key = (data[p]! << 16) | (data[p + 1]! << 8) | data[p + 2]!;
+    if (key !== lastKey) {
+      lastKey = key;
+      lastLabel = palette.count === 0 ? BARE : palette.pureLabel(data[p]!, data[p + 1]!, data[p + 2]!);
+    }
+    if (alpha >= OPAQUE_ALPHA && lastLabel !== MIXED) {
+      label[i] = lastLabel;
+    } else if (palette.count === 0) {
+      label[i] = BARE;
+    } else {
+      label[i] = MIXED;
+      mixed.push(i);
+    }
+  }
+  return mixed;
+}
+
+/** Marks mixed pixels with no pure one within the radius, and what of the transition is joined to them. */
+function markTone(
+  label: Uint8Array,
+  width: number,
+  height: number,
+  mixed: readonly number[],
+  radius: number,
+  tone: Uint8Array,
+): void {
+  // Chessboard distance to the nearest pure pixel, in two passes; beyond the plane is unknown and counts as mixed.
+  const limit = radius + 1;
+  const distance = new Uint8Array(width * height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (label[i] !== MIXED) continue;
+      let d = limit;
+      if (x > 0) d = Math.min(d, distance[i - 1]! + 1);
+      if (y > 0) {
+        d = Math.min(d, distance[i - width]! + 1);
+        if (x > 0) d = Math.min(d, distance[i - width - 1]! + 1);
+        if (x + 1 < width) d = Math.min(d, distance[i - width + 1]! + 1);
+      }
+      distance[i] = d;
+    }
+  }
+  let frontier: number[] = [];
+  for (let k = mixed.length - 1; k >= 0; k--) {
+    const i = mixed[k]!;
+    const x = i % width;
+    const below = i + width < distance.length;
+    let d = distance[i]!;
+    if (x + 1 < width) d = Math.min(d, distance[i + 1]! + 1);
+    if (below) {
+      d = Math.min(d, distance[i + width]! + 1);
+      if (x > 0) d = Math.min(d, distance[i + width - 1]! + 1);
+      if (x + 1 < width) d = Math.min(d, distance[i + width + 1]! + 1);
+    }
+    distance[i] = d;
+    if (d >= limit) {
+      tone[i] = 1;
+      frontier.push(i);
+    }
+  }
+  for (let pass = 0; pass < growth(radius) && frontier.length > 0; pass++) {
+    const next: number[] = [];
+    for (const i of frontier) {
+      const x = i % width;
+      for (let dy = -1; dy <= 1; dy++) {
+        for (let dx = -1; dx <= 1; dx++) {
+          const j = i + dy * width + dx;
+          if (x + dx < 0 || x + dx >= width || j < 0 || j >= label.length) continue;
+          if (label[j] === MIXED && tone[j] === 0) {
+            tone[j] = 1;
+            next.push(j);
+          }
+        }
+      }
+    }
+    frontier = next;
+  }
+}
+
+function seedsNear(label: Uint8Array, width: number, height: number, i: number): number {
+  const x = i % width;
+  const y = (i / width) | 0;
+  const x1 = Math.min(width - 1, x + SEED_RADIUS);
+  const y1 = Math.min(height - 1, y + SEED_RADIUS);
+  let seeds = 0;
+  for (let row = Math.max(0, y - SEED_RADIUS); row <= y1; row++) {
+    for (let column = Math.max(0, x - SEED_RADIUS); column <= x1; column++) {
+      const here = label[row * width + column]!;
+      if (here < BARE) seeds |= 1 << here;
+    }
+  }
+  return seeds;
+}
+
+function dropOutside(art: RgbaPlane, context: SharesContext, label: Uint8Array): void {
+  const { outside } = context;
+  if (!outside) return;
+  const { width, height, x: left, y: top } = art.rect;
+  for (let y = 0; y < height; y++) {
+    const v = (top + y + 0.5) / context.levelHeight;
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (label[i] === outside.label && isOuter(outside.map, (left + x + 0.5) / context.levelWidth, v)) {
+        label[i] = BARE;
+      }
+    }
+  }
+}
+
+/** A share of the background in an edge pixel is bare when the background beside it was dropped. */
+function dropOutsideShares(
+  context: SharesContext,
+  label: Uint8Array,
+  width: number,
+  height: number,
+  i: number,
+  k: number,
+  mixLabels: Uint8Array,
+): void {
+  const dropped = context.outside!.label;
+  if (mixLabels[k * 3] !== dropped && mixLabels[k * 3 + 1] !== dropped) return;
+  const x = i % width;
+  const y = (i / width) | 0;
+  let bare = 0;
+  let kept = 0;
+  for (let dy = -2; dy <= 2; dy++) {
+    for (let dx = -2; dx <= 2; dx++) {
+      if (x + dx < 0 || x + dx >= width || y + dy < 0 || y + dy >= height) continue;
+      const here = label[i + dy * width + dx];
+      if (here === BARE) bare++;
+      else if (here === dropped) kept++;
+    }
+  }
+  if (kept > bare) return;
+  if (mixLabels[k * 3] === dropped) mixLabels[k * 3] = BARE;
+  if (mixLabels[k * 3 + 1] === dropped) mixLabels[k * 3 + 1] = BARE;
+}

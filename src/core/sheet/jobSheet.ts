@@ -1,0 +1,148 @@
+import { z } from 'zod';
+import { KerameusError } from '../units';
+
+/** Limits that hold wherever a job comes from. */
+export const LIMITS = {
+  maxPrintMm: 60 * 25.4,
+  minPrintMm: 5,
+  minDpi: 300,
+  maxDpi: 2880,
+  maxChokeMm: 2,
+  maxPlates: 16,
+  maxPaletteColours: 28,
+} as const;
+
+const hexColour = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour like #16233f');
+const share = z.number().min(0).max(1);
+const name = z.string().trim().min(1).max(80);
+
+/** An ink by value: its colour as printed solid over white, and how much of the backing it hides. */
+export const inkSchema = z.strictObject({
+  name,
+  colour: hexColour,
+  opacity: share,
+});
+
+export const screenSchema = z.strictObject({
+  lpi: z.number().min(10).max(150),
+  /** Counter-clockwise as seen on the print. */
+  angleDeg: z.number().min(-360).max(360),
+  shape: z.literal('ellipse'),
+});
+
+export const plateSchema = z.strictObject({
+  id: z.string().regex(/^[a-z0-9-]{1,40}$/, 'must be lower-case letters, digits and hyphens'),
+  role: z.enum(['underbase', 'colour', 'highlight']),
+  ink: inkSchema,
+  /** How much underbase this ink wants under it; 0 for none. */
+  baseStrength: share,
+  /** Threads per inch of the screen. */
+  mesh: z.number().int().min(30).max(500),
+  screen: screenSchema,
+});
+
+/** One flat colour of the artwork and the plate that prints it; without a plate the garment supplies it. */
+export const paletteColourSchema = z.strictObject({
+  colour: hexColour,
+  plateId: z.string().nullable(),
+  /** Coverage intended in print: 1 is solid. */
+  tint: share,
+});
+
+const lengthMm = z.number().min(0);
+
+export const jobSheetSchema = z
+  .strictObject({
+    format: z.literal('kerameus-job'),
+    version: z.literal(1),
+    name,
+    artwork: z.strictObject({
+      sha256: z.string().regex(/^[0-9a-f]{64}$/, 'must be a SHA-256 in hexadecimal'),
+      /** Without folders. */
+      fileName: z
+        .string()
+        .min(1)
+        .max(200)
+        .regex(/^[^/\\\0]+$/, 'must be a plain file name'),
+      kind: z.enum(['raster', 'vector']),
+      widthPx: z.number().positive(),
+      heightPx: z.number().positive(),
+    }),
+    print: z.strictObject({
+      widthMm: z.number().min(LIMITS.minPrintMm).max(LIMITS.maxPrintMm),
+      heightMm: z.number().min(LIMITS.minPrintMm).max(LIMITS.maxPrintMm),
+    }),
+    garment: z.strictObject({ name, colour: hexColour }),
+    /** A background of one colour that touches the edge of the artwork. */
+    background: z.strictObject({ colour: hexColour, dropped: z.boolean() }).nullable(),
+    palette: z.array(paletteColourSchema).max(LIMITS.maxPaletteColours),
+    /** CIELAB distance within which a pixel counts as a palette colour. */
+    purity: z.number().min(0.5).max(30),
+    /** In print order. */
+    plates: z.array(plateSchema).max(LIMITS.maxPlates),
+    fit: z.strictObject({
+      press: z.strictObject({ name, toleranceMm: z.number().min(0).max(1) }),
+      /** Null: the press's tolerance. */
+      chokeMm: lengthMm.max(LIMITS.maxChokeMm).nullable(),
+      highlightChokeMm: lengthMm.max(LIMITS.maxChokeMm),
+      spreadMm: lengthMm.max(LIMITS.maxChokeMm),
+      underDarkMm: lengthMm.max(LIMITS.maxChokeMm),
+      keepMm: lengthMm.max(LIMITS.maxChokeMm),
+    }),
+    film: z.strictObject({
+      dpi: z.number().int().min(LIMITS.minDpi).max(LIMITS.maxDpi),
+      sheetWidthMm: z.number().min(25).max(3000),
+      sheetHeightMm: z.number().min(25).max(3000),
+      /** Null: centred. Otherwise the print's top left corner from the sheet's. */
+      printAtMm: z.strictObject({ x: z.number(), y: z.number() }).nullable(),
+      /** The date on the labels, ISO 8601. */
+      date: z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'must be a date like 2026-03-14'),
+    }),
+  })
+  .superRefine((sheet, context) => {
+    const ids = new Set<string>();
+    for (const plate of sheet.plates) {
+      if (ids.has(plate.id)) {
+        context.addIssue({ code: 'custom', path: ['plates'], message: `has the plate ${plate.id} twice` });
+      }
+      ids.add(plate.id);
+    }
+    if (sheet.plates.filter((plate) => plate.role === 'underbase').length > 1) {
+      context.addIssue({ code: 'custom', path: ['plates'], message: 'has two underbases' });
+    }
+    sheet.palette.forEach((entry, index) => {
+      const plate = sheet.plates.find((each) => each.id === entry.plateId);
+      if (entry.plateId !== null && (!plate || plate.role === 'underbase')) {
+        context.addIssue({
+          code: 'custom',
+          path: ['palette', index, 'plateId'],
+          message: `names the plate "${entry.plateId}", which is not a colour plate of this job`,
+        });
+      }
+    });
+  });
+
+export type JobSheet = z.infer<typeof jobSheetSchema>;
+export type Plate = z.infer<typeof plateSchema>;
+export type Ink = z.infer<typeof inkSchema>;
+export type ScreenSetting = z.infer<typeof screenSchema>;
+export type PaletteColour = z.infer<typeof paletteColourSchema>;
+
+/** Checks a parsed JSON document. Throws KerameusError `job-sheet` naming the first field that is wrong. */
+export function parseJobSheet(document: unknown): JobSheet {
+  const result = jobSheetSchema.safeParse(document);
+  if (result.success) return result.data;
+  const issue = result.error.issues[0]!;
+  const field = issue.path.length > 0 ? issue.path.join('.') : 'the document';
+  throw new KerameusError({
+    code: 'job-sheet',
+    parameter: field,
+    message: `The job sheet is not valid: ${field}: ${issue.message}.`,
+    remedy: 'Correct that field, or export the job again.',
+  });
+}
+
+/** The choke in force: a value of the job's own, or the press's registration tolerance. */
+export function effectiveChokeMm(sheet: JobSheet): number {
+  return sheet.fit.chokeMm ?? sheet.fit.press.toleranceMm;
+}

@@ -1,0 +1,50 @@
+/** What went wrong, in a form that survives a thread boundary or an HTTP response. */
+export interface ErrorReport {
+  readonly code: string;
+  readonly message: string;
+  /** The parameter or file part that was refused. */
+  readonly parameter?: string;
+  /** What the user can do about it. */
+  readonly remedy?: string;
+}
+
+/**
+ * The one error type of the project: a stable code, a sentence saying what is wrong,
+ * and a sentence saying what to do.
+ */
+export class KerameusError extends Error {
+  readonly code: string;
+  readonly parameter?: string;
+  readonly remedy?: string;
+
+  constructor(report: ErrorReport) {
+    super(report.message);
+    this.name = 'KerameusError';
+    this.code = report.code;
+    this.parameter = report.parameter;
+    this.remedy = report.remedy;
+  }
+
+  /** The plain form, for messages between threads and over HTTP. */
+  toReport(): ErrorReport {
+    return {
+      code: this.code,
+      message: this.message,
+      ...(this.parameter === undefined ? {} : { parameter: this.parameter }),
+      ...(this.remedy === undefined ? {} : { remedy: this.remedy }),
+    };
+  }
+}
+
+/** Message and remedy in one line, as a command line prints it. */
+export function describeError(report: ErrorReport): string {
+  const sentence = report.message.replace(/\s+/g, ' ').trim();
+  return report.remedy ? `${sentence} ${report.remedy}` : sentence;
+}
+
+/** Turns anything thrown into a report; unknown errors keep their message under the code `internal`. */
+export function toErrorReport(thrown: unknown): ErrorReport {
+  if (thrown instanceof KerameusError) return thrown.toReport();
+  const message = thrown instanceof Error ? thrown.message : String(thrown);
+  return { code: 'internal', message };
+}

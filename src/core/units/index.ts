@@ -1,0 +1,15 @@
+export { KerameusError, describeError, toErrorReport, type ErrorReport } from './error';
+export {
+  MM_PER_INCH,
+  MM_PER_POINT,
+  MM_PER_USER_PIXEL,
+  checkLengthMm,
+  formatLength,
+  mmToPx,
+  parseLengthMm,
+  parseSheetSizeMm,
+  pxToMm,
+  trimNumber,
+  type LengthRule,
+  type LengthUnit,
+} from './length';

@@ -1,0 +1,8 @@
+// The hot loops, for AssemblyScript. Each has a plain twin in src/core that defines what it computes; the tests
+// hold both to the same bytes. All arguments are byte offsets into the memory handed in by the host, which
+// checks sizes; nothing is allocated here.
+export { markNearBoundary } from './markNearBoundary';
+export { stampDiscs } from './stampDiscs';
+export { compositeInk } from './compositeInk';
+export { screenStrip } from './screenStrip';
+export { g4EncodeRows, g4Finish } from './g4';

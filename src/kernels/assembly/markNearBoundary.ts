@@ -1,0 +1,152 @@
+/** Twin of core/raster/markNearBoundary.ts. */
+
+let mask: usize = 0;
+let width: i32 = 0;
+let height: i32 = 0;
+let radius: f64 = 0;
+let radius2: f64 = 0;
+let runs: usize = 0;
+let stride: i32 = 0;
+let step: f64 = 1;
+
+// @ts-expect-error: decorators are AssemblyScript's
+@inline
+function isIn(x: i32, y: i32): i32 {
+  return load<u8>(mask + <usize>(y * width + x)) != 0 ? 1 : 0;
+}
+
+function smoothedLine(x: i32, y: i32): i32 {
+  const row = min<i32>(height - 1, max<i32>(0, y));
+  const last = width - 1;
+  return (
+    isIn(max<i32>(0, x - 2), row) +
+    4 * isIn(max<i32>(0, x - 1), row) +
+    6 * isIn(x, row) +
+    4 * isIn(min<i32>(last, x + 1), row) +
+    isIn(min<i32>(last, x + 2), row)
+  );
+}
+
+function smoothed(x: i32, y: i32): f64 {
+  const sum =
+    smoothedLine(x, y - 2) +
+    4 * smoothedLine(x, y - 1) +
+    6 * smoothedLine(x, y) +
+    4 * smoothedLine(x, y + 1) +
+    smoothedLine(x, y + 2);
+  return <f64>sum / 256;
+}
+
+function crossing(from: f64, to: f64, fromIn: bool): f64 {
+  const falls = fromIn ? from > 0.5 && to < 0.5 : from < 0.5 && to > 0.5;
+  return falls ? (from - 0.5) / (from - to) : 0.5;
+}
+
+function stamp(cx: f64, cy: f64): void {
+  const y0 = max<i32>(0, <i32>Math.ceil(cy - radius));
+  const y1 = min<i32>(height - 1, <i32>Math.floor(cy + radius));
+  for (let y = y0; y <= y1; y++) {
+    const dy = <f64>y - cy;
+    const rest = radius2 - dy * dy;
+    if (rest < 0) continue;
+    const half = Math.sqrt(rest);
+    const x0 = max<i32>(0, <i32>Math.ceil(cx - half));
+    const x1 = min<i32>(width - 1, <i32>Math.floor(cx + half));
+    if (x1 >= x0) {
+      const from: usize = runs + ((<usize>(y * stride + x0)) << 2);
+      store<i32>(from, load<i32>(from) + 1);
+      const to: usize = runs + ((<usize>(y * stride + x1 + 1)) << 2);
+      store<i32>(to, load<i32>(to) - 1);
+    }
+  }
+}
+
+function line(ax: f64, ay: f64, bx: f64, by: f64): void {
+  const dx = bx - ax;
+  const dy = by - ay;
+  const pieces = max<i32>(1, <i32>Math.ceil(Math.sqrt(dx * dx + dy * dy) / step));
+  for (let k = 0; k < pieces; k++) {
+    const t = (<f64>k + 0.5) / <f64>pieces;
+    stamp(ax + dx * t, ay + dy * t);
+  }
+}
+
+/** `runsAt` has (width + 1) * height 32-bit counters, all zero. */
+export function markNearBoundary(
+  maskAt: usize,
+  w: i32,
+  h: i32,
+  radiusPx: f64,
+  runsAt: usize,
+  out: usize,
+): void {
+  mask = maskAt;
+  width = w;
+  height = h;
+  radius = radiusPx;
+  radius2 = radiusPx * radiusPx;
+  runs = runsAt;
+  stride = w + 1;
+  step = Math.max(0.25, Math.min(1, radiusPx) * 0.5);
+
+  for (let y = 0; y + 1 < h; y++) {
+    const row: usize = maskAt + <usize>(y * w);
+    const below: usize = row + <usize>w;
+    for (let x = 0; x + 1 < w; x++) {
+      // Sixteen pixels of one colour and the sixteen below them hold no boundary; nearly all are such.
+      if (x + 17 <= w) {
+        const v = v128.load(row + <usize>x);
+        const same = v128.eq<u8>(v, v128.splat<u8>(load<u8>(row + <usize>x)));
+        const pair = v128.eq<u8>(v128.load(below + <usize>x), v);
+        if (v128.all_true<u8>(v128.and(same, pair))) {
+          if (
+            load<u8>(row + <usize>x, 16) == load<u8>(row + <usize>x) &&
+            load<u8>(below + <usize>x, 16) == load<u8>(row + <usize>x)
+          ) {
+            x += 15;
+            continue;
+          }
+          x += 14;
+          continue;
+        }
+      }
+      const a = isIn(x, y) != 0;
+      const b = isIn(x + 1, y) != 0;
+      const c = isIn(x, y + 1) != 0;
+      const d = isIn(x + 1, y + 1) != 0;
+      if (a == b && a == c && a == d) continue;
+      const va = smoothed(x, y);
+      const vb = smoothed(x + 1, y);
+      const vc = smoothed(x, y + 1);
+      const vd = smoothed(x + 1, y + 1);
+      const left = <f64>x;
+      const top = <f64>y;
+      const topX = left + crossing(va, vb, a);
+      const bottomX = left + crossing(vc, vd, c);
+      const leftY = top + crossing(va, vc, a);
+      const rightY = top + crossing(vb, vd, b);
+      const onTop = a != b;
+      const onBottom = c != d;
+      const onLeft = a != c;
+      if (onTop && onBottom && onLeft) {
+        line(topX, top, left, leftY);
+        line(bottomX, top + 1, left + 1, rightY);
+      } else if (onTop && onBottom) line(topX, top, bottomX, top + 1);
+      else if (onTop && onLeft) line(topX, top, left, leftY);
+      else if (onTop) line(topX, top, left + 1, rightY);
+      else if (onBottom && onLeft) line(bottomX, top + 1, left, leftY);
+      else if (onBottom) line(bottomX, top + 1, left + 1, rightY);
+      else line(left, leftY, left + 1, rightY);
+    }
+  }
+
+  for (let y = 0; y < h; y++) {
+    let depth = 0;
+    const counters: usize = runsAt + ((<usize>(y * stride)) << 2);
+    const marks: usize = out + <usize>(y * w);
+    for (let x = 0; x < w; x++) {
+      depth += load<i32>(counters + ((<usize>x) << 2));
+      store<u8>(marks + <usize>x, depth > 0 ? 255 : 0);
+    }
+  }
+}

@@ -1,0 +1,121 @@
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
+import { buildThresholdTile } from '@/core/screening';
+
+const wasm: Kernels = createWasmKernels(new WebAssembly.Module(readFileSync(path.resolve('public/kernels.wasm'))));
+
+/** A small generator with a fixed seed (Numerical Recipes' constants), so that each run tests the same. */
+function random(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return state / 2 ** 32;
+  };
+}
+
+function blobs(width: number, height: number, seed: number): Uint8Array {
+  const next = random(seed);
+  const mask = new Uint8Array(width * height);
+  const discs = Float64Array.from({ length: 36 }, (_, k) =>
+    k % 3 === 0 ? next() * width : k % 3 === 1 ? next() * height : next() * 12,
+  );
+  PLAIN_KERNELS.stampDiscs(discs, width, height, mask);
+  return mask;
+}
+
+describe('compiled kernels give the bytes of their plain twins', () => {
+  it.each([0, 0.3, 0.5, 1, 2.53, 4.25, 12.7, 57])('markNearBoundary with radius %d', (radius) => {
+    for (const [width, height] of [
+      [97, 61],
+      [33, 40],
+      [16, 3],
+      [1, 5],
+    ] as const) {
+      const mask = blobs(width, height, 7 + width);
+      const plain = new Uint8Array(width * height).fill(9);
+      const fast = new Uint8Array(width * height).fill(9);
+      PLAIN_KERNELS.markNearBoundary(mask, width, height, radius, plain);
+      wasm.markNearBoundary(mask, width, height, radius, fast);
+      expect(Buffer.compare(plain, fast)).toBe(0);
+      if (radius >= 1 && width === 97) expect(plain.some((value) => value !== 0)).toBe(true);
+    }
+  });
+
+  it('stampDiscs', () => {
+    const discs = Float64Array.from([3.2, 4.7, 2.5, -1, 6, 3, 20.5, 9.5, 0.4, 30, 8, 40]);
+    const plain = new Uint8Array(25 * 13);
+    const fast = new Uint8Array(25 * 13);
+    PLAIN_KERNELS.stampDiscs(discs.subarray(0, 9), 25, 13, plain);
+    wasm.stampDiscs(discs.subarray(0, 9), 25, 13, fast);
+    expect(Buffer.compare(plain, fast)).toBe(0);
+    expect(plain.includes(255) && plain.includes(0)).toBe(true);
+  });
+
+  it('compositeInk, with tone and without, at lengths that are no multiple of four', () => {
+    const next = random(3);
+    const count = 1003;
+    for (const toned of [true, false]) {
+      const light = Float32Array.from({ length: count * 3 }, () => next());
+      const copy = light.slice();
+      const shape = Uint8Array.from({ length: count }, () => (next() < 0.3 ? 0 : next() < 0.5 ? 255 : 100));
+      const tone = toned ? Uint16Array.from({ length: count }, () => Math.floor(next() * 65536)) : null;
+      const ink = { count, shape, tone, colour: [0.7, 0.02, 0.4] as const, opacity: 0.73 };
+      PLAIN_KERNELS.compositeInk({ light, ...ink });
+      wasm.compositeInk({ light: copy, ...ink });
+      expect(Buffer.compare(Buffer.from(light.buffer), Buffer.from(copy.buffer))).toBe(0);
+    }
+  });
+
+  it.each([
+    [0, 0],
+    [-13, -7],
+    [4000, 123456],
+  ])('screenStrip from origin %d, %d', (originX, originY) => {
+    const next = random(11);
+    const tile = buildThresholdTile({ dpi: 600, lpi: 55, angleDeg: 22.5 });
+    const width = 33000 - (33000 % 8);
+    const rows = 3;
+    const shape = Uint8Array.from({ length: width * rows }, () => (next() < 0.2 ? 0 : 255));
+    const tone = Uint16Array.from({ length: width * rows }, () => Math.floor(next() * 65536));
+    for (const tones of [tone, null]) {
+      const plain = new Uint8Array((width * rows) / 8);
+      const fast = new Uint8Array((width * rows) / 8);
+      const args = { shape, tone: tones, width, rows, originX, originY, tile };
+      PLAIN_KERNELS.screenStrip({ ...args, out: plain });
+      wasm.screenStrip({ ...args, out: fast });
+      expect(Buffer.compare(plain, fast)).toBe(0);
+    }
+  });
+
+  it.each([1, 7, 8, 65, 640, 5003])('G4 of an image %d pixels wide, in strips', (width) => {
+    const next = random(width);
+    const rowBytes = (width + 7) >> 3;
+    const rows = 60;
+    const bits = new Uint8Array(rowBytes * rows);
+    for (let row = 0; row < rows; row++) {
+      for (let x = 0; x < width; ) {
+        const run = Math.ceil(next() ** 6 * 3000) + (row % 3);
+        const ink = next() < 0.5;
+        for (let k = 0; k < run && x < width; k++, x++) {
+          if (ink) bits[row * rowBytes + (x >> 3)]! |= 128 >> (x & 7);
+        }
+        if (run === 0) x++;
+      }
+    }
+    const encode = (kernels: Kernels, strips: number[]): Buffer => {
+      const encoder = kernels.createG4Encoder(width);
+      let at = 0;
+      const parts = strips.map((count) => {
+        const part = encoder.encode(bits.subarray(at * rowBytes, (at + count) * rowBytes), count);
+        at += count;
+        return part;
+      });
+      return Buffer.concat([...parts, encoder.finish()]);
+    };
+    const whole = encode(PLAIN_KERNELS, [60]);
+    expect(whole.length).toBeGreaterThan(3);
+    expect(Buffer.compare(whole, encode(wasm, [60]))).toBe(0);
+    expect(Buffer.compare(whole, encode(wasm, [1, 0, 39, 20]))).toBe(0);
+  });
+});
