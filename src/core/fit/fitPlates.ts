@@ -1,9 +1,8 @@
-import { labFromRgb8, parseHexColour } from '../colour';
-import { type RasterKernels, nearBoundaryHalo } from '../raster';
+import { type Allocator, type RasterKernels, clearFrom, forEachRun, isEmpty, keepIn, nearBoundaryHalo, orInto } from '../raster';
 import type { LabelMap } from '../separation';
-import { type JobSheet, type Plate, effectiveChokeMm } from '../sheet';
+import { type JobSheet, effectiveChokeMm } from '../sheet';
 import type { PlatePlane, PlatePlanes } from './platePlane';
-import { type DraftPlane, bareGarment, platesFromLabels } from './platesFromLabels';
+import { type DraftPlates, platesFromLabels } from './platesFromLabels';
 import { strokeCores, strokeCoresHalo } from './strokeCores';
 
 /** The distances of fit in pixels of the region's resolution. */
@@ -38,13 +37,6 @@ export function fitHalo(sheet: JobSheet, pxPerMm: number): number {
   return nearBoundaryHalo(radii.spread) + Math.max(nearBoundaryHalo(radii.highlightChoke), base);
 }
 
-/** From this lightness (L*) down, an ink without base counts as dark: base may run under it unseen. */
-const DARK_LIGHTNESS = 40;
-
-function isDarkUnbased(plate: Plate): boolean {
-  return plate.baseStrength === 0 && labFromRgb8(parseHexColour(plate.ink.colour))[0] < DARK_LIGHTNESS;
-}
-
 /**
  * From labels to fitted plates: colours are spread into bare garment, the base is made from the spread colours
  * and choked where it meets bare garment, the highlight white is choked. The labels must reach `fitHalo`
@@ -55,57 +47,77 @@ export function fitPlates(
   sheet: JobSheet,
   pxPerMm: number,
   kernels: RasterKernels,
+  memory: Allocator,
 ): PlatePlanes {
   const { width, height } = labels.rect;
   const radii = fitRadii(sheet, pxPerMm);
-  const drafts = platesFromLabels(labels, sheet);
-  const bare = bareGarment(drafts, width * height);
-  if (radii.spread > 0) spreadIntoBare(drafts, bare, width, height, radii.spread, kernels);
-  const basePlate = sheet.plates.find((plate) => plate.role === 'underbase');
-  const base = basePlate ? makeBase(labels, sheet, drafts, bare, radii, kernels) : null;
+  const made = platesFromLabels(labels, sheet, memory);
+  const { drafts, bare } = made;
+  if (radii.spread > 0) spreadIntoBare(made, width, height, radii.spread, kernels, memory);
+  const based = sheet.plates.some((plate) => plate.role === 'underbase');
+  const base = based ? makeBase(made, width, height, radii, kernels, memory) : null;
   if (radii.highlightChoke > 0) {
     for (const draft of drafts) {
-      if (draft.plate.role === 'highlight') {
-        choke(draft, width, height, radii.highlightChoke, kernels);
+      if (draft.plate.role === 'highlight' && !isEmpty(draft.shape)) {
+        chokeShape(draft.shape, draft.shape, width, height, radii.highlightChoke, kernels, memory);
       }
     }
   }
   const planes = sheet.plates.map((plate): PlatePlane => {
-    const made = plate.role === 'underbase' ? base! : drafts.find((draft) => draft.plate === plate)!;
-    return { plate, shape: made.shape, tone: made.tone };
+    const plane = plate.role === 'underbase' ? base! : drafts.find((draft) => draft.plate === plate)!;
+    return { plate, shape: plane.shape, tone: plane.tone };
   });
   return { rect: labels.rect, planes };
 }
 
-function choke(draft: DraftPlane, width: number, height: number, radiusPx: number, kernels: RasterKernels): void {
-  const near = new Uint8Array(width * height);
-  kernels.markNearBoundary(draft.shape, width, height, radiusPx, near);
-  for (let i = 0; i < near.length; i++) if (near[i] !== 0) draft.shape[i] = 0;
-}
-
-/** Grows every colour into bare garment; where two reach the same place, the one printed first takes it. */
-function spreadIntoBare(
-  drafts: readonly DraftPlane[],
-  bare: Uint8Array,
+/** Takes away from a shape what lies within a radius of the boundary of a mask. */
+function chokeShape(
+  shape: Uint8Array,
+  boundary: Uint8Array,
   width: number,
   height: number,
   radiusPx: number,
   kernels: RasterKernels,
+  memory: Allocator,
 ): void {
-  const near = new Uint8Array(width * height);
+  const near = memory.bytes(width * height);
+  kernels.markNearBoundary(boundary, width, height, radiusPx, near);
+  clearFrom(shape, near);
+}
+
+/** Grows every colour into bare garment; where two reach the same place, both print there. */
+function spreadIntoBare(
+  made: DraftPlates,
+  width: number,
+  height: number,
+  radiusPx: number,
+  kernels: RasterKernels,
+  memory: Allocator,
+): void {
+  const { drafts, bare, baseStrength } = made;
+  const grown: Uint8Array[] = [];
   for (const draft of drafts) {
-    if (draft.edgeTone === 0 || draft.plate.role === 'highlight') continue;
+    if (draft.edgeTone === 0 || draft.plate.role === 'highlight' || isEmpty(draft.shape)) continue;
+    const near = memory.bytes(width * height);
     kernels.markNearBoundary(draft.shape, width, height, radiusPx, near);
-    if (draft.edgeTone < 65535 && !draft.tone) draft.tone = new Uint16Array(width * height).fill(65535);
-    for (let i = 0; i < near.length; i++) {
-      if (near[i] === 0 || bare[i] === 0 || draft.shape[i] !== 0) continue;
-      draft.shape[i] = 255;
-      if (draft.tone) draft.tone[i] = draft.edgeTone;
-    }
+    keepIn(near, bare);
+    orInto(draft.shape, near);
+    if (draft.plate.baseStrength > 0) orInto(made.based, near);
+    if (draft.edgeTone < 65535) draft.tone ??= memory.words(width * height).fill(65535);
+    const strength = Math.round(draft.plate.baseStrength * 65535);
+    forEachRun(near, (from, to) => {
+      draft.tone?.fill(draft.edgeTone, from, to);
+      for (let i = from; i < to; i++) if (baseStrength[i]! < strength) baseStrength[i] = strength;
+    });
+    grown.push(near);
   }
-  for (const { shape } of drafts) {
-    for (let i = 0; i < bare.length; i++) if (shape[i] !== 0) bare[i] = 0;
-  }
+  for (const near of grown) clearFrom(bare, near);
+}
+
+function copyOf(mask: Uint8Array, memory: Allocator): Uint8Array {
+  const copy = memory.bytes(mask.length);
+  copy.set(mask);
+  return copy;
 }
 
 interface MadeBase {
@@ -114,111 +126,63 @@ interface MadeBase {
 }
 
 function makeBase(
-  labels: LabelMap,
-  sheet: JobSheet,
-  drafts: readonly DraftPlane[],
-  bare: Uint8Array,
+  made: DraftPlates,
+  width: number,
+  height: number,
   radii: FitRadii,
   kernels: RasterKernels,
+  memory: Allocator,
 ): MadeBase {
-  const { width, height } = labels.rect;
-  const count = width * height;
-  const shape = new Uint8Array(count);
-  const strengths = strengthsFromLabels(labels, sheet);
-  let anyBase = false;
-  for (const { plate, shape: ink } of drafts) {
-    if (plate.baseStrength === 0) continue;
-    const strength = Math.round(plate.baseStrength * 65535);
-    for (let i = 0; i < count; i++) {
-      if (ink[i] === 0) continue;
-      anyBase = true;
-      shape[i] = 255;
-      // Ink that was spread here has no label of its own.
-      if (strengths[i] === 0) strengths[i] = strength;
-    }
+  const { bare, baseStrength, based: shape } = made;
+  if (isEmpty(shape)) return { shape, tone: null };
+  const based = radii.keep > 0 && radii.baseChoke > 0 ? copyOf(shape, memory) : null;
+  if (radii.underDark > 0) runUnderDark(made, shape, width, height, radii.underDark, kernels, memory);
+  if (radii.baseChoke > 0 && !isEmpty(bare)) {
+    chokeShape(shape, bare, width, height, radii.baseChoke, kernels, memory);
+    if (based) keepCores(based, bare, shape, width, height, radii, kernels, memory);
   }
-  if (!anyBase) return { shape, tone: null };
-  const near = new Uint8Array(count);
-  const based = radii.keep > 0 && radii.baseChoke > 0 ? shape.slice() : null;
-  if (radii.underDark > 0) runUnderDark(drafts, shape, strengths, width, height, radii.underDark, kernels, near);
-  if (radii.baseChoke > 0) {
-    kernels.markNearBoundary(bare, width, height, radii.baseChoke, near);
-    for (let i = 0; i < count; i++) if (near[i] !== 0) shape[i] = 0;
-    if (based) keepCores(based, bare, shape, width, height, radii, kernels);
-  }
-  return { shape, tone: isAllSolid(shape, strengths) ? null : strengths };
-}
-
-/**
- * How much base each place wants. A tint is dots of ink over a full base, so a tint does not weaken it; where the
- * artwork fades out, the base fades with it.
- */
-function strengthsFromLabels(labels: LabelMap, sheet: JobSheet): Uint16Array {
-  const strengthOf = new Float64Array(256);
-  sheet.palette.forEach((entry, index) => {
-    const plate = sheet.plates.find((each) => each.id === entry.plateId);
-    if (plate && entry.tint > 0) strengthOf[index] = plate.baseStrength;
-  });
-  const strengths = new Uint16Array(labels.first.length);
-  for (let i = 0; i < strengths.length; i++) {
-    const share = labels.share[i]!;
-    const wanted =
-      share * strengthOf[labels.first[i]!]! + (65535 - share) * strengthOf[labels.second[i]!]!;
-    strengths[i] = Math.min(65535, Math.round(wanted));
-  }
-  return strengths;
+  return { shape, tone: isAllSolid(shape, baseStrength) ? null : baseStrength };
 }
 
 function isAllSolid(shape: Uint8Array, tone: Uint16Array): boolean {
-  for (let i = 0; i < shape.length; i++) if (shape[i] !== 0 && tone[i] !== 65535) return false;
-  return true;
+  let solid = true;
+  forEachRun(shape, (from, to) => {
+    for (let i = from; i < to && solid; i++) if (tone[i] !== 65535) solid = false;
+  });
+  return solid;
 }
 
 /** Lets the base run under dark inks that have none of their own. */
 function runUnderDark(
-  drafts: readonly DraftPlane[],
+  made: DraftPlates,
   shape: Uint8Array,
-  strengths: Uint16Array,
   width: number,
   height: number,
   radiusPx: number,
   kernels: RasterKernels,
-  near: Uint8Array,
+  memory: Allocator,
 ): void {
-  const count = width * height;
-  const dark = new Uint8Array(count);
-  let any = false;
-  for (const { plate, shape: ink } of drafts) {
-    if (!isDarkUnbased(plate)) continue;
-    for (let i = 0; i < count; i++) {
-      if (ink[i] !== 0 && shape[i] === 0) {
-        dark[i] = 255;
-        any = true;
-      }
-    }
-  }
-  if (!any) return;
-  const grown = shape.slice();
+  const { drafts, baseStrength } = made;
+  const { dark } = made;
+  if (isEmpty(dark)) return;
   // From the weakest strength to the strongest, so that beside two of them the stronger one runs under.
   const steps = [...new Set(drafts.map(({ plate }) => plate.baseStrength))]
     .filter((strength) => strength > 0)
     .sort((p, q) => p - q);
   for (const strength of steps) {
-    const source = new Uint8Array(count);
-    for (const { plate, shape: ink } of drafts) {
-      if (plate.baseStrength !== strength) continue;
-      for (let i = 0; i < count; i++) if (ink[i] !== 0) source[i] = 255;
+    const near = memory.bytes(width * height);
+    const source = memory.bytes(width * height);
+    for (const draft of drafts) {
+      if (draft.plate.baseStrength === strength) orInto(source, draft.shape);
     }
     kernels.markNearBoundary(source, width, height, radiusPx, near);
-    for (let i = 0; i < count; i++) {
-      if (near[i] === 0 || dark[i] === 0) continue;
-      grown[i] = 255;
-      strengths[i] = Math.round(strength * 65535);
-    }
+    keepIn(near, dark);
+    orInto(shape, near);
+    forEachRun(near, (from, to) => baseStrength.fill(Math.round(strength * 65535), from, to));
   }
-  shape.set(grown);
 }
 
+/** Gives back to the base, where a stroke is too fine for the choke, a core of the width to keep. */
 function keepCores(
   based: Uint8Array,
   bare: Uint8Array,
@@ -227,10 +191,12 @@ function keepCores(
   height: number,
   radii: FitRadii,
   kernels: RasterKernels,
+  memory: Allocator,
 ): void {
-  const discs = strokeCores(bare, width, height, radii.baseChoke, radii.keep);
+  const discs = strokeCores(bare, width, height, radii.baseChoke, radii.keep, kernels, memory);
   if (discs.length === 0) return;
-  const cores = new Uint8Array(width * height);
+  const cores = memory.bytes(width * height);
   kernels.stampDiscs(discs, width, height, cores);
-  for (let i = 0; i < cores.length; i++) if (cores[i] !== 0 && based[i] !== 0) shape[i] = 255;
+  keepIn(cores, based);
+  orInto(shape, cores);
 }

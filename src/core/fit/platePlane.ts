@@ -1,4 +1,5 @@
 import type { Rect } from '../geometry';
+import type { Allocator } from '../raster';
 import type { Plate } from '../sheet';
 
 /** One plate in a region of the print. */
@@ -17,7 +18,7 @@ export interface PlatePlanes {
 }
 
 /** Cuts a region out of planes; the region must lie inside them. */
-export function cropPlanes(planes: PlatePlanes, rect: Rect): PlatePlanes {
+export function cropPlanes(planes: PlatePlanes, rect: Rect, memory: Allocator): PlatePlanes {
   const { rect: outer } = planes;
   const cut = <T extends Uint8Array | Uint16Array>(source: T, target: T): T => {
     for (let row = 0; row < rect.height; row++) {
@@ -31,8 +32,8 @@ export function cropPlanes(planes: PlatePlanes, rect: Rect): PlatePlanes {
     rect,
     planes: planes.planes.map(({ plate, shape, tone }) => ({
       plate,
-      shape: cut(shape, new Uint8Array(count)),
-      tone: tone ? cut(tone, new Uint16Array(count)) : null,
+      shape: cut(shape, memory.bytes(count)),
+      tone: tone ? cut(tone, memory.words(count)) : null,
     })),
   };
 }

@@ -1,4 +1,6 @@
-import { BARE, type LabelMap } from '../separation';
+import { labFromRgb8, parseHexColour } from '../colour';
+import { type Allocator, runEnd, wordsOf } from '../raster';
+import type { LabelMap } from '../separation';
 import type { JobSheet, Plate } from '../sheet';
 
 /** Shape and tone of one colour plate before fit; both may be written by the steps that follow. */
@@ -11,57 +13,103 @@ export interface DraftPlane {
 }
 
 const NO_PLATE = -1;
+/** From this lightness (L*) down, an ink without base counts as dark: base may run under it unseen. */
+const DARK_LIGHTNESS = 40;
+
+function isDarkUnbased(plate: Plate): boolean {
+  return plate.baseStrength === 0 && labFromRgb8(parseHexColour(plate.ink.colour))[0] < DARK_LIGHTNESS;
+}
+
 /** A share below this prints nothing that anybody could see or hold. */
 const LEAST_TONE = 128;
+
+/** The plates before fit, and what follows from the labels for the base. */
+export interface DraftPlates {
+  readonly drafts: DraftPlane[];
+  /** 255 = bare garment: no plate prints here. */
+  readonly bare: Uint8Array;
+  /** 255 = an ink that wants a base prints here. */
+  readonly based: Uint8Array;
+  /** 255 = a dark ink without base prints here, and none that wants one. */
+  readonly dark: Uint8Array;
+  /** How much base each place wants, 0..65535. */
+  readonly baseStrength: Uint16Array;
+}
 
 /**
  * Sorts a label map into plates: each palette colour goes to its plate with its tint; what has no plate is left
  * bare. Where the artwork has tone, each plate gets its share of the mixture.
+ *
+ * A tint is dots of ink over a full base, so a tint does not weaken the base; where the artwork fades out, the base fades
+ * with it.
  */
-export function platesFromLabels(labels: LabelMap, sheet: JobSheet): DraftPlane[] {
-  const count = labels.first.length;
+export function platesFromLabels(labels: LabelMap, sheet: JobSheet, memory: Allocator): DraftPlates {
+  const { first, second, share } = labels;
+  const count = first.length;
   const colourPlates = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const plateOf = new Int8Array(256).fill(NO_PLATE);
-  const tintOf = new Float64Array(256);
+  const tintOf = new Uint16Array(256);
+  const strengthOf = new Uint16Array(256);
+  const darkOf = new Uint8Array(256);
   sheet.palette.forEach((entry, index) => {
-    plateOf[index] = colourPlates.findIndex((plate) => plate.id === entry.plateId && entry.tint > 0);
-    tintOf[index] = entry.tint * 65535;
+    const k = colourPlates.findIndex((plate) => plate.id === entry.plateId);
+    if (k < 0 || entry.tint === 0) return;
+    plateOf[index] = k;
+    tintOf[index] = Math.round(entry.tint * 65535);
+    strengthOf[index] = Math.round(colourPlates[k]!.baseStrength * 65535);
+    darkOf[index] = isDarkUnbased(colourPlates[k]!) ? 1 : 0;
   });
-  plateOf[BARE] = NO_PLATE;
-  const drafts: DraftPlane[] = colourPlates.map((plate, index) => {
-    const tints = sheet.palette.filter((_, k) => plateOf[k] === index).map((entry) => entry.tint);
-    return {
-      plate,
-      shape: new Uint8Array(count),
-      tone: null,
-      edgeTone: Math.round(65535 * Math.max(0, ...tints)),
-    };
-  });
+  const drafts: DraftPlane[] = colourPlates.map((plate, index) => ({
+    plate,
+    shape: memory.bytes(count),
+    tone: null,
+    edgeTone: tintOf.reduce((most, tint, k) => (plateOf[k] === index ? Math.max(most, tint) : most), 0),
+  }));
+  const bare = memory.bytes(count);
+  const based = memory.bytes(count);
+  const dark = memory.bytes(count);
+  const baseStrength = memory.words(count);
+  const toned = (draft: DraftPlane): Uint16Array => (draft.tone ??= memory.words(count).fill(65535));
   const add = (index: number, i: number, tone: number): void => {
     const draft = drafts[index]!;
     const before = draft.shape[i] === 0 ? 0 : draft.tone ? draft.tone[i]! : 65535;
     const sum = Math.min(65535, before + tone);
     if (sum < LEAST_TONE) return;
     draft.shape[i] = 255;
-    if (sum < 65535 && !draft.tone) draft.tone = new Uint16Array(count).fill(65535);
-    if (draft.tone) draft.tone[i] = sum;
+    if (sum < 65535) toned(draft)[i] = sum;
+    else if (draft.tone) draft.tone[i] = sum;
+    bare[i] = 0;
   };
-  for (let i = 0; i < count; i++) {
-    const p1 = plateOf[labels.first[i]!]!;
-    const share = labels.share[i]!;
-    if (p1 !== NO_PLATE) add(p1, i, Math.round((tintOf[labels.first[i]!]! * share) / 65535));
-    if (share === 65535) continue;
-    const p2 = plateOf[labels.second[i]!]!;
-    if (p2 !== NO_PLATE) add(p2, i, Math.round((tintOf[labels.second[i]!]! * (65535 - share)) / 65535));
+  const view = wordsOf(first);
+  for (let i = 0; i < count; ) {
+    const label = first[i]!;
+    const index = plateOf[label]!;
+    if (share[i] === 65535) {
+      // Flat artwork comes in runs of one label.
+      let end = runEnd(first, view, i, label);
+      if (labels.toned) for (let k = i + 1; k < end; k++) if (share[k] !== 65535) end = k;
+      if (index === NO_PLATE) bare.fill(255, i, end);
+      else {
+        const draft = drafts[index]!;
+        draft.shape.fill(255, i, end);
+        if (tintOf[label]! < 65535) toned(draft).fill(tintOf[label]!, i, end);
+        if (strengthOf[label]! > 0) {
+          baseStrength.fill(strengthOf[label]!, i, end);
+          based.fill(255, i, end);
+        } else if (darkOf[label] !== 0) dark.fill(255, i, end);
+      }
+      i = end;
+      continue;
+    }
+    const rest = 65535 - share[i]!;
+    const other = plateOf[second[i]!]!;
+    bare[i] = 255;
+    if (index !== NO_PLATE) add(index, i, Math.round((tintOf[label]! * share[i]!) / 65535));
+    if (other !== NO_PLATE) add(other, i, Math.round((tintOf[second[i]!]! * rest) / 65535));
+    baseStrength[i] = Math.round((share[i]! * strengthOf[label]! + rest * strengthOf[second[i]!]!) / 65535);
+    if (baseStrength[i]! > 0) based[i] = 255;
+    else if (darkOf[label] !== 0) dark[i] = 255;
+    i++;
   }
-  return drafts;
-}
-
-/** Where no plate prints: 255 = bare garment. */
-export function bareGarment(drafts: readonly DraftPlane[], count: number): Uint8Array {
-  const bare = new Uint8Array(count).fill(255);
-  for (const { shape } of drafts) {
-    for (let i = 0; i < count; i++) if (shape[i] !== 0) bare[i] = 0;
-  }
-  return bare;
+  return { drafts, bare, based, dark, baseStrength };
 }

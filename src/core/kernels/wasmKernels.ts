@@ -6,6 +6,16 @@ import type { Kernels } from './kernels';
 interface KernelExports {
   markNearBoundary(mask: number, width: number, height: number, radius: number, runs: number, out: number): void;
   stampDiscs(discs: number, count: number, width: number, height: number, out: number): void;
+  nearestSet(
+    set: number,
+    band: number,
+    width: number,
+    height: number,
+    reach: number,
+    rows: number,
+    down: number,
+    nearest: number,
+  ): void;
   compositeInk(
     light: number,
     count: number,
@@ -100,6 +110,28 @@ class WasmKernels implements Kernels {
     this.bytes(outAt, count).set(out);
     this.kernels.stampDiscs(discsAt, Math.floor(discs.length / 3), width, height, outAt);
     out.set(this.bytes(outAt, count));
+  };
+
+  nearestSet = (
+    set: Uint8Array,
+    band: Uint8Array,
+    width: number,
+    height: number,
+    reach: number,
+    out: Int32Array,
+  ): void => {
+    const count = width * height;
+    const [setAt, bandAt, rowsAt, downAt, outAt] = this.place(count, count, count * 2, width * 2, count * 4) as [
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    this.bytes(setAt, count).set(set);
+    this.bytes(bandAt, count).set(band);
+    this.kernels.nearestSet(setAt, bandAt, width, height, reach, rowsAt, downAt, outAt);
+    out.set(new Int32Array(this.memory.buffer, outAt, count));
   };
 
   compositeInk = (args: CompositeArguments): void => {

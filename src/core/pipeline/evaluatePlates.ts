@@ -2,6 +2,7 @@ import type { OuterMap, RgbaPlane } from '../artwork';
 import { type PlatePlanes, cropPlanes, fitHalo, fitPlates } from '../fit';
 import { type Rect, expandRect } from '../geometry';
 import type { Kernels } from '../kernels';
+import { type Allocator, FRESH_MEMORY } from '../raster';
 import {
   type LabelMap,
   PaletteLookup,
@@ -20,14 +21,19 @@ export interface PlateJob {
   /** Needed when the sheet drops its background. */
   readonly outerMap: OuterMap | null;
   readonly kernels: Kernels;
+  /** Where planes get their memory; an arena when they are not kept. */
+  readonly memory: Allocator;
 }
 
-export function preparePlateJob(sheet: JobSheet, outerMap: OuterMap | null, kernels: Kernels): PlateJob {
+export function preparePlateJob(sheet: JobSheet, outerMap: OuterMap | null,
+  kernels: Kernels,
+  memory: Allocator = FRESH_MEMORY,
+): PlateJob {
   const lookup = new PaletteLookup(
     sheet.palette.map((entry) => entry.colour),
     sheet.purity,
   );
-  return { sheet, lookup, outerMap, kernels };
+  return { sheet, lookup, outerMap, kernels, memory };
 }
 
 /** What a region depends on, so that the host can fetch it first. */
@@ -43,7 +49,8 @@ export function plateArtworkNeed(job: PlateJob, grid: PrintGrid, region: Rect): 
 export function evaluatePlates(job: PlateJob, grid: PrintGrid, region: Rect, art: RgbaPlane): PlatePlanes {
   const halo = fitHalo(job.sheet, grid.pxPerMm);
   const labels = evaluateLabels(job, grid, expandRect(region, halo), plateArtworkNeed(job, grid, region), art);
-  return cropPlanes(fitPlates(labels, job.sheet, grid.pxPerMm, job.kernels), region);
+  const planes = fitPlates(labels, job.sheet, grid.pxPerMm, job.kernels, job.memory);
+  return cropPlanes(planes, region, job.memory);
 }
 
 function evaluateLabels(
@@ -53,7 +60,7 @@ function evaluateLabels(
   need: ArtworkNeed,
   art: RgbaPlane,
 ): LabelMap {
-  if (need.rect.width === 0 || need.rect.height === 0) return bareLabelMap(target);
+  if (need.rect.width === 0 || need.rect.height === 0) return bareLabelMap(target, job.memory);
   const { sheet } = job;
   const background = sheet.background?.dropped ? sheet.background.colour : null;
   const label = background ? sheet.palette.findIndex((entry) => entry.colour === background) : -1;
@@ -65,8 +72,9 @@ function evaluateLabels(
     levelHeight: vector ? need.levelHeight : sheet.artwork.heightPx / 2 ** need.level,
     edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
     localCandidates: !vector,
+    memory: job.memory,
   });
   return vector
-    ? adoptLabels(shares, need.rect.x, need.rect.y, target)
-    : expandLabels(shares, planeMapping(sheet, grid, need), target);
+    ? adoptLabels(shares, need.rect.x, need.rect.y, target, job.memory)
+    : expandLabels(shares, planeMapping(sheet, grid, need), target, job.memory);
 }

@@ -2,6 +2,7 @@ import type { RgbaPlane } from '../artwork';
 import { type LabelFont, type SheetFurniture, type SheetLayout, labelLines, layoutSheet, paintFurniture, sheetFurniture } from '../film';
 import type { PlatePlanes } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
+import { forEachRun } from '../raster';
 import { type ThresholdTile, buildThresholdTile } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
 import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
@@ -87,8 +88,10 @@ export interface FilmStrip {
 export interface StripPlanes {
   readonly firstRow: number;
   readonly rows: number;
-  /** For each plate rows * planeWidth values; a full pixel is 1. */
-  readonly sums: readonly Float32Array[];
+  /** For each plate rows * planeWidth values, 255 = solid ink; rows that reach beyond the strip are left at 0. */
+  readonly bytes: readonly Uint8Array[];
+  /** Rows that the strip has only a part of, by their number: for each plate planeWidth sums, a full pixel is 1. */
+  readonly parts: readonly { readonly row: number; readonly sums: readonly Float32Array[] }[];
 }
 
 /** Makes strips of a film set; each strip can be made alone, in any order, on any thread. */
@@ -214,12 +217,17 @@ function clearBeyond(bits: readonly Uint8Array[], widthPx: number, rows: number)
 function countCoverage(shape: Uint8Array, tone: Uint16Array | null): { sum: number; screened: boolean } {
   let sum = 0;
   let screened = false;
-  for (let i = 0; i < shape.length; i++) {
-    if (shape[i] === 0) continue;
-    const value = tone ? tone[i]! : 65535;
-    if (value < 65535) screened = true;
-    sum += value;
-  }
+  forEachRun(shape, (from, to) => {
+    if (!tone) {
+      sum += (to - from) * 65535;
+      return;
+    }
+    for (let i = from; i < to; i++) {
+      const value = tone[i]!;
+      if (value < 65535) screened = true;
+      sum += value;
+    }
+  });
   return { sum: sum / 65535, screened };
 }
 
@@ -232,47 +240,68 @@ function sumPlanes(plan: FilmPlan, region: Rect, evaluated: PlatePlanes): StripP
   const y1 = Math.min(grid.heightPx, region.y + region.height);
   const firstRow = Math.floor(y0 * stepY);
   const rows = Math.max(0, Math.min(planeHeight, Math.ceil(y1 * stepY)) - firstRow);
-  const sums = plan.plates.map((plate) => {
-    const plane = evaluated.planes.find((each) => each.plate.id === plate.id)!;
-    const sum = new Float32Array(rows * planeWidth);
-    const line = new Float32Array(planeWidth);
-    for (let y = y0; y < y1; y++) {
-      sumLine(plane.shape, plane.tone, (y - region.y) * region.width - region.x, grid.widthPx, stepX, line);
-      const a = y * stepY;
-      const b = Math.min(planeHeight, (y + 1) * stepY);
-      for (let row = Math.floor(a); row < b && row < planeHeight; row++) {
-        const part = Math.min(b, row + 1) - Math.max(a, row);
-        if (part <= 0) continue;
-        const base = (row - firstRow) * planeWidth;
-        for (let x = 0; x < planeWidth; x++) sum[base + x]! += part * line[x]!;
+  const planes = plan.plates.map((plate) => evaluated.planes.find((each) => each.plate.id === plate.id)!);
+  const bytes = planes.map(() => new Uint8Array(rows * planeWidth));
+  const parts: { row: number; sums: Float32Array[] }[] = [];
+  const line = new Float32Array(planeWidth);
+  for (let row = firstRow; row < firstRow + rows; row++) {
+    const a = row / stepY;
+    const b = (row + 1) / stepY;
+    const from = Math.max(y0, Math.floor(a));
+    const to = Math.min(y1, Math.ceil(b));
+    const whole = a >= y0 && (b <= y1 || row === planeHeight - 1);
+    const sums = planes.map((plane, k) => {
+      const sum = new Float32Array(planeWidth);
+      for (let y = from; y < to; y++) {
+        const weight = (Math.min(b, y + 1) - Math.max(a, y)) * stepY;
+        const at = (y - region.y) * region.width - region.x;
+        const shape = plane.shape.subarray(at, at + grid.widthPx);
+        const tone = plane.tone?.subarray(at, at + grid.widthPx) ?? null;
+        if (sumLine(shape, tone, stepX, line)) addWeighted(sum, line, weight);
       }
-    }
-    return sum;
-  });
-  return { firstRow, rows, sums };
+      if (whole) storeBytes(sum, bytes[k]!, (row - firstRow) * planeWidth);
+      return sum;
+    });
+    if (!whole) parts.push({ row, sums });
+  }
+  return { firstRow, rows, bytes, parts };
 }
 
-function sumLine(
-  shape: Uint8Array,
-  tone: Uint16Array | null,
-  base: number,
-  width: number,
-  step: number,
-  line: Float32Array,
-): void {
-  line.fill(0);
-  for (let x = 0; x < width; x++) {
-    const i = base + x;
-    if (shape[i] === 0) continue;
-    const value = tone ? tone[i]! / 65535 : 1;
-    const a = x * step;
-    const b = a + step;
-    const first = Math.floor(a);
-    const next = first + 1;
-    if (b <= next) line[first]! += value * step;
-    else {
-      line[first]! += value * (next - a);
-      if (next < line.length) line[next]! += value * (b - next);
-    }
+function addWeighted(sum: Float32Array, line: Float32Array, weight: number): void {
+  for (let x = 0; x < sum.length; x++) sum[x]! += weight * line[x]!;
+}
+
+/** Sums of coverage, a full pixel being 1, as bytes. */
+export function storeBytes(sums: Float32Array, out: Uint8Array, at: number): void {
+  for (let x = 0; x < sums.length; x++) {
+    const value = sums[x]!;
+    if (value > 0) out[at + x] = value >= 1 ? 255 : Math.round(value * 255);
   }
+}
+
+/** Coverage of one row by place of the kept plane; a row that is all ink gives 1 everywhere. False when it has none. */
+function sumLine(shape: Uint8Array, tone: Uint16Array | null, step: number, line: Float32Array): boolean {
+  line.fill(0);
+  let any = false;
+  const addPart = (a: number, b: number, value: number): void => {
+    const first = Math.floor(a);
+    const last = Math.min(line.length - 1, Math.ceil(b) - 1);
+    if (first >= last) {
+      if (first < line.length) line[first]! += value * (b - a);
+      return;
+    }
+    line[first]! += value * (first + 1 - a);
+    for (let k = first + 1; k < last; k++) line[k]! += value;
+    line[last]! += value * (b - last);
+  };
+  let from = shape.indexOf(255);
+  while (from >= 0) {
+    any = true;
+    const empty = shape.indexOf(0, from);
+    const to = empty < 0 ? shape.length : empty;
+    if (tone) for (let x = from; x < to; x++) addPart(x * step, (x + 1) * step, tone[x]! / 65535);
+    else addPart(from * step, to * step, 1);
+    from = empty < 0 ? -1 : shape.indexOf(255, to);
+  }
+  return any;
 }

@@ -5,6 +5,7 @@ export {
   FilmStripMaker,
   STRIP_ROWS,
   planFilms,
+  storeBytes,
   type FilmPlan,
   type FilmStrip,
   type StripPlanes,

@@ -1,5 +1,6 @@
 import { compositeInk } from './composite';
 import { markNearBoundary } from './markNearBoundary';
+import { nearestSet } from './nearestSet';
 import { stampDiscs } from './stampDiscs';
 
 /**
@@ -9,7 +10,13 @@ import { stampDiscs } from './stampDiscs';
 export interface RasterKernels {
   readonly markNearBoundary: typeof markNearBoundary;
   readonly stampDiscs: typeof stampDiscs;
+  readonly nearestSet: typeof nearestSet;
   readonly compositeInk: typeof compositeInk;
 }
 
-export const PLAIN_RASTER_KERNELS: RasterKernels = { markNearBoundary, stampDiscs, compositeInk };
+export const PLAIN_RASTER_KERNELS: RasterKernels = {
+  markNearBoundary,
+  stampDiscs,
+  nearestSet,
+  compositeInk,
+};

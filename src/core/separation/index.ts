@@ -1,3 +1,4 @@
+export { createJobSheet, type NewJob } from './createJobSheet';
 export { BARE, MIXED, PaletteLookup } from './palette';
 export { pixelShares, pixelSharesHalo, type PixelShares, type SharesContext } from './pixelShares';
 export {

@@ -1,4 +1,5 @@
-import type { Rect } from '../geometry';
+import { type Rect, intersectRects } from '../geometry';
+import type { Allocator } from '../raster';
 import { BARE, MIXED } from './palette';
 import type { PixelShares } from './pixelShares';
 
@@ -15,6 +16,8 @@ export interface LabelMap {
   readonly second: Uint8Array;
   /** Share of `first`, 1..65535. */
   readonly share: Uint16Array;
+  /** Whether any place is a mixture; otherwise every share is 65535. */
+  toned: boolean;
 }
 
 /** How the print's pixels lie on the pixels of an artwork plane: artwork = print * scale + offset, for centres. */
@@ -32,37 +35,42 @@ export interface PlaneMapping {
 export const EXPAND_HALO = 3;
 
 /** An empty map of a region: all bare. */
-export function bareLabelMap(rect: Rect): LabelMap {
+export function bareLabelMap(rect: Rect, memory: Allocator): LabelMap {
   const count = rect.width * rect.height;
   return {
     rect,
-    first: new Uint8Array(count).fill(BARE),
-    second: new Uint8Array(count).fill(BARE),
-    share: new Uint16Array(count).fill(65535),
+    first: memory.bytes(count).fill(BARE),
+    second: memory.bytes(count).fill(BARE),
+    share: memory.words(count).fill(65535),
+    toned: false,
   };
 }
 
 /** The map when artwork pixels are print pixels: edge pixels go to their largest share, tone keeps its mixture. */
-export function adoptLabels(shares: PixelShares, planeX: number, planeY: number, target: Rect): LabelMap {
-  const map = bareLabelMap(target);
+export function adoptLabels(
+  shares: PixelShares,
+  planeX: number,
+  planeY: number,
+  target: Rect,
+  memory: Allocator,
+): LabelMap {
+  const map = bareLabelMap(target, memory);
+  const inside = intersectRects(target, { x: planeX, y: planeY, width: shares.width, height: shares.height });
+  const toMap = (i: number): number =>
+    (((i / shares.width) | 0) + planeY - target.y) * target.width + (i % shares.width) + planeX - target.x;
+  for (let row = 0; row < inside.height; row++) {
+    const from = (inside.y - planeY + row) * shares.width + inside.x - planeX;
+    map.first.set(shares.label.subarray(from, from + inside.width), toMap(from));
+  }
   const mix = new TopTwo();
-  for (let y = 0; y < shares.height; y++) {
-    const row = y + planeY - target.y;
-    if (row < 0 || row >= target.height) continue;
-    for (let x = 0; x < shares.width; x++) {
-      const column = x + planeX - target.x;
-      if (column < 0 || column >= target.width) continue;
-      const i = y * shares.width + x;
-      const o = row * target.width + column;
-      const label = shares.label[i]!;
-      if (label !== MIXED) {
-        map.first[o] = label;
-        continue;
-      }
-      mix.clear();
-      mix.addPixel(shares, i, 1);
-      mix.store(map, o, shares.tone[i] === 1);
-    }
+  for (let k = 0; k < shares.mixed.length; k++) {
+    const i = shares.mixed[k]!;
+    const x = (i % shares.width) + planeX;
+    const y = ((i / shares.width) | 0) + planeY;
+    if (x < inside.x || y < inside.y || x >= inside.x + inside.width || y >= inside.y + inside.height) continue;
+    mix.clear();
+    mix.addPixel(shares, i, 1);
+    mix.store(map, toMap(i), shares.tone[i] === 1);
   }
   return map;
 }
@@ -72,11 +80,16 @@ export function adoptLabels(shares: PixelShares, planeX: number, planeY: number,
  * (Catmull-Rom, which keeps lines of one pixel) and each print pixel goes to the largest: neighbours meet exactly,
  * also where three colours meet.
  */
-export function expandLabels(shares: PixelShares, mapping: PlaneMapping, target: Rect): LabelMap {
-  const map = bareLabelMap(target);
+export function expandLabels(
+  shares: PixelShares,
+  mapping: PlaneMapping,
+  target: Rect,
+  memory: Allocator,
+): LabelMap {
+  const map = bareLabelMap(target, memory);
   const { width, height } = shares;
   if (width === 0 || height === 0) return map;
-  const uniform = uniformCells(shares);
+  const uniform = uniformCells(shares, memory);
   const columns = cellColumns(mapping, target, width);
   const mix = new TopTwo();
   const wx = new Float64Array(4);
@@ -132,9 +145,9 @@ function cellColumns(mapping: PlaneMapping, target: Rect, width: number): CellRu
 }
 
 /** For each cell (between a pixel and its right and lower neighbours) the label of all 4 by 4 pixels it depends on, or MIXED. */
-function uniformCells(shares: PixelShares): Uint8Array {
+function uniformCells(shares: PixelShares, memory: Allocator): Uint8Array {
   const { width, height, label } = shares;
-  const across = new Uint8Array(width * height);
+  const across = memory.bytes(width * height);
   for (let y = 0; y < height; y++) {
     const base = y * width;
     for (let x = 0; x < width; x++) {
@@ -145,7 +158,7 @@ function uniformCells(shares: PixelShares): Uint8Array {
       across[base + x] = here === left && here === right && here === far ? here : MIXED;
     }
   }
-  const uniform = new Uint8Array(width * height);
+  const uniform = memory.bytes(width * height);
   for (let y = 0; y < height; y++) {
     const above = Math.max(0, y - 1) * width;
     const below = Math.min(height - 1, y + 1) * width;
@@ -259,6 +272,7 @@ class TopTwo {
     }
     map.first[o] = first;
     if (!tone || w2 <= 0) return;
+    map.toned = true;
     map.second[o] = second;
     map.share[o] = Math.max(1, Math.round((w1 / (w1 + w2)) * 65535));
   }

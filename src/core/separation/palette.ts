@@ -73,15 +73,18 @@ export class PaletteLookup {
    * The two candidates whose mixture, in coded or in linear light, lies nearest to a pixel; one candidate
    * alone when there is no second.
    *
-   * @param candidates bit k set: palette colour k may take part; 0 means all of them.
+   * @param candidates bit k set: palette colour k may take part; 0 means all of them. At most 24 colours.
+   * @param alpha 0..255: the colour of a nearly transparent pixel is known only roughly (a code of rounding before
+   *   it was divided by alpha), and a single colour within that is preferred.
    */
-  mixture(r: number, g: number, b: number, candidates: number, out: Mixture): void {
-    const key = ((r << 16) | (g << 8) | b) + (candidates >>> 0) * 0x1000000;
+  mixture(r: number, g: number, b: number, candidates: number, alpha: number, out: Mixture): void {
+    const doubt = alpha >= 250 ? 0 : 32 - Math.clz32(Math.ceil(255 / Math.max(1, alpha)));
+    const key = ((r << 16) | (g << 8) | b) + (candidates * 16 + doubt) * 0x1000000;
     const slot =
       (Math.imul((r << 16) | (g << 8) | b, 0x9e3779b1) ^ Math.imul(candidates, 0x85ebca6b)) >>>
       (32 - CACHE_BITS);
     if (this.mixKey[slot] !== key) {
-      this.solve(r, g, b, candidates === 0 ? -1 : candidates, slot);
+      this.solve(r, g, b, candidates === 0 ? -1 : candidates, doubt === 0 ? 1 : (4 * 2 ** doubt) ** 2, slot);
       this.mixKey[slot] = key;
     }
     out.first = this.mixFirst[slot]!;
@@ -89,7 +92,7 @@ export class PaletteLookup {
     out.share = this.mixShare[slot]!;
   }
 
-  private solve(r: number, g: number, b: number, candidates: number, slot: number): void {
+  private solve(r: number, g: number, b: number, candidates: number, tolerance: number, slot: number): void {
     let best = Infinity;
     let first = 0;
     let second = 0;
@@ -101,19 +104,23 @@ export class PaletteLookup {
         best = alone;
         first = i;
         second = i;
-        share = 1;
       }
-      for (let j = i + 1; j < this.count; j++) {
-        if (((candidates >>> j) & 1) === 0) continue;
-        for (const linear of [false, true]) {
-          const t = this.project(i, j, r, g, b, linear);
-          const rest = linear ? this.residualLight(i, j, t, r, g, b) : this.residual(i, j, t, r, g, b);
-          // A mixture must explain clearly more than one colour alone.
-          if (rest < best - 1) {
-            best = rest;
-            first = i;
-            second = j;
-            share = t;
+    }
+    if (best > tolerance) {
+      for (let i = 0; i < this.count; i++) {
+        if (((candidates >>> i) & 1) === 0) continue;
+        for (let j = i + 1; j < this.count; j++) {
+          if (((candidates >>> j) & 1) === 0) continue;
+          for (const linear of [false, true]) {
+            const t = this.project(i, j, r, g, b, linear);
+            const rest = linear ? this.residualLight(i, j, t, r, g, b) : this.residual(i, j, t, r, g, b);
+            // A mixture must explain clearly more than what was found before it.
+            if (rest < best - 1) {
+              best = rest;
+              first = i;
+              second = j;
+              share = t;
+            }
           }
         }
       }

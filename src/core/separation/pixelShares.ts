@@ -1,4 +1,5 @@
 import { EMPTY_ALPHA, OPAQUE_ALPHA, type OuterMap, type RgbaPlane, isOuter } from '../artwork';
+import type { Allocator } from '../raster';
 import { BARE, MIXED, type Mixture, type PaletteLookup } from './palette';
 
 /** What each artwork pixel is made of: one palette colour, or shares of up to three. */
@@ -7,7 +8,9 @@ export interface PixelShares {
   readonly height: number;
   /** Palette index, BARE, or MIXED. */
   readonly label: Uint8Array;
-  /** For MIXED pixels the index into the three arrays below, else -1. */
+  /** The MIXED pixels, in ascending order. */
+  readonly mixed: Int32Array;
+  /** For MIXED pixels the index into the arrays below; means nothing elsewhere. */
   readonly mixAt: Int32Array;
   /** Three labels for each mixed pixel; unused places hold BARE with share 0. */
   readonly mixLabels: Uint8Array;
@@ -28,6 +31,7 @@ export interface SharesContext {
   readonly edgeRadiusPx: number;
   /** Whether only colours found within three pixels may explain a mixed pixel of an edge. */
   readonly localCandidates: boolean;
+  readonly memory: Allocator;
 }
 
 /** How far `pixelShares` looks beyond a pixel. */
@@ -48,16 +52,20 @@ const SEED_RADIUS = 3;
  */
 export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares {
   const { width, height } = art.rect;
-  const raw = new Uint8Array(width * height);
-  const mixed = labelPure(art, context.palette, raw);
-  const tone = new Uint8Array(width * height);
-  if (mixed.length > 0) markTone(raw, width, height, mixed, context.edgeRadiusPx, tone);
+  const { memory } = context;
+  const raw = memory.bytes(width * height);
+  const mixed = labelPure(art, context.palette, raw, memory);
+  const tone = memory.bytes(width * height);
+  if (mixed.length > 0) markTone(raw, width, height, mixed, context.edgeRadiusPx, tone, memory);
 
-  const label = Uint8Array.from(raw);
-  dropOutside(art, context, label);
-  const mixAt = new Int32Array(mixed.length > 0 ? width * height : 0).fill(-1);
-  const mixLabels = new Uint8Array(mixed.length * 3).fill(BARE);
-  const mixShares = new Uint16Array(mixed.length * 3);
+  const label = context.outside ? memory.bytes(raw.length) : raw;
+  if (context.outside) {
+    label.set(raw);
+    dropOutside(art, context, label);
+  }
+  const mixAt = memory.ints(mixed.length > 0 ? width * height : 0);
+  const mixLabels = memory.bytes(mixed.length * 3).fill(BARE);
+  const mixShares = memory.words(mixed.length * 3);
   const mix: Mixture = { first: 0, second: 0, share: 0 };
 
   for (let k = 0; k < mixed.length; k++) {
@@ -66,7 +74,7 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
     const alpha = art.data[i * 4 + 3]!;
     const local = context.localCandidates && tone[i] === 0;
     const seeds = local ? seedsNear(raw, width, height, i) : 0;
-    context.palette.mixture(art.data[i * 4]!, art.data[i * 4 + 1]!, art.data[i * 4 + 2]!, seeds, mix);
+    context.palette.mixture(art.data[i * 4]!, art.data[i * 4 + 1]!, art.data[i * 4 + 2]!, seeds, alpha, mix);
     const ink = alpha >= OPAQUE_ALPHA ? 65535 : Math.round((alpha / 255) * 65535);
     const first = Math.round((ink * mix.share) / 65535);
     mixLabels[k * 3] = mix.first;
@@ -76,35 +84,44 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
     mixShares[k * 3 + 2] = 65535 - ink;
     if (context.outside) dropOutsideShares(context, label, width, height, i, k, mixLabels);
   }
-  return { width, height, label, mixAt, mixLabels, mixShares, tone };
+  return { width, height, label, mixed, mixAt, mixLabels, mixShares, tone };
 }
 
-function labelPure(art: RgbaPlane, palette: PaletteLookup, label: Uint8Array): number[] {
+/** Writes the pure labels and returns the places of the others. */
+function labelPure(
+  art: RgbaPlane,
+  palette: PaletteLookup,
+  label: Uint8Array,
+  memory: Allocator,
+): Int32Array {
   const { data } = art;
-  const mixed: number[] = [];
-  let lastKey = -1;
-  let lastLabel = 0;
-  for (let i = 0, p = 0; i < label.length; i++, p += 4) {
-    const alpha = data[p + 3]!;
-    if (alpha <= EMPTY_ALPHA) {
-      label[i] = BARE;
-      continue;
+  const pixels = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
+  let mixed = memory.ints(1024);
+  let count = 0;
+  for (let i = 0; i < pixels.length; ) {
+    // Flat artwork comes in runs of one colour.
+    const pixel = pixels[i]!;
+    let end = i + 1;
+    while (end < pixels.length && pixels[end] === pixel) end++;
+    const p = i * 4;
+    const named = namePixel(palette, data[p]!, data[p + 1]!, data[p + 2]!, data[p + 3]!);
+    label.fill(named, i, end);
+    if (named === MIXED) {
+      if (count + end - i > mixed.length) {
+        const larger = memory.ints(Math.max(2 * mixed.length, count + end - i));
+        larger.set(mixed);
+        mixed = larger;
+      }
+      for (let k = i; k < end; k++) mixed[count++] = k;
     }
-    const key = (data[p]! << 16) | (data[p + 1]! << 8) | data[p + 2]!;
-    if (key !== lastKey) {
-      lastKey = key;
-      lastLabel = palette.count === 0 ? BARE : palette.pureLabel(data[p]!, data[p + 1]!, data[p + 2]!);
-    }
-    if (alpha >= OPAQUE_ALPHA && lastLabel !== MIXED) {
-      label[i] = lastLabel;
-    } else if (palette.count === 0) {
-      label[i] = BARE;
-    } else {
-      label[i] = MIXED;
-      mixed.push(i);
-    }
+    i = end;
   }
-  return mixed;
+  return mixed.subarray(0, count);
+}
+
+function namePixel(palette: PaletteLookup, r: number, g: number, b: number, alpha: number): number {
+  if (alpha <= EMPTY_ALPHA || palette.count === 0) return BARE;
+  return alpha >= OPAQUE_ALPHA ? palette.pureLabel(r, g, b) : MIXED;
 }
 
 /** Marks mixed pixels with no pure one within the radius, and what of the transition is joined to them. */
@@ -112,26 +129,25 @@ function markTone(
   label: Uint8Array,
   width: number,
   height: number,
-  mixed: readonly number[],
+  mixed: Int32Array,
   radius: number,
   tone: Uint8Array,
+  memory: Allocator,
 ): void {
   // Chessboard distance to the nearest pure pixel, in two passes; beyond the plane is unknown and counts as mixed.
   const limit = radius + 1;
-  const distance = new Uint8Array(width * height);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      if (label[i] !== MIXED) continue;
-      let d = limit;
-      if (x > 0) d = Math.min(d, distance[i - 1]! + 1);
-      if (y > 0) {
-        d = Math.min(d, distance[i - width]! + 1);
-        if (x > 0) d = Math.min(d, distance[i - width - 1]! + 1);
-        if (x + 1 < width) d = Math.min(d, distance[i - width + 1]! + 1);
-      }
-      distance[i] = d;
+  const distance = memory.bytes(width * height);
+  for (let k = 0; k < mixed.length; k++) {
+    const i = mixed[k]!;
+    const x = i % width;
+    let d = limit;
+    if (x > 0) d = Math.min(d, distance[i - 1]! + 1);
+    if (i >= width) {
+      d = Math.min(d, distance[i - width]! + 1);
+      if (x > 0) d = Math.min(d, distance[i - width - 1]! + 1);
+      if (x + 1 < width) d = Math.min(d, distance[i - width + 1]! + 1);
     }
+    distance[i] = d;
   }
   let frontier: number[] = [];
   for (let k = mixed.length - 1; k >= 0; k--) {

@@ -38,8 +38,8 @@ export interface ProposalInput {
   readonly inks: readonly InkRequest[] | null;
   /** For each colour found, the index of the one that stands for it; null: each for itself. */
   readonly standsFor?: readonly number[] | null;
-  /** A dropped background is bare wherever it lies outside; it gets no plate of its own for that. */
-  readonly droppedBackground?: string | null;
+  /** A colour that needs no plate, such as a background that is dropped and stands nowhere else. */
+  readonly leftOut?: string | null;
 }
 
 /** A colour this near to the garment's (CIEDE2000) is left to the garment. */
@@ -116,6 +116,7 @@ export function proposePlates(input: ProposalInput): PlateProposal {
     const target = input.standsFor?.[index] ?? index;
     return { rgb: each.rgb, standsFor: input.colours[target]!.rgb };
   });
+  const leftOut = (rgb: Rgb8) => formatHexColour(rgb) === input.leftOut;
   const drafts: Draft[] = [];
   const draftOf: (number | null)[] = [];
   if (input.inks) {
@@ -126,12 +127,12 @@ export function proposePlates(input: ProposalInput): PlateProposal {
       const present = found.some((each) => ciede2000(labFromRgb8(each.rgb), lab) < 7);
       if (!present) found.push({ rgb: draft.rgb, standsFor: draft.rgb });
     }
-    for (const each of found) draftOf.push(nearestDraft(each.rgb, drafts, garment));
+    for (const each of found) draftOf.push(leftOut(each.rgb) ? null : nearestDraft(each.rgb, drafts, garment));
   } else {
     const index = new Map<string, number>();
     const order = [...new Set(found.map((each) => formatHexColour(each.standsFor)))]
       .map((hex) => parseHexColour(hex))
-      .filter((rgb) => ciede2000(labFromRgb8(rgb), garment) >= GARMENT_DISTANCE)
+      .filter((rgb) => !leftOut(rgb) && ciede2000(labFromRgb8(rgb), garment) >= GARMENT_DISTANCE)
       .sort((p, q) => labFromRgb8(q)[0] - labFromRgb8(p)[0]);
     for (const rgb of [...order.filter((each) => !isWhite(each)), ...order.filter(isWhite)]) {
       index.set(formatHexColour(rgb), drafts.length);

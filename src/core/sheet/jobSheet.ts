@@ -9,7 +9,7 @@ export const LIMITS = {
   maxDpi: 2880,
   maxChokeMm: 2,
   maxPlates: 16,
-  maxPaletteColours: 28,
+  maxPaletteColours: 24,
 } as const;
 
 const hexColour = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour like #16233f');

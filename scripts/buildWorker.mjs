@@ -1,0 +1,28 @@
+// Bundles the background worker, its threads and the command line for Node.js.
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { build } from 'esbuild';
+
+const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
+
+await build({
+  absWorkingDir: root,
+  entryPoints: {
+    worker: 'src/worker/main.ts',
+    filmThread: 'src/server/films/filmThread.ts',
+    cli: 'src/cli/main.ts',
+    seed: 'src/demo/main.ts',
+    migrate: 'src/server/db/migrateMain.ts',
+  },
+  outdir: 'dist',
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  splitting: true,
+  chunkNames: 'chunk-[hash]',
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  packages: 'external',
+  sourcemap: 'linked',
+  logLevel: 'warning',
+});

@@ -1,0 +1,38 @@
+export const HELP = `kerameus: films for screen printing from flat artwork
+
+  kerameus separate ART --width W --garment COLOUR --out DIR [options]
+  kerameus films JOB.json --out DIR
+
+separate breaks the artwork ART (SVG, PNG, JPEG, WebP or TIFF) into spot plates over a
+choked white underbase and writes into DIR:
+  job.json        the complete job sheet, and a copy of the artwork beside it
+  films.pdf       a page for each plate in print order, 1 bit, at exact size
+  NN-name.tif     the same films, 1 bit, Group 4
+  plates/NN-name.png   8-bit planes, 255 = solid ink, at working resolution
+  preview.png     the predicted print on the garment
+  report.json     plates, coverage, difference from the artwork, findings, seconds
+
+films makes the films of a job.json again; the same sheet and artwork give the same bytes.
+
+Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
+
+  --width W            print width; the height follows          (required)
+  --garment COLOUR     colour of the garment                    (required)
+  --out DIR            folder for the output, made if missing   (required)
+  --name NAME          name of the job on labels                [the file's name]
+  --method spot        how to separate                          [spot]
+  --inks INKS          auto, a number of inks at most, or a list in print order
+                       "gold=#f0b030,harbour blue=#1f4e79"      [auto]
+  --background WHAT    drop or keep a background of one colour  [drop]
+  --choke LENGTH       underbase choke, up to 2 mm              [0.15mm]
+  --spread LENGTH      spread of the colours over the base      [0]
+  --dpi N              film resolution, 300 to 2880             [720]
+  --lpi N              frequency of tints and transitions       [45]
+  --angle DEGREES      screen angle, counter-clockwise          [22.5]
+  --sheet WxH          film sheet                               [13x19in]
+  --date YYYY-MM-DD    the date on the labels                   [today]
+  --threads N          threads to work on                       [one a processor]
+  --help               this text
+
+Exit code 0, or 2 with one line on bad input.
+`;

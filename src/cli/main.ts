@@ -1,0 +1,69 @@
+import { parseArgs } from 'node:util';
+import { KerameusError, describeError, toErrorReport } from '@/core/units';
+import { HELP } from './help';
+import { type Options, films, separate } from './separate';
+
+const OPTIONS = [
+  'width',
+  'garment',
+  'out',
+  'name',
+  'method',
+  'inks',
+  'background',
+  'choke',
+  'spread',
+  'dpi',
+  'lpi',
+  'angle',
+  'sheet',
+  'date',
+  'threads',
+] as const;
+
+interface Arguments {
+  readonly values: Options & { readonly help?: boolean };
+  readonly positionals: string[];
+}
+
+function readArguments(args: string[]): Arguments {
+  const strings = Object.fromEntries(OPTIONS.map((name) => [name, { type: 'string' as const }]));
+  try {
+    return parseArgs({
+      args,
+      allowPositionals: true,
+      options: { ...strings, help: { type: 'boolean', short: 'h' } },
+    }) as unknown as Arguments;
+  } catch (thrown) {
+    throw new KerameusError({
+      code: 'argument',
+      message: (thrown as Error).message.split('. ')[0]! + '.',
+      remedy: 'See --help.',
+    });
+  }
+}
+
+async function main(args: string[]): Promise<void> {
+  const { values, positionals } = readArguments(args);
+  const [command, file, ...rest] = positionals;
+  if (values.help || command === 'help') {
+    process.stdout.write(HELP);
+    return;
+  }
+  if ((command !== 'separate' && command !== 'films') || file === undefined || rest.length > 0) {
+    throw new KerameusError({
+      code: 'argument',
+      message: command === undefined ? 'No command was given.' : `"${positionals.join(' ')}" is not a command.`,
+      remedy: 'Use separate ART or films JOB.json; see --help.',
+    });
+  }
+  const out = await (command === 'separate' ? separate(file, values) : films(file, values));
+  process.stdout.write(`Films are in ${out}\n`);
+}
+
+main(process.argv.slice(2)).catch((thrown: unknown) => {
+  const report = toErrorReport(thrown);
+  process.stderr.write(`kerameus: ${describeError(report)}\n`);
+  if (report.code === 'internal' && process.env.KERAMEUS_DEBUG) console.error(thrown);
+  process.exitCode = 2;
+});

@@ -1,0 +1,280 @@
+import { copyFile, mkdir, mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import sharp from 'sharp';
+import { checkCoverage, checkSheet, type Finding } from '@/core/checks';
+import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
+import { type InkRequest, createJobSheet } from '@/core/separation';
+import { type JobSheet, LIMITS, parseJobSheet } from '@/core/sheet';
+import { KerameusError, parseLengthMm, parseSheetSizeMm } from '@/core/units';
+import { type ArtworkFacts, type ArtworkFiles, analyseArtwork, decodeArtwork, inspectArtwork, openArtwork } from '@/server/artwork';
+import { type FilmSet, makeFilmSet, measureDifference, outerMapFor, renderPreview, writeFilmFiles } from '@/server/films';
+
+/** The options of `separate` and `films` as they were written. */
+export type Options = Readonly<Record<string, string | undefined>>;
+
+/** Seconds by stage, in the order in which the stages ran. */
+class Stopwatch {
+  readonly seconds: Record<string, number> = {};
+
+  async time<T>(stage: string, work: () => Promise<T> | T): Promise<T> {
+    const start = performance.now();
+    const result = await work();
+    this.seconds[stage] = Math.round(performance.now() - start) / 1000;
+    return result;
+  }
+}
+
+function bad(parameter: string, message: string, remedy: string): KerameusError {
+  return new KerameusError({ code: 'argument', parameter, message, remedy });
+}
+
+function required(options: Options, name: string): string {
+  const value = options[name];
+  if (value === undefined || value === '') throw bad(name, `--${name} is missing.`, 'See --help.');
+  return value;
+}
+
+function readNumber(options: Options, name: string, low: number, high: number): number | null {
+  const text = options[name];
+  if (text === undefined) return null;
+  const value = Number(text);
+  if (text.trim() === '' || !Number.isFinite(value) || value < low || value > high) {
+    throw bad(name, `--${name} "${text}" is not a number from ${low} to ${high}.`, 'Correct it.');
+  }
+  return value;
+}
+
+function readInks(text: string | undefined): 'auto' | number | InkRequest[] {
+  if (text === undefined || text === 'auto') return 'auto';
+  if (/^\d+$/.test(text.trim())) {
+    const count = Number(text);
+    if (count < 1 || count > 15) throw bad('inks', `--inks ${text} is out of range.`, 'Give 1 to 15 inks.');
+    return count;
+  }
+  return text.split(',').map((part) => {
+    const match = /^\s*(.+?)\s*=\s*(#?[0-9a-fA-F]{3,6})\s*$/.exec(part);
+    if (!match) {
+      throw bad('inks', `--inks has "${part.trim()}", which is no ink.`, 'Write "name=#rrggbb,name=#rrggbb".');
+    }
+    return { name: match[1]!, colour: formatHexColour(parseHexColour(match[2]!, 'ink')) };
+  });
+}
+
+function readSheetOptions(options: Options, sheet: JobSheet): JobSheet {
+  const limits = { minMm: 0, maxMm: LIMITS.maxChokeMm };
+  const choke = options.choke ? parseLengthMm(options.choke, { parameter: 'choke', ...limits }) : null;
+  const spread = options.spread ? parseLengthMm(options.spread, { parameter: 'spread', ...limits }) : null;
+  const film = options.sheet ? parseSheetSizeMm(options.sheet) : null;
+  const dpi = readNumber(options, 'dpi', LIMITS.minDpi, LIMITS.maxDpi);
+  const lpi = readNumber(options, 'lpi', 10, 150);
+  const angleDeg = readNumber(options, 'angle', -360, 360);
+  if (dpi !== null && !Number.isInteger(dpi)) throw bad('dpi', `--dpi ${dpi} is not a whole number.`, 'Correct it.');
+  return parseJobSheet({
+    ...sheet,
+    plates: sheet.plates.map((plate) => ({
+      ...plate,
+      screen: { ...plate.screen, lpi: lpi ?? plate.screen.lpi, angleDeg: angleDeg ?? plate.screen.angleDeg },
+    })),
+    fit: { ...sheet.fit, chokeMm: choke ?? sheet.fit.chokeMm, spreadMm: spread ?? sheet.fit.spreadMm },
+    film: {
+      ...sheet.film,
+      dpi: dpi ?? sheet.film.dpi,
+      sheetWidthMm: film?.widthMm ?? sheet.film.sheetWidthMm,
+      sheetHeightMm: film?.heightMm ?? sheet.film.sheetHeightMm,
+    },
+  });
+}
+
+async function checkFile(file: string, what: string): Promise<void> {
+  const found = await stat(file).catch(() => null);
+  if (!found?.isFile()) throw bad(what, `There is no file ${path.basename(file)}.`, 'Check the name.');
+}
+
+/** A folder for what is only needed while working; removed at the end, whatever happens. */
+export async function withWorkFolder<T>(work: (folder: string) => Promise<T>): Promise<T> {
+  const folder = await mkdtemp(path.join(tmpdir(), 'kerameus-'));
+  try {
+    return await work(folder);
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+/** `separate ART`: proposes plates for artwork and makes the films. */
+export async function separate(artworkFile: string, options: Options): Promise<string> {
+  const method = options.method ?? 'spot';
+  if (method !== 'spot') throw bad('method', `--method ${method} is not known.`, 'Use spot.');
+  const out = required(options, 'out');
+  const printWidthMm = parseLengthMm(required(options, 'width'), {
+    parameter: 'width',
+    minMm: LIMITS.minPrintMm,
+    maxMm: LIMITS.maxPrintMm,
+  });
+  const garment = parseHexColour(required(options, 'garment'), 'garment');
+  const inks = readInks(options.inks);
+  const background = options.background ?? 'drop';
+  if (background !== 'drop' && background !== 'keep') {
+    throw bad('background', `--background ${background} is not known.`, 'Use drop or keep.');
+  }
+  await checkFile(artworkFile, 'artwork');
+  const watch = new Stopwatch();
+  return withWorkFolder(async (folder) => {
+    const facts = await watch.time('inspect', () => inspectArtwork(artworkFile, path.basename(artworkFile)));
+    const files = await watch.time('decode', () => decodeArtwork(artworkFile, facts, folder));
+    const source = openArtwork(files);
+    const analysis = await watch.time('analyse', () => analyseArtwork(source, facts));
+    source.close();
+    const proposed = createJobSheet({
+      name: options.name ?? path.parse(facts.fileName).name,
+      artwork: {
+        sha256: facts.sha256,
+        fileName: facts.fileName,
+        kind: facts.kind,
+        widthPx: facts.widthPx,
+        heightPx: facts.heightPx,
+      },
+      colours: analysis.colours,
+      purity: analysis.purity,
+      background: analysis.background,
+      backgroundInside: analysis.backgroundInside,
+      dropBackground: background === 'drop',
+      printWidthMm,
+      garment: { name: nameColour(garment), colour: formatHexColour(garment) },
+      inks,
+      date: options.date ?? new Date().toISOString().slice(0, 10),
+    });
+    const sheet = readSheetOptions(options, proposed);
+    await produce({ sheet, facts, files, artworkFile, out, folder, options, watch });
+    return out;
+  });
+}
+
+/** `films JOB.json`: makes the films of a job sheet with its artwork beside it. */
+export async function films(jobFile: string, options: Options): Promise<string> {
+  const out = required(options, 'out');
+  await checkFile(jobFile, 'job sheet');
+  let document: unknown;
+  try {
+    document = JSON.parse(await readFile(jobFile, 'utf8'));
+  } catch {
+    throw bad('job sheet', `${path.basename(jobFile)} is not JSON.`, 'Export the job again.');
+  }
+  const sheet = parseJobSheet(document);
+  const artworkFile = path.join(path.dirname(jobFile), sheet.artwork.fileName);
+  const watch = new Stopwatch();
+  return withWorkFolder(async (folder) => {
+    await checkFile(artworkFile, 'artwork');
+    const facts = await watch.time('inspect', () => inspectArtwork(artworkFile, sheet.artwork.fileName));
+    if (facts.sha256 !== sheet.artwork.sha256) {
+      throw bad(
+        'artwork',
+        `${sheet.artwork.fileName} is not the artwork that the job sheet was made for.`,
+        'Put the original file beside the job sheet.',
+      );
+    }
+    const files = await watch.time('decode', () => decodeArtwork(artworkFile, facts, folder));
+    await produce({ sheet, facts, files, artworkFile, out, folder, options, watch });
+    return out;
+  });
+}
+
+interface Production {
+  readonly sheet: JobSheet;
+  readonly facts: ArtworkFacts;
+  readonly files: ArtworkFiles;
+  readonly artworkFile: string;
+  readonly out: string;
+  readonly folder: string;
+  readonly options: Options;
+  readonly watch: Stopwatch;
+}
+
+const PREVIEW_SIDE = 1600;
+
+async function produce(production: Production): Promise<void> {
+  const { sheet, files, out, folder, watch } = production;
+  const threads = readNumber(production.options, 'threads', 1, 64);
+  await makeFolder(path.join(out, 'plates'));
+  const set = await watch.time('films', () =>
+    makeFilmSet({ sheet, artwork: files, folder, keepPlanes: true, ...(threads ? { threads } : {}) }),
+  );
+  await watch.time('files', () => writeFilmFiles(set, out));
+  await watch.time('plates', () => writePlanes(set, out));
+  const source = openArtwork(files);
+  try {
+    const outer = outerMapFor(source, sheet);
+    const width = Math.round(
+      (PREVIEW_SIDE * sheet.print.widthMm) / Math.max(sheet.print.widthMm, sheet.print.heightMm),
+    );
+    const preview = await watch.time('preview', () => renderPreview(sheet, source, outer, width));
+    await sharp(preview.rgba, { raw: { width: preview.width, height: preview.height, channels: 4 } })
+      .png()
+      .toFile(path.join(out, 'preview.png'));
+    const difference = await watch.time('difference', () => measureDifference(sheet, source, outer));
+    const findings = [
+      ...checkSheet(sheet, production.facts.missingFonts),
+      ...checkCoverage(
+        set.films.map((film) => film.plate),
+        set.films.map((film) => film.coverage),
+      ),
+    ];
+    await writeFile(path.join(out, 'job.json'), JSON.stringify(sheet, null, 2) + '\n');
+    const copy = path.join(out, sheet.artwork.fileName);
+    if (path.resolve(copy) !== path.resolve(production.artworkFile)) await copyFile(production.artworkFile, copy);
+    const report = makeReport(sheet, set, difference, findings, watch.seconds);
+    await writeFile(path.join(out, 'report.json'), JSON.stringify(report, null, 2) + '\n');
+  } finally {
+    source.close();
+  }
+}
+
+async function makeFolder(folder: string): Promise<void> {
+  await mkdir(folder, { recursive: true }).catch(() => {
+    throw bad('out', `The folder ${path.basename(path.dirname(folder))} cannot be made.`, 'Choose another --out.');
+  });
+}
+
+async function writePlanes(set: FilmSet, out: string): Promise<void> {
+  const { planeWidth, planeHeight } = set.plan;
+  for (const [index, film] of set.films.entries()) {
+    await sharp(set.planes[index]!, { raw: { width: planeWidth, height: planeHeight, channels: 1 } })
+      .toColourspace('b-w')
+      .png({ compressionLevel: 3 })
+      .toFile(path.join(out, 'plates', `${film.baseName}.png`));
+  }
+}
+
+function makeReport(
+  sheet: JobSheet,
+  set: FilmSet,
+  difference: { mean: number; p95: number },
+  findings: readonly Finding[],
+  seconds: Readonly<Record<string, number>>,
+) {
+  return {
+    plates: set.films.map(({ plate, number, coverage, screened, baseName }) => ({
+      number,
+      name: plate.ink.name,
+      role: plate.role,
+      ink: { name: plate.ink.name, color: plate.ink.colour, opacity: plate.ink.opacity },
+      coverage: round(coverage, 6),
+      mesh: plate.mesh,
+      screen: {
+        kind: screened ? 'am' : 'solid',
+        lpi: plate.screen.lpi,
+        angleDeg: plate.screen.angleDeg,
+        shape: plate.screen.shape,
+      },
+      file: `${baseName}.tif`,
+    })),
+    printSizeMm: { width: sheet.print.widthMm, height: sheet.print.heightMm },
+    difference: { mean: round(difference.mean, 3), p95: round(difference.p95, 3) },
+    findings,
+    seconds,
+  };
+}
+
+function round(value: number, digits: number): number {
+  return Number(value.toFixed(digits));
+}

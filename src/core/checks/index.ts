@@ -1,0 +1,8 @@
+export {
+  artworkDpi,
+  checkCoverage,
+  checkSheet,
+  judgeResolution,
+  type Finding,
+  type ResolutionJudgement,
+} from './findings';

@@ -1,0 +1,62 @@
+/** Where planes get their memory from; everything handed out is zero. */
+export interface Allocator {
+  bytes(count: number): Uint8Array;
+  words(count: number): Uint16Array;
+  shorts(count: number): Int16Array;
+  ints(count: number): Int32Array;
+}
+
+/** Fresh memory each time: for planes that are kept. */
+export const FRESH_MEMORY: Allocator = {
+  bytes: (count) => new Uint8Array(count),
+  words: (count) => new Uint16Array(count),
+  shorts: (count) => new Int16Array(count),
+  ints: (count) => new Int32Array(count),
+};
+
+/**
+ * One block of memory used again and again, for planes that are done with before the next region is begun. Strips of a film would
+ * otherwise spend a third of their time in getting pages from the system, and threads would wait for each other there.
+ */
+export class Arena implements Allocator {
+  private slab = new ArrayBuffer(0);
+  private used = 0;
+  private wanted = 0;
+
+  /** Takes back everything that was handed out. */
+  reset(): void {
+    if (this.wanted > this.slab.byteLength) this.slab = new ArrayBuffer(Math.ceil(this.wanted * 1.05));
+    this.used = 0;
+    this.wanted = 0;
+  }
+
+  private place(byteCount: number): { buffer: ArrayBuffer; at: number } {
+    const size = Math.ceil(byteCount / 16) * 16;
+    this.wanted += size;
+    if (this.used + size > this.slab.byteLength) return { buffer: new ArrayBuffer(size), at: 0 };
+    const at = this.used;
+    this.used += size;
+    new Uint8Array(this.slab, at, size).fill(0);
+    return { buffer: this.slab, at };
+  }
+
+  bytes(count: number): Uint8Array {
+    const { buffer, at } = this.place(count);
+    return new Uint8Array(buffer, at, count);
+  }
+
+  words(count: number): Uint16Array {
+    const { buffer, at } = this.place(count * 2);
+    return new Uint16Array(buffer, at, count);
+  }
+
+  shorts(count: number): Int16Array {
+    const { buffer, at } = this.place(count * 2);
+    return new Int16Array(buffer, at, count);
+  }
+
+  ints(count: number): Int32Array {
+    const { buffer, at } = this.place(count * 4);
+    return new Int32Array(buffer, at, count);
+  }
+}

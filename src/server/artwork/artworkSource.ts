@@ -1,0 +1,105 @@
+import { closeSync, openSync, readFileSync, readSync } from 'node:fs';
+import type { ArtworkReader, RgbaPlane } from '@/core/artwork';
+import type { Rect } from '@/core/geometry';
+import type { ArtworkNeed } from '@/core/pipeline';
+import { type SvgArtwork, readSvg } from './readSvg';
+import { VectorLevel } from './renderSvg';
+
+/** One level of decoded raster artwork: raw sRGB with straight alpha, row after row. */
+export interface RasterLevel {
+  readonly width: number;
+  readonly height: number;
+  readonly path: string;
+}
+
+/** Where decoded artwork lies; can be sent to a thread. */
+export type ArtworkFiles =
+  | { readonly kind: 'raster'; readonly levels: readonly RasterLevel[] }
+  | { readonly kind: 'vector'; readonly path: string };
+
+/** Decoded artwork that is open for reading, on one thread. */
+export interface ArtworkSource {
+  read(need: ArtworkNeed): RgbaPlane;
+  /** The whole artwork at a level (raster) or at a width in pixels (vector). */
+  reader(levelOrWidth: number): ArtworkReader;
+  close(): void;
+}
+
+class RasterFile implements ArtworkReader {
+  readonly width: number;
+  readonly height: number;
+  private readonly file: number;
+
+  constructor(level: RasterLevel) {
+    this.width = level.width;
+    this.height = level.height;
+    this.file = openSync(level.path, 'r');
+  }
+
+  read(rect: Rect): RgbaPlane {
+    const data = new Uint8Array(rect.width * rect.height * 4);
+    if (rect.x === 0 && rect.width === this.width) {
+      readSync(this.file, data, 0, data.length, rect.y * this.width * 4);
+    } else {
+      for (let row = 0; row < rect.height; row++) {
+        const at = ((rect.y + row) * this.width + rect.x) * 4;
+        readSync(this.file, data, row * rect.width * 4, rect.width * 4, at);
+      }
+    }
+    return { rect, data };
+  }
+
+  close(): void {
+    closeSync(this.file);
+  }
+}
+
+/** Opens decoded artwork. */
+export function openArtwork(files: ArtworkFiles): ArtworkSource {
+  if (files.kind === 'vector') return openVector(readSvg(readFileSync(files.path)));
+  const open = new Map<number, RasterFile>();
+  const level = (index: number): RasterFile => {
+    let file = open.get(index);
+    if (!file) {
+      file = new RasterFile(files.levels[index]!);
+      open.set(index, file);
+    }
+    return file;
+  };
+  return {
+    read: (need) => level(need.level).read(need.rect),
+    reader: (index) => level(Math.min(index, files.levels.length - 1)),
+    close: () => open.forEach((file) => file.close()),
+  };
+}
+
+function openVector(svg: SvgArtwork): ArtworkSource {
+  let current: VectorLevel | undefined;
+  const level = (width: number, height: number): VectorLevel => {
+    if (current?.width !== width || current.height !== height) current = new VectorLevel(svg, width, height);
+    return current;
+  };
+  return {
+    read: (need) => level(need.levelWidth, need.levelHeight).read(need.rect),
+    reader: (width) => inMemory(new VectorLevel(svg, width, Math.max(1, Math.round((width * svg.height) / svg.width)))),
+    close: () => undefined,
+  };
+}
+
+/** A small level read once and kept, since analyses go over it several times. */
+function inMemory(level: ArtworkReader): ArtworkReader {
+  const { width, height } = level;
+  const whole = level.read({ x: 0, y: 0, width, height }).data;
+  return {
+    width,
+    height,
+    read: (rect) => {
+      const data = new Uint8Array(rect.width * rect.height * 4);
+      for (let row = 0; row < rect.height; row++) {
+        const from = ((rect.y + row) * width + rect.x) * 4;
+        data.set(whole.subarray(from, from + rect.width * 4), row * rect.width * 4);
+      }
+      return { rect, data };
+    },
+  };
+}

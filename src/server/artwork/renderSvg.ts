@@ -1,0 +1,111 @@
+import { setImmediate } from 'node:timers/promises';
+import v8 from 'node:v8';
+import vm from 'node:vm';
+import { Resvg } from '@resvg/resvg-js';
+import type { RgbaPlane } from '@/core/artwork';
+import type { Rect } from '@/core/geometry';
+import { SHIPPED_FONT_FAMILY, fontFiles } from '../projectRoot';
+import type { SvgArtwork } from './readSvg';
+
+/** Vector artwork is rendered in tiles on this fixed grid, so that strips, threads and repeats give the same pixels. */
+export const VECTOR_TILE = { width: 2048, height: 128 } as const;
+
+/**
+ * Renders one tile of a drawing at a size in pixels for the whole, without antialiasing.
+ * Straight alpha; beyond the drawing the tile is empty.
+ */
+export function renderSvgTile(
+  svg: SvgArtwork,
+  wholeWidth: number,
+  wholeHeight: number,
+  column: number,
+  row: number,
+): Uint8Array {
+  renders++;
+  const { width, height } = VECTOR_TILE;
+  const source =
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" ` +
+    `viewBox="${column * width} ${row * height} ${width} ${height}" shape-rendering="crispEdges" text-rendering="optimizeSpeed">` +
+    // Without a clip of its own (ten times faster); tiles are cut to the drawing's box by whoever reads them.
+    `<svg ${svg.rootAttributes} x="0" y="0" width="${wholeWidth}" height="${wholeHeight}" overflow="visible" ` +
+    `viewBox="${svg.viewBox}" preserveAspectRatio="none">${svg.content}</svg></svg>`;
+  const rendered = new Resvg(source, {
+    shapeRendering: 0,
+    textRendering: 0,
+    font: {
+      loadSystemFonts: false,
+      fontFiles: svg.hasText ? fontFiles() : [],
+      defaultFontFamily: SHIPPED_FONT_FAMILY,
+      sansSerifFamily: SHIPPED_FONT_FAMILY,
+      serifFamily: SHIPPED_FONT_FAMILY,
+    },
+    logLevel: 'off',
+  }).render();
+  return rendered.pixels;
+}
+
+// The renderer's bitmaps live outside the collector's heap and are only freed by it; without a push they pile up.
+v8.setFlagsFromString('--expose-gc');
+const collect = vm.runInNewContext('gc') as () => void;
+const RENDERS_BEFORE_COLLECTING = 24;
+let renders = 0;
+
+/** Lets memory of finished renderings go. Long work calls it between its steps. */
+export async function releaseRenderings(): Promise<void> {
+  if (renders < RENDERS_BEFORE_COLLECTING) return;
+  renders = 0;
+  collect();
+  await setImmediate();
+}
+
+/** Reads rectangles of a drawing at one size, keeping the tiles it touched last. */
+export class VectorLevel {
+  readonly width: number;
+  readonly height: number;
+  private readonly svg: SvgArtwork;
+  private readonly tiles = new Map<number, Uint8Array>();
+  private readonly keep: number;
+
+  constructor(svg: SvgArtwork, width: number, height: number) {
+    this.svg = svg;
+    this.width = width;
+    this.height = height;
+    // Two rows of tiles, so that a strip's margin is still there for the next one.
+    this.keep = 3 * Math.ceil(width / VECTOR_TILE.width);
+  }
+
+  /** The rectangle must lie inside the level. */
+  read(rect: Rect): RgbaPlane {
+    const data = new Uint8Array(rect.width * rect.height * 4);
+    const { width: tileWidth, height: tileHeight } = VECTOR_TILE;
+    const lastColumn = Math.floor((rect.x + rect.width - 1) / tileWidth);
+    const lastRow = Math.floor((rect.y + rect.height - 1) / tileHeight);
+    for (let row = Math.floor(rect.y / tileHeight); row <= lastRow; row++) {
+      for (let column = Math.floor(rect.x / tileWidth); column <= lastColumn; column++) {
+        const tile = this.tile(column, row);
+        const x0 = Math.max(rect.x, column * tileWidth);
+        const x1 = Math.min(rect.x + rect.width, (column + 1) * tileWidth);
+        const y0 = Math.max(rect.y, row * tileHeight);
+        const y1 = Math.min(rect.y + rect.height, (row + 1) * tileHeight);
+        for (let y = y0; y < y1; y++) {
+          const from = ((y - row * tileHeight) * tileWidth + (x0 - column * tileWidth)) * 4;
+          data.set(tile.subarray(from, from + (x1 - x0) * 4), ((y - rect.y) * rect.width + (x0 - rect.x)) * 4);
+        }
+      }
+    }
+    return { rect, data };
+  }
+
+  private tile(column: number, row: number): Uint8Array {
+    const key = row * 65536 + column;
+    let tile = this.tiles.get(key);
+    if (tile) {
+      this.tiles.delete(key);
+    } else {
+      tile = renderSvgTile(this.svg, this.width, this.height, column, row);
+    }
+    this.tiles.set(key, tile);
+    if (this.tiles.size > this.keep) this.tiles.delete(this.tiles.keys().next().value!);
+    return tile;
+  }
+}

@@ -1,0 +1,51 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import type { OuterMap } from '@/core/artwork';
+import { openLabelFont } from '@/core/film';
+import { createWasmKernels } from '@/core/kernels';
+import { type FilmStrip, FilmStripMaker, planFilms, preparePlateJob } from '@/core/pipeline';
+import { Arena } from '@/core/raster';
+import type { JobSheet } from '@/core/sheet';
+import { type ErrorReport, toErrorReport } from '@/core/units';
+import { type ArtworkFiles, openArtwork, releaseRenderings } from '../artwork';
+import { kernelModule, labelFontBytes } from '../projectRoot';
+
+/** What a thread is started with. */
+export interface FilmThreadData {
+  readonly sheet: JobSheet;
+  readonly artwork: ArtworkFiles;
+  readonly outerMap: OuterMap | null;
+  readonly keepPlanes: boolean;
+}
+
+/** What it answers for each strip number that it is sent. */
+export type FilmThreadAnswer = { readonly strip: FilmStrip } | { readonly error: ErrorReport };
+
+function run(data: FilmThreadData): void {
+  const memory = new Arena();
+  const job = preparePlateJob(data.sheet, data.outerMap, createWasmKernels(kernelModule()), memory);
+  const source = openArtwork(data.artwork);
+  const maker = new FilmStripMaker(
+    planFilms(data.sheet),
+    job,
+    openLabelFont(labelFontBytes()),
+    data.keepPlanes,
+  );
+  let last = Promise.resolve();
+  parentPort!.on('message', (index: number) => {
+    last = last.then(releaseRenderings).then(() => makeStrip(index));
+  });
+  const makeStrip = (index: number): void => {
+    try {
+      memory.reset();
+      const need = maker.need(index);
+      const strip = maker.make(index, need ? source.read(need) : null);
+      const buffers = strip.bits.map((bits) => bits.buffer as ArrayBuffer);
+      const bytes = strip.planes?.bytes.map((plane) => plane.buffer as ArrayBuffer) ?? [];
+      parentPort!.postMessage({ strip } satisfies FilmThreadAnswer, [...buffers, ...bytes]);
+    } catch (thrown) {
+      parentPort!.postMessage({ error: toErrorReport(thrown) } satisfies FilmThreadAnswer);
+    }
+  };
+}
+
+run(workerData as FilmThreadData);

@@ -1,0 +1,147 @@
+import { createHash } from 'node:crypto';
+import { type FileHandle, open } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
+import path from 'node:path';
+import { buildOuterMap, type OuterMap } from '@/core/artwork';
+import { parseHexColour } from '@/core/colour';
+import { filmBaseName } from '@/core/film';
+import { createWasmKernels } from '@/core/kernels';
+import { type FilmPlan, planFilms } from '@/core/pipeline';
+import type { JobSheet, Plate } from '@/core/sheet';
+import { type ArtworkFiles, type ArtworkSource, openArtwork } from '../artwork';
+import { kernelModule } from '../projectRoot';
+import { PlaneCollector } from './planeCollector';
+import { stripsInOrder } from './stripPool';
+
+export interface FilmSetRequest {
+  readonly sheet: JobSheet;
+  readonly artwork: ArtworkFiles;
+  /** Spool files are written here. */
+  readonly folder: string;
+  readonly threads?: number;
+  readonly keepPlanes?: boolean;
+  readonly signal?: AbortSignal;
+  /** Share of each film that is done, 0..1. All plates of a strip are made together. */
+  readonly onProgress?: (done: number) => void;
+}
+
+/** One film, spooled as a Group 4 stream. */
+export interface SpooledFilm {
+  readonly plate: Plate;
+  /** 1 to n, in print order. */
+  readonly number: number;
+  readonly baseName: string;
+  readonly streamPath: string;
+  readonly streamLength: number;
+  readonly streamSha256: string;
+  /** Share of the print that is covered, 0..1. */
+  readonly coverage: number;
+  /** Whether it has dots; otherwise it is all solid. */
+  readonly screened: boolean;
+}
+
+export interface FilmSet {
+  readonly plan: FilmPlan;
+  readonly films: readonly SpooledFilm[];
+  /** 8-bit planes, 255 = solid ink, in the order of the films; empty unless asked for. */
+  readonly planes: readonly Uint8Array[];
+}
+
+/** The level of raster artwork, or the width of vector artwork, at which the outside of a drawing is looked for. */
+function outerReader(source: ArtworkSource, sheet: JobSheet) {
+  if (sheet.artwork.kind === 'raster') return source.reader(0);
+  const { widthPx, heightPx } = sheet.artwork;
+  return source.reader(Math.max(1, Math.round((2400 * widthPx) / Math.max(widthPx, heightPx))));
+}
+
+/** The map of what lies outside the drawing, when the sheet drops its background. */
+export function outerMapFor(source: ArtworkSource, sheet: JobSheet): OuterMap | null {
+  if (!sheet.background?.dropped) return null;
+  return buildOuterMap(outerReader(source, sheet), parseHexColour(sheet.background.colour));
+}
+
+/**
+ * Renders every film of a job to spool files. Memory stays bounded by the strip; the same sheet, artwork and engine
+ * give the same bytes on any number of threads. Throws what layout and screening throw, or the signal's reason.
+ */
+export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
+  const { sheet, artwork, folder } = request;
+  const signal = request.signal ?? new AbortController().signal;
+  const plan = planFilms(sheet);
+  const source = openArtwork(artwork);
+  let outerMap: OuterMap | null;
+  try {
+    outerMap = outerMapFor(source, sheet);
+  } finally {
+    source.close();
+  }
+  const kernels = createWasmKernels(kernelModule());
+  const writers: FilmWriter[] = [];
+  const collector = request.keepPlanes ? new PlaneCollector(plan) : null;
+  try {
+    for (const [index, plate] of plan.plates.entries()) {
+      const baseName = filmBaseName(plate, index + 1);
+      writers.push(await FilmWriter.create(path.join(folder, `${baseName}.g4`)));
+    }
+    const encoders = plan.plates.map(() => kernels.createG4Encoder(plan.layout.widthPx));
+    const covered = plan.plates.map(() => 0);
+    const screened = plan.plates.map(() => false);
+    const data = { sheet, artwork, outerMap, keepPlanes: collector !== null };
+    const threads = request.threads ?? Math.max(1, Math.min(4, availableParallelism()));
+    for await (const strip of stripsInOrder(data, plan.stripCount, threads, signal)) {
+      for (const [k, bits] of strip.bits.entries()) {
+        await writers[k]!.write(encoders[k]!.encode(bits, strip.rows));
+        covered[k]! += strip.covered[k]!;
+        screened[k] ||= strip.screened[k]!;
+      }
+      if (strip.planes) collector?.add(strip.planes);
+      request.onProgress?.((strip.index + 1) / plan.stripCount);
+    }
+    for (const [k, encoder] of encoders.entries()) await writers[k]!.write(encoder.finish());
+    const area = plan.grid.widthPx * plan.grid.heightPx;
+    const films = plan.plates.map((plate, k): SpooledFilm => ({
+      plate,
+      number: k + 1,
+      baseName: filmBaseName(plate, k + 1),
+      streamPath: writers[k]!.path,
+      streamLength: writers[k]!.length,
+      streamSha256: writers[k]!.digest(),
+      coverage: covered[k]! / area,
+      screened: screened[k]!,
+    }));
+    return { plan, films, planes: collector?.finish() ?? [] };
+  } finally {
+    for (const writer of writers) await writer.close();
+  }
+}
+
+class FilmWriter {
+  readonly path: string;
+  length = 0;
+  private readonly handle: FileHandle;
+  private readonly hash = createHash('sha256');
+
+  private constructor(file: string, handle: FileHandle) {
+    this.path = file;
+    this.handle = handle;
+  }
+
+  static async create(file: string): Promise<FilmWriter> {
+    return new FilmWriter(file, await open(file, 'w'));
+  }
+
+  async write(bytes: Uint8Array): Promise<void> {
+    if (bytes.length === 0) return;
+    await this.handle.writeFile(bytes);
+    this.hash.update(bytes);
+    this.length += bytes.length;
+  }
+
+  digest(): string {
+    return this.hash.digest('hex');
+  }
+
+  close(): Promise<void> {
+    return this.handle.close();
+  }
+}

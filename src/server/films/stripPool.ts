@@ -1,0 +1,70 @@
+import { existsSync } from 'node:fs';
+import path from 'node:path';
+import { Worker } from 'node:worker_threads';
+import type { FilmStrip } from '@/core/pipeline';
+import { KerameusError } from '@/core/units';
+import { projectRoot } from '../projectRoot';
+import type { FilmThreadAnswer, FilmThreadData } from './filmThread';
+
+/**
+ * Makes strips on several threads and hands them out in order. At most two strips a thread are under way or
+ * waiting, so memory does not grow with the film.
+ */
+export async function* stripsInOrder(
+  data: FilmThreadData,
+  stripCount: number,
+  threads: number,
+  signal: AbortSignal,
+): AsyncGenerator<FilmStrip> {
+  const entry = path.join(projectRoot(), 'dist/filmThread.mjs');
+  if (!existsSync(entry)) {
+    throw new KerameusError({
+      code: 'not-built',
+      message: 'The film threads are not built.',
+      remedy: 'Run npm run build:worker.',
+    });
+  }
+  const waiting = new Map<number, (answer: FilmThreadAnswer) => void>();
+  const ready = new Map<number, Promise<FilmThreadAnswer>>();
+  let failure: Error | undefined;
+  const fail = (error: Error): void => {
+    failure = error;
+    const report = { code: 'film-thread', message: error.message };
+    for (const answer of waiting.values()) answer({ error: report });
+    waiting.clear();
+  };
+  const workers = Array.from({ length: Math.min(threads, stripCount) }, () => new Worker(entry, { workerData: data }));
+  const turns: number[][] = workers.map(() => []);
+  workers.forEach((worker, index) => {
+    worker.on('error', fail);
+    worker.on('message', (answer: FilmThreadAnswer) => {
+      const strip = turns[index]!.shift()!;
+      waiting.get(strip)?.(answer);
+      waiting.delete(strip);
+    });
+  });
+  let next = 0;
+  const order = (): void => {
+    if (next >= stripCount) return;
+    const strip = next++;
+    // The thread with the least to do; strips differ in effort.
+    const index = turns.reduce((best, turn, k) => (turn.length < turns[best]!.length ? k : best), 0);
+    turns[index]!.push(strip);
+    ready.set(strip, new Promise((resolve) => waiting.set(strip, resolve)));
+    workers[index]!.postMessage(strip);
+  };
+  try {
+    for (let k = 0; k < workers.length * 2; k++) order();
+    for (let index = 0; index < stripCount; index++) {
+      signal.throwIfAborted();
+      if (failure) throw failure;
+      const answer = await ready.get(index)!;
+      ready.delete(index);
+      if ('error' in answer) throw failure ?? new KerameusError(answer.error);
+      order();
+      yield answer.strip;
+    }
+  } finally {
+    await Promise.all(workers.map((worker) => worker.terminate()));
+  }
+}

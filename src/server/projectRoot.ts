@@ -1,0 +1,36 @@
+import { existsSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+/** The folder of the application, from wherever a bundle of it runs. */
+export function projectRoot(): string {
+  const set = process.env.KERAMEUS_ROOT;
+  if (set) return set;
+  let folder = path.dirname(fileURLToPath(import.meta.url));
+  while (!existsSync(path.join(folder, 'package.json')) && path.dirname(folder) !== folder) {
+    folder = path.dirname(folder);
+  }
+  return folder;
+}
+
+/** Fonts for artwork text and labels; they ship with the application. */
+export function fontFiles(): string[] {
+  const folder = path.join(projectRoot(), 'node_modules/@expo-google-fonts/archivo');
+  const weights = ['300Light', '400Regular', '500Medium', '600SemiBold', '700Bold', '800ExtraBold', '900Black'];
+  return weights.map((weight) => path.join(folder, weight, `Archivo_${weight}.ttf`));
+}
+
+/** Family of the fonts above. */
+export const SHIPPED_FONT_FAMILY = 'Archivo';
+
+/** Bytes of the font that labels are set in. */
+export function labelFontBytes(): ArrayBuffer {
+  const file = fontFiles().find((each) => each.includes('500Medium'))!;
+  const bytes = readFileSync(file);
+  return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
+}
+
+/** The compiled kernels. */
+export function kernelModule(): WebAssembly.Module {
+  return new WebAssembly.Module(readFileSync(path.join(projectRoot(), 'public/kernels.wasm')));
+}
