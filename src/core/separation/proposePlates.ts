@@ -69,8 +69,9 @@ export function suggestBaseStrength(ink: Ink, garmentColour: string): number {
   const optics = { colour: linearFromRgb8(rgb), opacity: ink.opacity };
   const onGarment = labFromLinear(layerOver(linearFromRgb8(parseHexColour(garmentColour)), optics));
   const onWhite = labFromLinear(layerOver([1, 1, 1], optics));
+  // A highlight white lies on a base wherever there is one, however well it hides the garment by itself.
+  if (isWhite(rgb)) return ciede2000(onGarment, onWhite) < 1 ? 0 : 1;
   if (ciede2000(onGarment, onWhite) < 4) return 0;
-  if (isWhite(rgb)) return 1;
   const chroma = Math.hypot(a, b);
   const hue = ((Math.atan2(b, a) * 180) / Math.PI + 360) % 360;
   if (chroma > 55 && hue > 10 && hue < 45) return 0.75;

@@ -41,7 +41,17 @@ export function renderSvgTile(
     },
     logLevel: 'off',
   }).render();
-  return rendered.pixels;
+  return straightAlpha(rendered.pixels);
+}
+
+/** The renderer's colours are multiplied by alpha; artwork is straight. Nearly every pixel is opaque or empty. */
+function straightAlpha(pixels: Uint8Array): Uint8Array {
+  for (let i = 3; i < pixels.length; i += 4) {
+    const alpha = pixels[i]!;
+    if (alpha === 0 || alpha === 255) continue;
+    for (let c = i - 3; c < i; c++) pixels[c] = Math.min(255, Math.round((pixels[c]! * 255) / alpha));
+  }
+  return pixels;
 }
 
 // The renderer's bitmaps live outside the collector's heap and are only freed by it; without a push they pile up.
