@@ -14,7 +14,7 @@ await build({
     seed: 'src/demo/main.ts',
     migrate: 'src/server/db/migrateMain.ts',
   },
-  outdir: 'dist',
+  outdir: process.env.KERAMEUS_DIST ?? 'dist',
   outExtension: { '.js': '.mjs' },
   bundle: true,
   splitting: true,

@@ -7,10 +7,19 @@ export function projectRoot(): string {
   const set = process.env.KERAMEUS_ROOT;
   if (set) return set;
   let folder = path.dirname(fileURLToPath(import.meta.url));
-  while (!existsSync(path.join(folder, 'package.json')) && path.dirname(folder) !== folder) {
-    folder = path.dirname(folder);
-  }
-  return folder;
+  while (!isRoot(folder) && path.dirname(folder) !== folder) folder = path.dirname(folder);
+  return isRoot(folder) ? folder : process.cwd();
+}
+
+/** Builds put package files of their own into folders; the project's is the one with its name. */
+function isRoot(folder: string): boolean {
+  const file = path.join(folder, 'package.json');
+  return existsSync(file) && readFileSync(file, 'utf8').includes('"name": "kerameus"');
+}
+
+/** Where the bundles for Node.js lie. */
+export function distFolder(): string {
+  return path.join(projectRoot(), process.env.KERAMEUS_DIST ?? 'dist');
 }
 
 /** Fonts for artwork text and labels; they ship with the application. */

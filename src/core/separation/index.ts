@@ -1,3 +1,12 @@
+export {
+  assignColour,
+  changeGarment,
+  changePlate,
+  changePrintWidth,
+  mergePlates,
+  reorderPlates,
+  setTint,
+} from './editPlates';
 export { createJobSheet, type NewJob } from './createJobSheet';
 export { BARE, MIXED, PaletteLookup } from './palette';
 export { pixelShares, pixelSharesHalo, type PixelShares, type SharesContext } from './pixelShares';

@@ -4,11 +4,12 @@ import vm from 'node:vm';
 import { Resvg } from '@resvg/resvg-js';
 import type { RgbaPlane } from '@/core/artwork';
 import type { Rect } from '@/core/geometry';
+import { VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/jobs';
 import { SHIPPED_FONT_FAMILY, fontFiles } from '../projectRoot';
 import type { SvgArtwork } from './readSvg';
 
 /** Vector artwork is rendered in tiles on this fixed grid, so that strips, threads and repeats give the same pixels. */
-export const VECTOR_TILE = { width: 2048, height: 128 } as const;
+export const VECTOR_TILE = { width: VECTOR_TILE_WIDTH, height: VECTOR_TILE_HEIGHT } as const;
 
 /**
  * Renders one tile of a drawing at a size in pixels for the whole, without antialiasing.

@@ -16,13 +16,15 @@ import { stripsInOrder } from './stripPool';
 export interface FilmSetRequest {
   readonly sheet: JobSheet;
   readonly artwork: ArtworkFiles;
+  /** The map of what lies outside the drawing, where it is known already. */
+  readonly outerMap?: OuterMap | null;
   /** Spool files are written here. */
   readonly folder: string;
   readonly threads?: number;
   readonly keepPlanes?: boolean;
   readonly signal?: AbortSignal;
   /** Share of each film that is done, 0..1. All plates of a strip are made together. */
-  readonly onProgress?: (done: number) => void;
+  readonly onProgress?: (done: number, names: readonly string[]) => void;
 }
 
 /** One film, spooled as a Group 4 stream. */
@@ -68,13 +70,8 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
   const { sheet, artwork, folder } = request;
   const signal = request.signal ?? new AbortController().signal;
   const plan = planFilms(sheet);
-  const source = openArtwork(artwork);
-  let outerMap: OuterMap | null;
-  try {
-    outerMap = outerMapFor(source, sheet);
-  } finally {
-    source.close();
-  }
+  const outerMap = request.outerMap === undefined ? findOuterMap(artwork, sheet) : request.outerMap;
+  const names = plan.plates.map((plate) => plate.ink.name);
   const kernels = createWasmKernels(kernelModule());
   const writers: FilmWriter[] = [];
   const collector = request.keepPlanes ? new PlaneCollector(plan) : null;
@@ -95,7 +92,7 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
         screened[k] ||= strip.screened[k]!;
       }
       if (strip.planes) collector?.add(strip.planes);
-      request.onProgress?.((strip.index + 1) / plan.stripCount);
+      request.onProgress?.((strip.index + 1) / plan.stripCount, names);
     }
     for (const [k, encoder] of encoders.entries()) await writers[k]!.write(encoder.finish());
     const area = plan.grid.widthPx * plan.grid.heightPx;
@@ -112,6 +109,15 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
     return { plan, films, planes: collector?.finish() ?? [] };
   } finally {
     for (const writer of writers) await writer.close();
+  }
+}
+
+function findOuterMap(artwork: ArtworkFiles, sheet: JobSheet): OuterMap | null {
+  const source = openArtwork(artwork);
+  try {
+    return outerMapFor(source, sheet);
+  } finally {
+    source.close();
   }
 }
 

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { FilmStrip } from '@/core/pipeline';
 import { KerameusError } from '@/core/units';
-import { projectRoot } from '../projectRoot';
+import { distFolder } from '../projectRoot';
 import type { FilmThreadAnswer, FilmThreadData } from './filmThread';
 
 /**
@@ -16,7 +16,7 @@ export async function* stripsInOrder(
   threads: number,
   signal: AbortSignal,
 ): AsyncGenerator<FilmStrip> {
-  const entry = path.join(projectRoot(), 'dist/filmThread.mjs');
+  const entry = path.join(distFolder(), 'filmThread.mjs');
   if (!existsSync(entry)) {
     throw new KerameusError({
       code: 'not-built',

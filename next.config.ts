@@ -1,0 +1,24 @@
+import type { NextConfig } from 'next';
+
+const config: NextConfig = {
+  // Tests build beside a running demo, not over it.
+  distDir: process.env.KERAMEUS_NEXT_DIR ?? '.next',
+  serverExternalPackages: ['sharp', '@resvg/resvg-js', 'pg', 'pg-boss', 'saxes'],
+  poweredByHeader: false,
+  reactStrictMode: true,
+  devIndicators: false,
+  async headers() {
+    return [
+      {
+        source: '/(.*)',
+        headers: [
+          { key: 'x-content-type-options', value: 'nosniff' },
+          { key: 'x-frame-options', value: 'DENY' },
+          { key: 'referrer-policy', value: 'same-origin' },
+        ],
+      },
+    ];
+  },
+};
+
+export default config;

@@ -1,0 +1,77 @@
+// npm run demo: everything from a fresh clone to the running application, and the same again within seconds.
+import { existsSync, mkdirSync, openSync, readFileSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { databaseFolder, startPostgres, stopPostgres } from './lib/postgres.mjs';
+import {
+  Advice,
+  PACKAGES,
+  endChild,
+  ensureBuild,
+  ensureNodePackages,
+  ensureSystemPackages,
+  freePort,
+  root,
+  runNode,
+  say,
+  startWeb,
+  startWorker,
+} from './lib/system.mjs';
+
+const local = path.join(root, '.local');
+const children = { web: null, worker: null };
+let folder = null;
+let stopping = false;
+
+/** The same ports each time, as long as they are free. */
+async function choosePorts() {
+  const file = path.join(local, 'ports.json');
+  const kept = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {};
+  const web = await freePort(Number(process.env.PORT) || kept.web || 4180);
+  const database = await freePort(kept.database || 54180);
+  writeFileSync(file, JSON.stringify({ web, database }));
+  return { web, database };
+}
+
+async function stop(code) {
+  if (stopping) return;
+  stopping = true;
+  await Promise.all([endChild(children.web), endChild(children.worker)]);
+  if (folder) stopPostgres(folder);
+  process.exit(code);
+}
+
+/** A worker that crashes is started again; the work it held goes on after its lease. */
+function keepWorker(env, log) {
+  children.worker = startWorker({ env, log });
+  children.worker.once('exit', () => {
+    if (!stopping) setTimeout(() => !stopping && keepWorker(env, log), 1000);
+  });
+}
+
+async function main() {
+  process.once('SIGINT', () => stop(0));
+  process.once('SIGTERM', () => stop(0));
+  ensureSystemPackages([PACKAGES.postgres]);
+  ensureNodePackages();
+  mkdirSync(local, { recursive: true });
+  ensureBuild();
+  folder = databaseFolder('demo-database');
+  const ports = await choosePorts();
+  const env = { ...process.env, KERAMEUS_DATABASE_URL: startPostgres(folder, ports.database) };
+  runNode(['dist/migrate.mjs'], env);
+  const log = openSync(path.join(local, 'demo.log'), 'a');
+  keepWorker(env, log);
+  runNode(['dist/seed.mjs'], env);
+  children.web = await startWeb({ port: ports.web, env, log });
+  children.web.once('exit', () => {
+    if (stopping) return;
+    say('The page server ended; .local/demo.log says why.');
+    void stop(1);
+  });
+  say(`\nKerameus is at http://127.0.0.1:${ports.web}/   (Ctrl-C ends it)`);
+}
+
+main().catch((error) => {
+  process.stderr.write(`${error instanceof Advice ? error.message : error.stack}\n`);
+  void stop(1);
+});

@@ -1,0 +1,199 @@
+// What the scripts need of the machine: system packages, npm packages, free ports, child processes.
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import net from 'node:net';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '../..');
+
+/** A failure that the user can mend; printed without a stack. */
+export class Advice extends Error {}
+
+export function say(text) {
+  process.stdout.write(`${text}\n`);
+}
+
+function commandExists(command) {
+  return spawnSync('sh', ['-c', `command -v ${command}`]).status === 0;
+}
+
+/**
+ * Installs Debian packages whose probe fails. Where it may not, it says which command to run.
+ * @param {{ package: string, found: () => boolean }[]} wanted
+ */
+export function ensureSystemPackages(wanted) {
+  const missing = wanted.filter((each) => !each.found()).map((each) => each.package);
+  if (missing.length === 0) return;
+  const command = `apt-get install -y --no-install-recommends ${missing.join(' ')}`;
+  if (!commandExists('apt-get')) throw new Advice(`Install ${missing.join(', ')} and start again.`);
+  if (process.getuid?.() !== 0) throw new Advice(`Run this once and start again:\n  sudo ${command}`);
+  say(`Installing ${missing.join(', ')} ...`);
+  const environment = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  const lock = ['-o', 'DPkg::Lock::Timeout=300'];
+  const install = () =>
+    spawnSync('apt-get', [...lock, 'install', '-y', '--no-install-recommends', ...missing], {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: environment,
+    }).status;
+  if (install() === 0) return;
+  spawnSync('apt-get', [...lock, 'update'], { stdio: ['ignore', 'ignore', 'inherit'], env: environment });
+  if (install() !== 0) throw new Advice(`This did not work; run it by hand and start again:\n  ${command}`);
+}
+
+export const PACKAGES = {
+  postgres: { package: 'postgresql', found: () => postgresBin() !== null },
+  chromium: { package: 'chromium', found: () => existsSync('/usr/bin/chromium') },
+  poppler: { package: 'poppler-utils', found: () => commandExists('pdfinfo') && commandExists('pdfimages') },
+  tiff: { package: 'libtiff-tools', found: () => commandExists('tiffinfo') && commandExists('tiffcp') },
+};
+
+/** Folder of PostgreSQL's server programs, the newest, or null. */
+export function postgresBin() {
+  const base = '/usr/lib/postgresql';
+  if (!existsSync(base)) return null;
+  const versions = readdirSync(base)
+    .filter((name) => existsSync(path.join(base, name, 'bin/initdb')))
+    .sort((a, b) => Number(a) - Number(b));
+  return versions.length > 0 ? path.join(base, versions[versions.length - 1], 'bin') : null;
+}
+
+/** Installs npm packages when the lock file changed since the last time. */
+export function ensureNodePackages() {
+  const [major, minor] = process.versions.node.split('.').map(Number);
+  if (major < 20 || (major === 20 && minor < 9)) {
+    throw new Advice(`Node.js ${process.versions.node} is too old; version 20.9 or newer is needed.`);
+  }
+  const lock = path.join(root, 'package-lock.json');
+  const stamp = path.join(root, 'node_modules/.kerameus-lock');
+  const hash = createHash('sha256').update(readFileSync(lock)).digest('hex');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === hash) return;
+  say('Installing npm packages ...');
+  const result = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: root,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  if (result.status !== 0) throw new Advice('npm ci failed; see above, and start again.');
+  writeFileSync(stamp, hash);
+}
+
+/** A number that changes when a source of the build does. */
+export function sourceStamp(extra = []) {
+  const hash = createHash('sha256');
+  const visit = (entry) => {
+    const full = path.join(root, entry);
+    if (!existsSync(full)) return;
+    if (statSync(full).isDirectory()) {
+      for (const name of readdirSync(full).sort()) visit(path.join(entry, name));
+    } else if (!entry.endsWith('.wasm')) hash.update(entry).update(readFileSync(full));
+  };
+  for (const entry of [
+    'src',
+    'public',
+    'drizzle',
+    'package-lock.json',
+    'next.config.ts',
+    'postcss.config.mjs',
+    'scripts/buildKernels.mjs',
+    'scripts/buildWorker.mjs',
+    ...extra,
+  ]) {
+    visit(entry);
+  }
+  return hash.digest('hex');
+}
+
+/** Builds the application into the given folders unless it stands there already, made from the same sources. */
+export function ensureBuild({ nextDir = '.next', dist = 'dist' } = {}) {
+  const stampFile = path.join(root, nextDir, 'kerameus-sources');
+  const stamp = sourceStamp();
+  const env = {
+    ...process.env,
+    NEXT_TELEMETRY_DISABLED: '1',
+    KERAMEUS_NEXT_DIR: nextDir,
+    KERAMEUS_DIST: dist,
+  };
+  runNode(['scripts/buildKernels.mjs'], env);
+  if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) return;
+  say('Building the application (about a minute) ...');
+  runNode(['scripts/buildWorker.mjs'], env);
+  runNode(['node_modules/next/dist/bin/next', 'build'], env, 'pipe');
+  mkdirSync(path.dirname(stampFile), { recursive: true });
+  writeFileSync(stampFile, stamp);
+}
+
+/** Runs a Node.js program to its end; its output is shown when it fails. */
+export function runNode(args, env = process.env, output = 'inherit') {
+  try {
+    return execFileSync(process.execPath, args, {
+      cwd: root,
+      env,
+      stdio: ['ignore', output, output],
+      maxBuffer: 1 << 28,
+    });
+  } catch (error) {
+    if (output === 'pipe') process.stderr.write(`${error.stdout ?? ''}${error.stderr ?? ''}`);
+    throw new Advice(`${args[0]} failed; see above.`);
+  }
+}
+
+/** A port of loopback that is free now: the wanted one if it can be had. */
+export function freePort(wanted = 0) {
+  return new Promise((resolve, reject) => {
+    const server = net.createServer();
+    server.once('error', () => (wanted === 0 ? reject(new Error('no free port')) : resolve(freePort(0))));
+    server.listen({ port: wanted, host: '127.0.0.1' }, () => {
+      const { port } = server.address();
+      server.close(() => resolve(port));
+    });
+  });
+}
+
+/** The environment that keeps the worker's memory with the system rather than in heaps full of holes. */
+export const MEMORY_ENV = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '1000000' };
+
+/** Starts the page server; resolves when it answers. */
+export async function startWeb({ port, env, nextDir = '.next', log }) {
+  const child = spawn(
+    process.execPath,
+    ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
+    {
+      cwd: root,
+      env: { ...env, KERAMEUS_NEXT_DIR: nextDir, KERAMEUS_ROOT: root, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
+      stdio: ['ignore', log, log],
+    },
+  );
+  let ended = false;
+  child.once('exit', () => (ended = true));
+  for (let k = 0; k < 300; k++) {
+    if (ended) throw new Advice('The page server ended at once; its log says why.');
+    const response = await fetch(`http://127.0.0.1:${port}/api/jobs`).catch(() => null);
+    if (response?.ok) return child;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  child.kill('SIGTERM');
+  throw new Advice('The page server did not answer within half a minute; its log says why.');
+}
+
+/** Starts a background worker. */
+export function startWorker({ env, dist = 'dist', log }) {
+  return spawn(process.execPath, ['--enable-source-maps', path.join(dist, 'worker.mjs')], {
+    cwd: root,
+    env: { ...env, ...MEMORY_ENV, KERAMEUS_ROOT: root, KERAMEUS_DIST: dist },
+    stdio: ['ignore', log, log],
+  });
+}
+
+/** Ends a child process and waits for it. */
+export function endChild(child, signal = 'SIGTERM') {
+  if (!child || child.exitCode !== null || child.signalCode !== null) return Promise.resolve();
+  return new Promise((resolve) => {
+    const hard = setTimeout(() => child.kill('SIGKILL'), 8000);
+    child.once('exit', () => {
+      clearTimeout(hard);
+      resolve();
+    });
+    child.kill(signal);
+  });
+}

@@ -1,0 +1,38 @@
+import { layoutSheet } from '@/core/film';
+import { filmsRequestSchema } from '@/protocol/jobs';
+import { sharedConnection } from '@/server/db/database';
+import { answer, assertSameOrigin, badRequest, readId, readJson } from '@/server/http/respond';
+import { readVersion } from '@/server/jobs/jobStore';
+import { enqueue } from '@/server/tasks/queue';
+import { createTask, latestFilms } from '@/server/tasks/taskStore';
+
+export const dynamic = 'force-dynamic';
+
+type Context = RouteContext<'/api/jobs/[id]/films'>;
+
+/** The newest film set of a job, or null. */
+export function GET(_request: Request, context: Context): Promise<Response> {
+  return answer(async () => {
+    const id = readId((await context.params).id);
+    return Response.json(await latestFilms(sharedConnection().database, id));
+  });
+}
+
+/** Makes films of a version; what does not fit its sheet is refused at once. */
+export function POST(request: Request, context: Context): Promise<Response> {
+  return answer(async () => {
+    assertSameOrigin(request);
+    const id = readId((await context.params).id);
+    const wanted = filmsRequestSchema.safeParse(await readJson(request));
+    if (!wanted.success) throw badRequest('The request names no version.');
+    const { database } = sharedConnection();
+    layoutSheet(await readVersion(database, id, wanted.data.version));
+    const taskId = await createTask(
+      database,
+      { kind: 'films', jobId: id, version: wanted.data.version },
+      id,
+    );
+    await enqueue('films', taskId);
+    return Response.json({ taskId }, { status: 202 });
+  });
+}

@@ -1,0 +1,9 @@
+import { sharedConnection } from '@/server/db/database';
+import { answer } from '@/server/http/respond';
+import { listJobs } from '@/server/jobs/jobStore';
+
+export const dynamic = 'force-dynamic';
+
+export function GET(): Promise<Response> {
+  return answer(async () => Response.json(await listJobs(sharedConnection().database)));
+}

@@ -1,0 +1,5 @@
+import { JobsScreen } from '@/ui/jobs/JobsScreen';
+
+export default function Page() {
+  return <JobsScreen />;
+}

@@ -1,0 +1,2 @@
+export { TablePool } from './tablePool';
+export type { Drawing, Subject } from './tableWorker';

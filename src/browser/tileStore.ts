@@ -1,0 +1,128 @@
+import type { OuterMap, RgbaPlane } from '@/core/artwork';
+import type { ArtworkNeed } from '@/core/pipeline';
+import type { JobSheet } from '@/core/sheet';
+import { RASTER_TILE, VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/jobs';
+
+/** Bytes of decoded tiles that are kept. */
+const BUDGET = 160e6;
+
+interface TileGrid {
+  readonly width: number;
+  readonly height: number;
+  url(row: number, column: number): string;
+}
+
+/** Decoded artwork as the server keeps it: tiles, fetched as they are needed and kept within a budget. */
+export class TileStore {
+  private readonly tiles = new Map<string, Uint8Array>();
+  private readonly coming = new Map<string, Promise<Uint8Array>>();
+  private bytes = 0;
+
+  /** The plane that a region needs, from its tiles. */
+  async read(sheet: JobSheet, need: ArtworkNeed): Promise<RgbaPlane> {
+    const { rect } = need;
+    const data = new Uint8Array(rect.width * rect.height * 4);
+    if (data.length === 0) return { rect, data };
+    const grid = gridOf(sheet, need);
+    const columns = range(rect.x, rect.width, grid.width);
+    const rows = range(rect.y, rect.height, grid.height);
+    await Promise.all(
+      rows.flatMap((row) =>
+        columns.map(async (column) => {
+          const tile = await this.tile(grid.url(row, column));
+          const full = sheet.artwork.kind === 'vector';
+          const stride = full ? grid.width : Math.min(grid.width, need.levelWidth - column * grid.width);
+          copyTile(tile, stride, column * grid.width, row * grid.height, grid.height, rect, data);
+        }),
+      ),
+    );
+    return { rect, data };
+  }
+
+  private async tile(url: string): Promise<Uint8Array> {
+    const kept = this.tiles.get(url);
+    if (kept) {
+      // Used last, dropped last.
+      this.tiles.delete(url);
+      this.tiles.set(url, kept);
+      return kept;
+    }
+    let coming = this.coming.get(url);
+    if (!coming) {
+      coming = fetchBytes(url).then((response) => response.bytes);
+      this.coming.set(url, coming);
+      coming.then(
+        (bytes) => this.keep(url, bytes),
+        () => this.coming.delete(url),
+      );
+    }
+    return coming;
+  }
+
+  private keep(url: string, bytes: Uint8Array): void {
+    this.coming.delete(url);
+    this.tiles.set(url, bytes);
+    this.bytes += bytes.length;
+    for (const [key, tile] of this.tiles) {
+      if (this.bytes <= BUDGET) break;
+      this.tiles.delete(key);
+      this.bytes -= tile.length;
+    }
+  }
+
+  async fetchOuterMap(sha256: string): Promise<OuterMap> {
+    const { bytes, headers } = await fetchBytes(`/api/artwork/${sha256}/outer`);
+    return { width: Number(headers.get('x-width')), height: Number(headers.get('x-height')), cells: bytes };
+  }
+}
+
+async function fetchBytes(url: string): Promise<{ bytes: Uint8Array; headers: Headers }> {
+  const response = await fetch(url);
+  if (!response.ok) {
+    const report = (await response.json().catch(() => null)) as { message?: string } | null;
+    throw new Error(report?.message ?? 'The artwork cannot be fetched.');
+  }
+  return { bytes: new Uint8Array(await response.arrayBuffer()), headers: response.headers };
+}
+
+function gridOf(sheet: JobSheet, need: ArtworkNeed): TileGrid {
+  const base = `/api/artwork/${sheet.artwork.sha256}/tile`;
+  if (sheet.artwork.kind === 'vector') {
+    return {
+      width: VECTOR_TILE_WIDTH,
+      height: VECTOR_TILE_HEIGHT,
+      url: (row, column) =>
+        `${base}?width=${need.levelWidth}&height=${need.levelHeight}&row=${row}&column=${column}`,
+    };
+  }
+  return {
+    width: RASTER_TILE,
+    height: RASTER_TILE,
+    url: (row, column) => `${base}?level=${need.level}&row=${row}&column=${column}`,
+  };
+}
+
+function range(from: number, length: number, tile: number): number[] {
+  const first = Math.floor(from / tile);
+  const last = Math.floor((from + length - 1) / tile);
+  return Array.from({ length: last - first + 1 }, (_, k) => first + k);
+}
+
+function copyTile(
+  tile: Uint8Array,
+  stride: number,
+  tileX: number,
+  tileY: number,
+  tileHeight: number,
+  rect: RgbaPlane['rect'],
+  data: Uint8Array,
+): void {
+  const x0 = Math.max(rect.x, tileX);
+  const x1 = Math.min(rect.x + rect.width, tileX + stride);
+  const y0 = Math.max(rect.y, tileY);
+  const y1 = Math.min(rect.y + rect.height, tileY + tileHeight);
+  for (let y = y0; y < y1; y++) {
+    const from = ((y - tileY) * stride + (x0 - tileX)) * 4;
+    data.set(tile.subarray(from, from + (x1 - x0) * 4), ((y - rect.y) * rect.width + (x0 - rect.x)) * 4);
+  }
+}

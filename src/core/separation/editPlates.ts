@@ -1,0 +1,148 @@
+import { ciede2000, formatHexColour, labFromRgb8, nameColour, parseHexColour } from '../colour';
+import {
+  DEFAULT_SCREEN,
+  HIGHLIGHT_WHITE,
+  type JobSheet,
+  LIMITS,
+  MESH,
+  type Plate,
+} from '../sheet';
+import { KerameusError, checkLengthMm } from '../units';
+import { isWhite, slug, suggestBaseStrength, suggestOpacity, underbasePlate, unique } from './proposePlates';
+
+/** Each of these returns a new, consistent sheet; the one that is given is left alone. */
+
+const GARMENT_DISTANCE = 6;
+
+function isGarment(colour: string, garment: string): boolean {
+  return ciede2000(labFromRgb8(parseHexColour(colour)), labFromRgb8(parseHexColour(garment))) < GARMENT_DISTANCE;
+}
+
+/** Adds an underbase when a plate wants one, first in print order, and removes one that nothing wants. */
+function withUnderbase(sheet: JobSheet): JobSheet {
+  const used = new Set(sheet.palette.map((entry) => entry.plateId));
+  const others = sheet.plates.filter((plate) => plate.role !== 'underbase');
+  const wanted = underbasePlate(others.filter((plate) => used.has(plate.id)));
+  const present = sheet.plates.find((plate) => plate.role === 'underbase');
+  if (wanted && !present) return { ...sheet, plates: [wanted, ...sheet.plates] };
+  if (!wanted && present) return { ...sheet, plates: others };
+  return sheet;
+}
+
+function withoutUnusedPlates(sheet: JobSheet): JobSheet {
+  const used = new Set(sheet.palette.map((entry) => entry.plateId));
+  return {
+    ...sheet,
+    plates: sheet.plates.filter((plate) => plate.role === 'underbase' || used.has(plate.id)),
+  };
+}
+
+function newPlate(sheet: JobSheet, colour: string): Plate {
+  if (sheet.plates.length >= LIMITS.maxPlates) {
+    throw new KerameusError({
+      code: 'too-many-plates',
+      message: `The job has ${sheet.plates.length} plates already.`,
+      remedy: 'Merge two inks first.',
+    });
+  }
+  const rgb = parseHexColour(colour);
+  const white = isWhite(rgb);
+  const plain = white ? HIGHLIGHT_WHITE.name : nameColour(rgb);
+  const name = unique(
+    plain.charAt(0).toUpperCase() + plain.slice(1),
+    new Set(sheet.plates.map((plate) => plate.ink.name)),
+    ' ',
+  );
+  const ink = { name, colour: formatHexColour(rgb), opacity: suggestOpacity(rgb) };
+  return {
+    id: unique(slug(name), new Set(sheet.plates.map((plate) => plate.id)), '-'),
+    role: white ? 'highlight' : 'colour',
+    ink,
+    baseStrength: suggestBaseStrength(ink, sheet.garment.colour),
+    mesh: white ? MESH.highlight : MESH.solidColour,
+    screen: DEFAULT_SCREEN,
+  };
+}
+
+/** Gives a palette colour an ink of its own; a highlight white goes last, another before the highlights. */
+function withNewPlate(sheet: JobSheet, index: number): JobSheet {
+  const plate = newPlate(sheet, sheet.palette[index]!.colour);
+  const highlight = sheet.plates.findIndex((each) => each.role === 'highlight');
+  const at = plate.role === 'highlight' || highlight < 0 ? sheet.plates.length : highlight;
+  const plates = [...sheet.plates.slice(0, at), plate, ...sheet.plates.slice(at)];
+  const palette = sheet.palette.map((entry, k) => (k === index ? { ...entry, plateId: plate.id, tint: 1 } : entry));
+  return { ...sheet, plates, palette };
+}
+
+/**
+ * Another garment: colours that it supplies lose their ink, colours that the old one supplied get one, and base strengths that
+ * stood as suggested are suggested anew.
+ */
+export function changeGarment(sheet: JobSheet, garment: JobSheet['garment']): JobSheet {
+  let next: JobSheet = {
+    ...sheet,
+    garment,
+    plates: sheet.plates.map((plate) =>
+      plate.role !== 'underbase' &&
+      plate.baseStrength === suggestBaseStrength(plate.ink, sheet.garment.colour)
+        ? { ...plate, baseStrength: suggestBaseStrength(plate.ink, garment.colour) }
+        : plate,
+    ),
+  };
+  sheet.palette.forEach((entry, index) => {
+    const before = isGarment(entry.colour, sheet.garment.colour);
+    const now = isGarment(entry.colour, garment.colour);
+    if (now && !before) {
+      const palette = next.palette.map((each, k) => (k === index ? { ...each, plateId: null } : each));
+      next = { ...next, palette };
+    } else if (before && !now && entry.plateId === null) next = withNewPlate(next, index);
+  });
+  return withUnderbase(withoutUnusedPlates(next));
+}
+
+/** Sends a palette colour to a plate, to the garment (null), or to a new ink of its own. */
+export function assignColour(sheet: JobSheet, index: number, target: string | null | 'new'): JobSheet {
+  const next =
+    target === 'new'
+      ? withNewPlate(sheet, index)
+      : {
+          ...sheet,
+          palette: sheet.palette.map((entry, k) =>
+            k === index ? { ...entry, plateId: target, tint: target === null ? 1 : entry.tint } : entry,
+          ),
+        };
+  return withUnderbase(withoutUnusedPlates(next));
+}
+
+/** Sets the coverage at which a palette colour prints on its plate, 0..1. */
+export function setTint(sheet: JobSheet, index: number, tint: number): JobSheet {
+  return { ...sheet, palette: sheet.palette.map((entry, k) => (k === index ? { ...entry, tint } : entry)) };
+}
+
+/** Puts everything of one plate onto another. */
+export function mergePlates(sheet: JobSheet, from: string, into: string): JobSheet {
+  const palette = sheet.palette.map((entry) => (entry.plateId === from ? { ...entry, plateId: into } : entry));
+  return withUnderbase(withoutUnusedPlates({ ...sheet, palette }));
+}
+
+/** Changes one plate; the underbase follows when a base strength changed. */
+export function changePlate(sheet: JobSheet, id: string, change: Partial<Omit<Plate, 'id' | 'role'>>): JobSheet {
+  const plates = sheet.plates.map((plate) => (plate.id === id ? { ...plate, ...change } : plate));
+  return withUnderbase({ ...sheet, plates });
+}
+
+/** Puts plates in another print order; ids that are not named keep their place at the end. */
+export function reorderPlates(sheet: JobSheet, order: readonly string[]): JobSheet {
+  const named = order.flatMap((id) => sheet.plates.filter((plate) => plate.id === id));
+  const rest = sheet.plates.filter((plate) => !order.includes(plate.id));
+  return { ...sheet, plates: [...named, ...rest] };
+}
+
+/** A new print width; the height follows. Throws KerameusError `length-range`. */
+export function changePrintWidth(sheet: JobSheet, widthMm: number): JobSheet {
+  const rule = { minMm: LIMITS.minPrintMm, maxMm: LIMITS.maxPrintMm };
+  checkLengthMm(widthMm, { parameter: 'Print width', ...rule });
+  const heightMm = (widthMm * sheet.artwork.heightPx) / sheet.artwork.widthPx;
+  checkLengthMm(heightMm, { parameter: 'The print height that follows', ...rule });
+  return { ...sheet, print: { widthMm, heightMm } };
+}

@@ -1,0 +1,172 @@
+import { readFileSync } from 'node:fs';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { Resvg } from '@resvg/resvg-js';
+import { count, eq } from 'drizzle-orm';
+import sharp from 'sharp';
+import type { JobSheet } from '@/core/sheet';
+import { suggestBaseStrength, underbasePlate } from '@/core/separation';
+import { isFinished } from '@/protocol/tasks';
+import { type Connection, connect } from '@/server/db/database';
+import { artworks, tasks } from '@/server/db/schema';
+import { storeFile } from '@/server/files/fileStore';
+import { commitVersion, readJob } from '@/server/jobs/jobStore';
+import { fontFiles, projectRoot } from '@/server/projectRoot';
+import { enqueue, startQueue } from '@/server/tasks/queue';
+import { createTask, viewTask } from '@/server/tasks/taskStore';
+
+interface DemoJob {
+  readonly name: string;
+  readonly source: string;
+  /** What the shop would have got from its customer. */
+  readonly fileName: string;
+  readonly garment: JobSheet['garment'];
+  readonly printWidthMm: number;
+  /** Names for the inks, by the colour they were found with. */
+  readonly inks: Readonly<Record<string, string>>;
+  /** Colours that print as a tint of another: colour, the ink's colour, coverage. */
+  readonly tints?: readonly (readonly [string, string, number])[];
+}
+
+const DEMO_JOBS: readonly DemoJob[] = [
+  {
+    name: 'The Net Loft',
+    source: 'net-loft.svg',
+    fileName: 'net-loft-300dpi.png',
+    garment: { name: 'Pitch black', colour: '#17171b' },
+    printWidthMm: 254,
+    inks: {
+      '#f6a21e': 'Lamp amber',
+      '#c2452d': 'Rust',
+      '#2f7f86': 'Net green',
+      '#fff6df': 'Cream',
+    },
+  },
+  {
+    name: 'Brackwater Rowers',
+    source: 'rowers-crest.svg',
+    fileName: 'rowers-crest.svg',
+    garment: { name: 'Sand', colour: '#ece4d2' },
+    printWidthMm: 228.6,
+    inks: { '#1c2f55': 'Club navy', '#b3262e': 'Oar red' },
+    tints: [
+      ['#7782a0', '#1c2f55', 0.6],
+      ['#b4bbc9', '#1c2f55', 0.3],
+    ],
+  },
+  {
+    name: 'Kite & Kelp festival crew',
+    source: 'harbour-kites.svg',
+    fileName: 'harbour-kites.svg',
+    garment: { name: 'Harbour navy', colour: '#16233f' },
+    printWidthMm: 304.8,
+    inks: {
+      '#f2b134': 'Sun gold',
+      '#e4502f': 'Kite coral',
+      '#1e6f8c': 'Harbour blue',
+      '#3f8f5b': 'Kelp green',
+      '#0d1420': 'Tar',
+    },
+  },
+];
+
+/** Customers send pixels as well: one of the drawings becomes a PNG at 300 dpi with soft edges. */
+async function artworkFile(job: DemoJob, folder: string): Promise<string> {
+  const source = path.join(projectRoot(), 'src/demo/artwork', job.source);
+  if (job.fileName.endsWith('.svg')) return source;
+  const rendered = new Resvg(readFileSync(source, 'utf8'), {
+    fitTo: { mode: 'width', value: Math.round((job.printWidthMm / 25.4) * 300) },
+    font: { loadSystemFonts: false, fontFiles: fontFiles(), defaultFontFamily: 'Archivo' },
+  }).render();
+  const target = path.join(folder, job.fileName);
+  await writeFile(target, await sharp(rendered.asPng()).withMetadata({ density: 300 }).png().toBuffer());
+  return target;
+}
+
+/** Gives a freshly proposed job the names, garment and tints of the demo. */
+function dress(sheet: JobSheet, demo: DemoJob): JobSheet {
+  const heightMm = (demo.printWidthMm * sheet.artwork.heightPx) / sheet.artwork.widthPx;
+  const renamed = sheet.plates.map((plate) => {
+    if (plate.role === 'underbase') return plate;
+    const ink = { ...plate.ink, name: demo.inks[plate.ink.colour] ?? plate.ink.name };
+    return { ...plate, ink, baseStrength: suggestBaseStrength(ink, demo.garment.colour) };
+  });
+  const plateOf = (colour: string) => renamed.find((plate) => plate.ink.colour === colour)?.id ?? null;
+  const garmentEntry = sheet.palette.map((entry) => {
+    const tint = demo.tints?.find(([colour]) => colour === entry.colour);
+    if (tint) return { ...entry, plateId: plateOf(tint[1]), tint: tint[2] };
+    return entry.colour === demo.garment.colour ? { ...entry, plateId: null } : entry;
+  });
+  const used = new Set(garmentEntry.map((entry) => entry.plateId));
+  const colours = renamed.filter((plate) => plate.role !== 'underbase' && used.has(plate.id));
+  const base = underbasePlate(colours);
+  return {
+    ...sheet,
+    name: demo.name,
+    garment: demo.garment,
+    print: { widthMm: demo.printWidthMm, heightMm },
+    palette: garmentEntry,
+    plates: base ? [base, ...colours] : colours,
+  };
+}
+
+async function seed({ database }: Connection): Promise<void> {
+  const [known] = await database.select({ value: count() }).from(artworks);
+  if (known!.value > 0) return;
+  const boss = await startQueue('sender');
+  const folder = await mkdtemp(path.join(tmpdir(), 'kerameus-demo-'));
+  try {
+    for (const demo of DEMO_JOBS) {
+      const file = await artworkFile(demo, folder);
+      const stored = await storeFile(database, file, { name: demo.fileName, type: 'application/octet-stream' });
+      const taskId = await createTask(database, {
+        kind: 'import',
+        fileId: stored.id,
+        fileName: demo.fileName,
+      });
+      await enqueue('import', taskId, boss);
+      const jobId = await finished(database, taskId);
+      const job = await readJob(database, jobId);
+      const dressed = await commitVersion(database, jobId, job.version, dress(job.sheet, demo));
+      const picture = await createTask(database, { kind: 'picture', jobId }, jobId);
+      await enqueue('picture', picture, boss);
+      console.log(`Demo job: ${dressed.sheet.name}, ${dressed.sheet.plates.length} screens`);
+    }
+    await waitForPictures(database);
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+    await boss.stop({ graceful: false });
+  }
+}
+
+const PATIENCE_MS = 120_000;
+
+async function finished(database: Connection['database'], taskId: string): Promise<string> {
+  const end = Date.now() + PATIENCE_MS;
+  while (Date.now() < end) {
+    const task = await viewTask(database, taskId);
+    if (task && isFinished(task.state)) {
+      if (task.result?.jobId) return task.result.jobId;
+      throw new Error(`The demo artwork could not be read: ${task.error?.message ?? task.state}`);
+    }
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+  throw new Error('The demo artwork was not read in time; is the worker running?');
+}
+
+async function waitForPictures(database: Connection['database']): Promise<void> {
+  const end = Date.now() + PATIENCE_MS;
+  while (Date.now() < end) {
+    const rows = await database.select({ state: tasks.state }).from(tasks).where(eq(tasks.kind, 'picture'));
+    if (rows.every((row) => isFinished(row.state))) return;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+}
+
+const connection = connect();
+try {
+  await seed(connection);
+} finally {
+  await connection.pool.end();
+}

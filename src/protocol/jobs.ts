@@ -1,0 +1,58 @@
+import { z } from 'zod';
+import { type JobSheet, jobSheetSchema } from '@/core/sheet';
+
+/** Facts about a job's artwork that the page shows. */
+export interface ArtworkView {
+  readonly sha256: string;
+  readonly fileName: string;
+  readonly format: string;
+  readonly kind: 'raster' | 'vector';
+  readonly widthPx: number;
+  readonly heightPx: number;
+  readonly ownWidthMm: number | null;
+  readonly ownHeightMm: number | null;
+  readonly hasAlpha: boolean;
+  readonly transparentShare: number;
+  readonly colourSpace: string;
+  readonly bits: number;
+  readonly missingFonts: readonly string[];
+  /** Share of the opaque area of each found colour, by its hexadecimal code. */
+  readonly areas: Readonly<Record<string, number>>;
+  readonly hasOuterMap: boolean;
+}
+
+export interface JobView {
+  readonly id: string;
+  readonly version: number;
+  readonly canUndo: boolean;
+  readonly canRedo: boolean;
+  readonly sheet: JobSheet;
+  readonly artwork: ArtworkView;
+}
+
+/** A job on the Jobs screen. */
+export interface JobCard {
+  readonly id: string;
+  readonly name: string;
+  readonly version: number;
+  readonly garment: JobSheet['garment'];
+  readonly print: JobSheet['print'];
+  readonly inks: readonly { readonly name: string; readonly colour: string }[];
+  readonly hasPicture: boolean;
+  readonly filmState: 'none' | 'working' | 'ready' | 'stale';
+  readonly updatedAt: string;
+}
+
+/** A change of a job: the version it was made from and the whole new sheet. */
+export const jobChangeSchema = z.strictObject({ base: z.number().int().min(1), sheet: jobSheetSchema });
+export const jobMoveSchema = z.strictObject({
+  base: z.number().int().min(1),
+  move: z.enum(['undo', 'redo']),
+});
+export const filmsRequestSchema = z.strictObject({ version: z.number().int().min(1) });
+
+/** Size of the square tiles of raster artwork, in pixels. */
+export const RASTER_TILE = 512;
+/** Tiles of vector artwork; the server renders them on this grid. */
+export const VECTOR_TILE_WIDTH = 2048;
+export const VECTOR_TILE_HEIGHT = 128;

@@ -1,0 +1,66 @@
+import type { ErrorReport } from '@/core/units';
+
+export type TaskKind = 'import' | 'films' | 'picture';
+export type TaskState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
+
+export interface ImportPayload {
+  readonly kind: 'import';
+  readonly fileId: string;
+  readonly fileName: string;
+}
+
+export interface FilmsPayload {
+  readonly kind: 'films';
+  readonly jobId: string;
+  readonly version: number;
+}
+
+export interface PicturePayload {
+  readonly kind: 'picture';
+  readonly jobId: string;
+}
+
+export type TaskPayload = ImportPayload | FilmsPayload | PicturePayload;
+
+/** One bar. */
+export interface ProgressItem {
+  readonly name: string;
+  /** 0..1 */
+  readonly done: number;
+}
+
+export interface TaskProgress {
+  /** What is being done, in words. */
+  readonly step: string;
+  readonly items: readonly ProgressItem[];
+}
+
+export interface TaskResult {
+  /** The job that an import made. */
+  readonly jobId?: string;
+  /** Seconds that the work took. */
+  readonly seconds?: number;
+}
+
+export interface TaskFile {
+  readonly name: string;
+  readonly type: string;
+  readonly size: number;
+}
+
+/** A task as the page sees it. */
+export interface TaskView {
+  readonly id: string;
+  readonly kind: TaskKind;
+  readonly state: TaskState;
+  readonly version: number | null;
+  readonly progress: TaskProgress | null;
+  readonly result: TaskResult | null;
+  readonly error: ErrorReport | null;
+  readonly files: readonly TaskFile[];
+  readonly createdAt: string;
+}
+
+export function isFinished(state: TaskState): boolean {
+  return state === 'done' || state === 'failed' || state === 'cancelled';
+}

@@ -1,0 +1,175 @@
+import { open } from 'node:fs/promises';
+import path from 'node:path';
+import { promisify } from 'node:util';
+import { gunzip, gzip } from 'node:zlib';
+import { and, asc, eq } from 'drizzle-orm';
+import type { OuterMap } from '@/core/artwork';
+import { levelCount, levelSide } from '@/core/pipeline';
+import { KerameusError } from '@/core/units';
+import { RASTER_TILE } from '@/protocol/jobs';
+import type { ArtworkAnalysis, ArtworkFacts, ArtworkFiles, ArtworkSource, RasterLevel } from '../artwork';
+import type { Database } from '../db/database';
+import { artworkTiles, artworks } from '../db/schema';
+import { materialise } from '../files/fileStore';
+
+const pack = promisify(gzip);
+const unpack = promisify(gunzip);
+
+export interface NewArtwork {
+  readonly fileId: string;
+  readonly facts: ArtworkFacts;
+  readonly analysis: ArtworkAnalysis;
+  readonly outerMap: OuterMap | null;
+  readonly files: ArtworkFiles;
+  readonly source: ArtworkSource;
+}
+
+/** Stores decoded artwork with all its tiles. Run inside a transaction. */
+export async function storeArtwork(
+  database: Pick<Database, 'insert'>,
+  artwork: NewArtwork,
+  onProgress: (done: number) => void,
+): Promise<void> {
+  const { facts, outerMap, files } = artwork;
+  await database.insert(artworks).values({
+    sha256: facts.sha256,
+    fileId: artwork.fileId,
+    facts,
+    analysis: artwork.analysis,
+    outerMap: outerMap ? await pack(outerMap.cells, { level: 6 }) : null,
+    outerWidth: outerMap?.width ?? null,
+    outerHeight: outerMap?.height ?? null,
+  });
+  if (files.kind === 'vector') return;
+  for (let level = 0; level < files.levels.length; level++) {
+    const reader = artwork.source.reader(level);
+    const rows = Math.ceil(reader.height / RASTER_TILE);
+    for (let row = 0; row < rows; row++) {
+      await storeTileRow(database, facts.sha256, level, row, reader);
+      if (level === 0) onProgress((row + 1) / rows);
+    }
+  }
+}
+
+async function storeTileRow(
+  database: Pick<Database, 'insert'>,
+  sha256: string,
+  level: number,
+  row: number,
+  reader: ReturnType<ArtworkSource['reader']>,
+): Promise<void> {
+  const y = row * RASTER_TILE;
+  const height = Math.min(RASTER_TILE, reader.height - y);
+  const columns = Math.ceil(reader.width / RASTER_TILE);
+  const values = await Promise.all(
+    Array.from({ length: columns }, async (_, column) => {
+      const x = column * RASTER_TILE;
+      const width = Math.min(RASTER_TILE, reader.width - x);
+      const { data } = reader.read({ x, y, width, height });
+      return { sha256, level, row, column, bytes: await pack(data, { level: 1 }) };
+    }),
+  );
+  await database.insert(artworkTiles).values(values);
+}
+
+export async function findArtwork(
+  database: Database,
+  sha256: string,
+): Promise<typeof artworks.$inferSelect | null> {
+  const [row] = await database.select().from(artworks).where(eq(artworks.sha256, sha256));
+  return row ?? null;
+}
+
+/** The gzipped bytes of a tile, or null. */
+export async function readTile(
+  database: Database,
+  sha256: string,
+  level: number,
+  row: number,
+  column: number,
+): Promise<Buffer | null> {
+  const [tile] = await database
+    .select({ bytes: artworkTiles.bytes })
+    .from(artworkTiles)
+    .where(
+      and(
+        eq(artworkTiles.sha256, sha256),
+        eq(artworkTiles.level, level),
+        eq(artworkTiles.row, row),
+        eq(artworkTiles.column, column),
+      ),
+    );
+  return tile?.bytes ?? null;
+}
+
+export interface LocalArtwork {
+  readonly facts: ArtworkFacts;
+  readonly analysis: ArtworkAnalysis;
+  readonly files: ArtworkFiles;
+  readonly outerMap: OuterMap | null;
+}
+
+/** Brings stored artwork to the disk, from its tiles; memory stays bounded by a row of tiles. */
+export async function fetchArtwork(database: Database, sha256: string, folder: string): Promise<LocalArtwork> {
+  const row = await findArtwork(database, sha256);
+  if (!row) {
+    throw new KerameusError({
+      code: 'artwork-missing',
+      message: 'The artwork of this job is not here any more.',
+      remedy: 'Drop the artwork again as a new job.',
+    });
+  }
+  const { facts } = row;
+  const outerMap =
+    row.outerMap && row.outerWidth && row.outerHeight
+      ? { width: row.outerWidth, height: row.outerHeight, cells: new Uint8Array(await unpack(row.outerMap)) }
+      : null;
+  const common = { facts, analysis: row.analysis, outerMap };
+  if (facts.kind === 'vector') {
+    const target = path.join(folder, 'artwork.svg');
+    await materialise(database, row.fileId, target);
+    return { ...common, files: { kind: 'vector', path: target } };
+  }
+  const levels: RasterLevel[] = [];
+  for (let level = 0; level < levelCount(facts.widthPx, facts.heightPx); level++) {
+    levels.push(await fetchLevel(database, facts, level, folder));
+  }
+  return { ...common, files: { kind: 'raster', levels } };
+}
+
+async function fetchLevel(
+  database: Database,
+  facts: ArtworkFacts,
+  level: number,
+  folder: string,
+): Promise<RasterLevel> {
+  const width = levelSide(facts.widthPx, level);
+  const height = levelSide(facts.heightPx, level);
+  const target = path.join(folder, `level-${level}.rgba`);
+  const output = await open(target, 'w');
+  try {
+    for (let row = 0; row * RASTER_TILE < height; row++) {
+      const tiles = await database
+        .select({ column: artworkTiles.column, bytes: artworkTiles.bytes })
+        .from(artworkTiles)
+        .where(
+          and(eq(artworkTiles.sha256, facts.sha256), eq(artworkTiles.level, level), eq(artworkTiles.row, row)),
+        )
+        .orderBy(asc(artworkTiles.column));
+      const rows = Math.min(RASTER_TILE, height - row * RASTER_TILE);
+      const band = Buffer.alloc(width * rows * 4);
+      for (const tile of tiles) {
+        const pixels = await unpack(tile.bytes);
+        const x = tile.column * RASTER_TILE;
+        const tileWidth = Math.min(RASTER_TILE, width - x);
+        for (let y = 0; y < rows; y++) {
+          pixels.copy(band, (y * width + x) * 4, y * tileWidth * 4, (y + 1) * tileWidth * 4);
+        }
+      }
+      await output.write(band);
+    }
+  } finally {
+    await output.close();
+  }
+  return { width, height, path: target };
+}

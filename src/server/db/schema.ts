@@ -1,0 +1,135 @@
+import {
+  bigint,
+  boolean,
+  customType,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uuid,
+} from 'drizzle-orm/pg-core';
+import type { ArtworkAnalysis, ArtworkFacts } from '@/server/artwork';
+import type { JobSheet } from '@/core/sheet';
+import type { ErrorReport } from '@/core/units';
+import type { TaskKind, TaskPayload, TaskProgress, TaskResult, TaskState } from '@/protocol/tasks';
+
+const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' });
+const createdAt = () => timestamp('created_at', { withTimezone: true }).notNull().defaultNow();
+
+/** Content of any size, in pieces of about a megabyte. */
+export const files = pgTable('files', {
+  id: uuid('id').primaryKey().defaultRandom(),
+  name: text('name').notNull(),
+  type: text('type').notNull(),
+  size: bigint('size', { mode: 'number' }).notNull(),
+  sha256: text('sha256').notNull(),
+  createdAt: createdAt(),
+});
+
+export const filePieces = pgTable(
+  'file_pieces',
+  {
+    fileId: uuid('file_id')
+      .notNull()
+      .references(() => files.id, { onDelete: 'cascade' }),
+    seq: integer('seq').notNull(),
+    bytes: bytea('bytes').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.fileId, table.seq] })],
+);
+
+/** Decoded once; by the hash of the file as it came. */
+export const artworks = pgTable('artworks', {
+  sha256: text('sha256').primaryKey(),
+  fileId: uuid('file_id')
+    .notNull()
+    .references(() => files.id),
+  facts: jsonb('facts').$type<ArtworkFacts>().notNull(),
+  analysis: jsonb('analysis').$type<ArtworkAnalysis>().notNull(),
+  /** The map of what lies outside the drawing, gzipped; set when there is a background of one colour. */
+  outerMap: bytea('outer_map'),
+  outerWidth: integer('outer_width'),
+  outerHeight: integer('outer_height'),
+  createdAt: createdAt(),
+});
+
+/** Tiles of raster artwork: raw sRGB with straight alpha, gzipped. */
+export const artworkTiles = pgTable(
+  'artwork_tiles',
+  {
+    sha256: text('sha256')
+      .notNull()
+      .references(() => artworks.sha256, { onDelete: 'cascade' }),
+    level: integer('level').notNull(),
+    row: integer('row').notNull(),
+    column: integer('column').notNull(),
+    bytes: bytea('bytes').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.sha256, table.level, table.row, table.column] })],
+);
+
+export const jobs = pgTable('jobs', {
+  id: uuid('id').primaryKey().defaultRandom(),
+  /** Number of the version in force. */
+  head: integer('head').notNull(),
+  /** The print on its garment, and the version that it shows. */
+  pictureId: uuid('picture_id').references(() => files.id),
+  pictureVersion: integer('picture_version'),
+  createdAt: createdAt(),
+  updatedAt: timestamp('updated_at', { withTimezone: true }).notNull().defaultNow(),
+});
+
+/** Every committed gesture. Undo moves the job's head to the parent, redo to the newest child. */
+export const jobVersions = pgTable(
+  'job_versions',
+  {
+    jobId: uuid('job_id')
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    number: integer('number').notNull(),
+    parent: integer('parent'),
+    sheet: jsonb('sheet').$type<JobSheet>().notNull(),
+    createdAt: createdAt(),
+  },
+  (table) => [primaryKey({ columns: [table.jobId, table.number] })],
+);
+
+/** Long work. Whoever runs a task renews its lease; a task whose lease ran out is taken up by another. */
+export const tasks = pgTable(
+  'tasks',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    kind: text('kind').$type<TaskKind>().notNull(),
+    state: text('state').$type<TaskState>().notNull().default('queued'),
+    jobId: uuid('job_id').references(() => jobs.id, { onDelete: 'cascade' }),
+    payload: jsonb('payload').$type<TaskPayload>().notNull(),
+    progress: jsonb('progress').$type<TaskProgress | null>(),
+    result: jsonb('result').$type<TaskResult | null>(),
+    error: jsonb('error').$type<ErrorReport | null>(),
+    cancelRequested: boolean('cancel_requested').notNull().default(false),
+    leaseOwner: text('lease_owner'),
+    leaseUntil: timestamp('lease_until', { withTimezone: true }),
+    attempts: integer('attempts').notNull().default(0),
+    createdAt: createdAt(),
+  },
+  (table) => [index('tasks_state').on(table.state, table.leaseUntil), index('tasks_job').on(table.jobId)],
+);
+
+/** Finished files of a task, visible only when it is done. */
+export const taskFiles = pgTable(
+  'task_files',
+  {
+    taskId: uuid('task_id')
+      .notNull()
+      .references(() => tasks.id, { onDelete: 'cascade' }),
+    position: integer('position').notNull(),
+    name: text('name').notNull(),
+    fileId: uuid('file_id')
+      .notNull()
+      .references(() => files.id),
+  },
+  (table) => [primaryKey({ columns: [table.taskId, table.position] })],
+);

@@ -1,0 +1,28 @@
+import type { JobView } from '@/protocol/jobs';
+import type { Database } from '../db/database';
+import { StaleVersionError, readJob } from '../jobs/jobStore';
+import { enqueue } from '../tasks/queue';
+import { createTask } from '../tasks/taskStore';
+
+/** Answers a change of a job; when it was made from an older version, with 409 and the newer state. */
+export async function answerStale(
+  database: Database,
+  id: string,
+  work: () => Promise<JobView>,
+): Promise<Response> {
+  try {
+    return Response.json(await work());
+  } catch (thrown) {
+    if (!(thrown instanceof StaleVersionError)) throw thrown;
+    return Response.json(await readJob(database, id), { status: 409 });
+  }
+}
+
+/** Has the job's picture drawn anew. The change itself stands, whether this works or not. */
+export async function ringForPicture(database: Database, id: string): Promise<void> {
+  try {
+    await enqueue('picture', await createTask(database, { kind: 'picture', jobId: id }, id));
+  } catch (thrown) {
+    console.error(thrown);
+  }
+}

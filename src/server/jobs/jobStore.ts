@@ -1,0 +1,203 @@
+import { and, desc, eq, max, sql } from 'drizzle-orm';
+import { type JobSheet, parseJobSheet } from '@/core/sheet';
+import { KerameusError } from '@/core/units';
+import type { ArtworkView, JobCard, JobView } from '@/protocol/jobs';
+import type { Database } from '../db/database';
+import { artworks, jobVersions, jobs, tasks } from '../db/schema';
+
+function notFound(): KerameusError {
+  return new KerameusError({
+    code: 'job-not-found',
+    message: 'There is no such job.',
+    remedy: 'It may have been deleted; go back to the jobs.',
+  });
+}
+
+/** Stores a new job with its first version. */
+export async function createJob(database: Pick<Database, 'insert'>, sheet: JobSheet): Promise<string> {
+  const [job] = await database.insert(jobs).values({ head: 1 }).returning({ id: jobs.id });
+  await database.insert(jobVersions).values({ jobId: job!.id, number: 1, parent: null, sheet });
+  return job!.id;
+}
+
+export async function readArtworkView(database: Database, sha256: string): Promise<ArtworkView> {
+  const [row] = await database.select().from(artworks).where(eq(artworks.sha256, sha256));
+  if (!row) {
+    throw new KerameusError({
+      code: 'artwork-missing',
+      message: 'The artwork of this job is not here any more.',
+      remedy: 'Drop the artwork again as a new job.',
+    });
+  }
+  const { facts, analysis } = row;
+  const hex = (rgb: readonly number[]) => '#' + rgb.map((part) => part.toString(16).padStart(2, '0')).join('');
+  return {
+    sha256,
+    fileName: facts.fileName,
+    format: facts.format,
+    kind: facts.kind,
+    widthPx: facts.widthPx,
+    heightPx: facts.heightPx,
+    ownWidthMm: facts.ownWidthMm,
+    ownHeightMm: facts.ownHeightMm,
+    hasAlpha: facts.hasAlpha,
+    transparentShare: analysis.transparentShare,
+    colourSpace: facts.colourSpace,
+    bits: facts.bits,
+    missingFonts: facts.missingFonts,
+    areas: Object.fromEntries(analysis.colours.map((colour) => [hex(colour.rgb), colour.area])),
+    hasOuterMap: row.outerMap !== null,
+  };
+}
+
+/** A job at its version in force. */
+export async function readJob(database: Database, id: string): Promise<JobView> {
+  const [row] = await database
+    .select({ head: jobs.head, sheet: jobVersions.sheet, parent: jobVersions.parent })
+    .from(jobs)
+    .innerJoin(jobVersions, and(eq(jobVersions.jobId, jobs.id), eq(jobVersions.number, jobs.head)))
+    .where(eq(jobs.id, id));
+  if (!row) throw notFound();
+  const [child] = await database
+    .select({ number: jobVersions.number })
+    .from(jobVersions)
+    .where(and(eq(jobVersions.jobId, id), eq(jobVersions.parent, row.head)))
+    .limit(1);
+  const sheet = parseJobSheet(row.sheet);
+  return {
+    id,
+    version: row.head,
+    canUndo: row.parent !== null,
+    canRedo: child !== undefined,
+    sheet,
+    artwork: await readArtworkView(database, sheet.artwork.sha256),
+  };
+}
+
+export async function readVersion(database: Database, id: string, number: number): Promise<JobSheet> {
+  const [row] = await database
+    .select({ sheet: jobVersions.sheet })
+    .from(jobVersions)
+    .where(and(eq(jobVersions.jobId, id), eq(jobVersions.number, number)));
+  if (!row) throw notFound();
+  return parseJobSheet(row.sheet);
+}
+
+/** Thrown when somebody else changed the job meanwhile; the newer state goes to the page with it. */
+export class StaleVersionError extends Error {
+  constructor() {
+    super('The job was changed elsewhere.');
+    this.name = 'StaleVersionError';
+  }
+}
+
+/** Adds a version made from `base`. Throws StaleVersionError when the job is no longer at `base`. */
+export async function commitVersion(
+  database: Database,
+  id: string,
+  base: number,
+  sheet: JobSheet,
+): Promise<JobView> {
+  await database.transaction(async (transaction) => {
+    const before = await lockAtBase(transaction, id, base);
+    if (before.artwork.sha256 !== sheet.artwork.sha256) {
+      throw new KerameusError({
+        code: 'artwork-changed',
+        message: 'A job keeps its artwork.',
+        remedy: 'Drop the other artwork as a new job.',
+      });
+    }
+    const [highest] = await transaction
+      .select({ number: max(jobVersions.number) })
+      .from(jobVersions)
+      .where(eq(jobVersions.jobId, id));
+    const number = (highest?.number ?? 0) + 1;
+    await transaction.insert(jobVersions).values({ jobId: id, number, parent: base, sheet });
+    await transaction.update(jobs).set({ head: number, updatedAt: sql`now()` }).where(eq(jobs.id, id));
+  });
+  return readJob(database, id);
+}
+
+/** Moves a job to the version before, or to the newest one made from this. */
+export async function moveHead(
+  database: Database,
+  id: string,
+  base: number,
+  move: 'undo' | 'redo',
+): Promise<JobView> {
+  await database.transaction(async (transaction) => {
+    await lockAtBase(transaction, id, base);
+    const [target] =
+      move === 'undo'
+        ? await transaction
+            .select({ number: jobVersions.parent })
+            .from(jobVersions)
+            .where(and(eq(jobVersions.jobId, id), eq(jobVersions.number, base)))
+        : await transaction
+            .select({ number: jobVersions.number })
+            .from(jobVersions)
+            .where(and(eq(jobVersions.jobId, id), eq(jobVersions.parent, base)))
+            .orderBy(desc(jobVersions.number))
+            .limit(1);
+    if (target?.number === undefined || target.number === null) return;
+    await transaction
+      .update(jobs)
+      .set({ head: target.number, updatedAt: sql`now()` })
+      .where(eq(jobs.id, id));
+  });
+  return readJob(database, id);
+}
+
+type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
+
+async function lockAtBase(transaction: Transaction, id: string, base: number): Promise<JobSheet> {
+  const [row] = await transaction.select({ head: jobs.head }).from(jobs).where(eq(jobs.id, id)).for('update');
+  if (!row) throw notFound();
+  if (row.head !== base) throw new StaleVersionError();
+  const [version] = await transaction
+    .select({ sheet: jobVersions.sheet })
+    .from(jobVersions)
+    .where(and(eq(jobVersions.jobId, id), eq(jobVersions.number, base)));
+  return version!.sheet;
+}
+
+export async function deleteJob(database: Database, id: string): Promise<void> {
+  const rows = await database.delete(jobs).where(eq(jobs.id, id)).returning({ id: jobs.id });
+  if (rows.length === 0) throw notFound();
+}
+
+/** All jobs, the one worked on last first. */
+export async function listJobs(database: Database): Promise<JobCard[]> {
+  const rows = await database
+    .select({
+      id: jobs.id,
+      version: jobs.head,
+      sheet: jobVersions.sheet,
+      pictureId: jobs.pictureId,
+      updatedAt: jobs.updatedAt,
+      films: sql<{ state: string; version: number } | null>`(
+        select json_build_object('state', ${tasks.state}, 'version', (${tasks.payload} ->> 'version')::int)
+        from ${tasks} where ${tasks.jobId} = ${jobs.id} and ${tasks.kind} = 'films'
+        order by ${tasks.createdAt} desc limit 1)`,
+    })
+    .from(jobs)
+    .innerJoin(jobVersions, and(eq(jobVersions.jobId, jobs.id), eq(jobVersions.number, jobs.head)))
+    .orderBy(desc(jobs.updatedAt));
+  return rows.map((row) => ({
+    id: row.id,
+    name: row.sheet.name,
+    version: row.version,
+    garment: row.sheet.garment,
+    print: row.sheet.print,
+    inks: row.sheet.plates.map((plate) => ({ name: plate.ink.name, colour: plate.ink.colour })),
+    hasPicture: row.pictureId !== null,
+    filmState: filmState(row.films, row.version),
+    updatedAt: row.updatedAt.toISOString(),
+  }));
+}
+
+function filmState(films: { state: string; version: number } | null, version: number): JobCard['filmState'] {
+  if (!films || films.state === 'failed' || films.state === 'cancelled') return 'none';
+  if (films.state !== 'done') return 'working';
+  return films.version === version ? 'ready' : 'stale';
+}

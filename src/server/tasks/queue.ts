@@ -1,0 +1,42 @@
+import PgBoss from 'pg-boss';
+import type { TaskKind } from '@/protocol/tasks';
+import { databaseUrl } from '../db/database';
+
+/** Films have a queue of their own, so that an import never waits behind a film. */
+export const QUEUES = ['films', 'desk'] as const;
+export type QueueName = (typeof QUEUES)[number];
+
+export function queueOf(kind: TaskKind): QueueName {
+  return kind === 'films' ? 'films' : 'desk';
+}
+
+export interface QueuedTask {
+  readonly taskId: string;
+}
+
+/** Starts the queue; a page server only sends, a worker also keeps the queue in order. */
+export async function startQueue(role: 'sender' | 'worker'): Promise<PgBoss> {
+  const boss = new PgBoss({
+    connectionString: databaseUrl(),
+    max: 3,
+    supervise: role === 'worker',
+    schedule: false,
+  });
+  boss.on('error', () => undefined);
+  await boss.start();
+  for (const name of QUEUES) await boss.createQueue(name);
+  return boss;
+}
+
+const globalSlot = globalThis as unknown as { kerameusQueue?: Promise<PgBoss> };
+
+/** Puts a task where a worker finds it. The row of the task is the truth; this is only the bell. */
+export async function enqueue(kind: TaskKind, taskId: string, boss?: PgBoss): Promise<void> {
+  if (!boss && !globalSlot.kerameusQueue) {
+    globalSlot.kerameusQueue = startQueue('sender');
+    // A failed start is tried again on the next use.
+    globalSlot.kerameusQueue.catch(() => (globalSlot.kerameusQueue = undefined));
+  }
+  const queue = boss ?? (await globalSlot.kerameusQueue!);
+  await queue.send(queueOf(kind), { taskId } satisfies QueuedTask, { retryLimit: 0 });
+}

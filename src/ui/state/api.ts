@@ -1,0 +1,98 @@
+import type { ErrorReport } from '@/core/units';
+import type { JobSheet } from '@/core/sheet';
+import type { JobCard, JobView } from '@/protocol/jobs';
+import type { TaskView } from '@/protocol/tasks';
+
+/** An answer of the server that is no success, or no answer at all (status 0). */
+export class ApiError extends Error {
+  readonly status: number;
+  readonly report: ErrorReport;
+
+  constructor(status: number, report: ErrorReport) {
+    super(report.message);
+    this.name = 'ApiError';
+    this.status = status;
+    this.report = report;
+  }
+}
+
+const UNREACHABLE: ErrorReport = {
+  code: 'unreachable',
+  message: 'The server does not answer.',
+  remedy: 'Your work is kept on this page and saved when it is back.',
+};
+
+async function call(path: string, init?: RequestInit): Promise<Response> {
+  let response: Response;
+  try {
+    response = await fetch(path, init);
+  } catch {
+    throw new ApiError(0, UNREACHABLE);
+  }
+  if (response.ok || response.status === 409) return response;
+  const report = (await response.json().catch(() => null)) as ErrorReport | null;
+  throw new ApiError(response.status, report ?? UNREACHABLE);
+}
+
+function send(method: string, body: unknown): RequestInit {
+  return { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) };
+}
+
+export async function fetchJobs(): Promise<JobCard[]> {
+  return (await call('/api/jobs')).json() as Promise<JobCard[]>;
+}
+
+export async function fetchJob(id: string): Promise<JobView> {
+  return (await call(`/api/jobs/${id}`)).json() as Promise<JobView>;
+}
+
+/** A changed job: the new state, and whether it is somebody else's because ours came too late. */
+export interface Saved {
+  readonly job: JobView;
+  readonly overtaken: boolean;
+}
+
+export async function saveJob(id: string, base: number, sheet: JobSheet): Promise<Saved> {
+  const response = await call(`/api/jobs/${id}`, send('PATCH', { base, sheet }));
+  return { job: (await response.json()) as JobView, overtaken: response.status === 409 };
+}
+
+export async function moveJob(id: string, base: number, move: 'undo' | 'redo'): Promise<Saved> {
+  const response = await call(`/api/jobs/${id}/head`, send('POST', { base, move }));
+  return { job: (await response.json()) as JobView, overtaken: response.status === 409 };
+}
+
+export async function deleteJob(id: string): Promise<void> {
+  await call(`/api/jobs/${id}`, { method: 'DELETE' });
+}
+
+export async function uploadArtwork(file: File): Promise<string> {
+  const response = await call('/api/uploads', {
+    method: 'POST',
+    headers: {
+      'content-type': 'application/octet-stream',
+      'x-file-name': encodeURIComponent(file.name),
+      'x-file-size': String(file.size),
+    },
+    body: file,
+  });
+  return ((await response.json()) as { taskId: string }).taskId;
+}
+
+export async function startFilms(jobId: string, version: number): Promise<string> {
+  const response = await call(`/api/jobs/${jobId}/films`, send('POST', { version }));
+  return ((await response.json()) as { taskId: string }).taskId;
+}
+
+export async function fetchFilms(jobId: string): Promise<TaskView | null> {
+  return (await call(`/api/jobs/${jobId}/films`)).json() as Promise<TaskView | null>;
+}
+
+export async function cancelTask(id: string): Promise<void> {
+  await call(`/api/tasks/${id}/cancel`, { method: 'POST' });
+}
+
+export function toReport(thrown: unknown): ErrorReport {
+  if (thrown instanceof ApiError) return thrown.report;
+  return { code: 'internal', message: thrown instanceof Error ? thrown.message : String(thrown) };
+}

@@ -1,0 +1,109 @@
+'use client';
+
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { JobSheet } from '@/core/sheet';
+import type { ErrorReport } from '@/core/units';
+import type { JobView } from '@/protocol/jobs';
+import { ApiError, fetchJob, moveJob, saveJob, toReport } from './api';
+
+export interface JobState {
+  readonly job: JobView | null;
+  /** What the page shows: changes that are not saved yet included. */
+  readonly sheet: JobSheet | null;
+  readonly saving: boolean;
+  readonly error: ErrorReport | null;
+  /** Something the user should know, such as a change from elsewhere. */
+  readonly notice: string | null;
+  commit(sheet: JobSheet): void;
+  move(direction: 'undo' | 'redo'): void;
+  dismiss(): void;
+}
+
+const RETRY_MS = 2000;
+
+/**
+ * A job and its changes. Each change shows at once and is saved as a version behind it, in order; while the
+ * server is away the newest state waits and is saved when it is back.
+ */
+export function useJob(id: string): JobState {
+  const [job, setJob] = useState<JobView | null>(null);
+  const [draft, setDraft] = useState<JobSheet | null>(null);
+  const [saving, setSaving] = useState(false);
+  const [error, setError] = useState<ErrorReport | null>(null);
+  const [notice, setNotice] = useState<string | null>(null);
+  const queue = useRef<(JobSheet | 'undo' | 'redo')[]>([]);
+  const version = useRef(0);
+  const busy = useRef(false);
+
+  useEffect(() => {
+    let gone = false;
+    fetchJob(id)
+      .then((loaded) => {
+        if (gone) return;
+        version.current = loaded.version;
+        setJob(loaded);
+      })
+      .catch((thrown: unknown) => {
+        if (!gone) setError(toReport(thrown));
+      });
+    return () => {
+      gone = true;
+    };
+  }, [id]);
+
+  const drain = useCallback(async () => {
+    if (busy.current) return;
+    busy.current = true;
+    setSaving(true);
+    while (queue.current.length > 0) {
+      const next = queue.current[0]!;
+      try {
+        const saved =
+          typeof next === 'string'
+            ? await moveJob(id, version.current, next)
+            : await saveJob(id, version.current, next);
+        queue.current.shift();
+        version.current = saved.job.version;
+        setJob(saved.job);
+        setError(null);
+        if (saved.overtaken) {
+          queue.current = [];
+          setNotice('The job was changed in another window; this is the newer state. Your last change was not applied.');
+        }
+        if (queue.current.length === 0) setDraft(null);
+      } catch (thrown) {
+        setError(toReport(thrown));
+        const away = thrown instanceof ApiError && (thrown.status === 0 || thrown.status >= 500);
+        if (away) await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
+        else {
+          queue.current = [];
+          setDraft(null);
+        }
+      }
+    }
+    busy.current = false;
+    setSaving(false);
+  }, [id]);
+
+  const commit = useCallback(
+    (sheet: JobSheet) => {
+      setDraft(sheet);
+      queue.current.push(sheet);
+      void drain();
+    },
+    [drain],
+  );
+  const move = useCallback(
+    (direction: 'undo' | 'redo') => {
+      queue.current.push(direction);
+      void drain();
+    },
+    [drain],
+  );
+  const dismiss = useCallback(() => {
+    setNotice(null);
+    setError(null);
+  }, []);
+
+  return { job, sheet: draft ?? job?.sheet ?? null, saving, error, notice, commit, move, dismiss };
+}

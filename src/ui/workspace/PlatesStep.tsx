@@ -1,0 +1,124 @@
+'use client';
+
+import { assignColour, changePlate, mergePlates, setTint } from '@/core/separation';
+import type { JobSheet, Plate } from '@/core/sheet';
+import { trimNumber } from '@/core/units';
+import { Choice, type ChoiceOption, Swatch } from '../controls/Choice';
+import { ColourField } from '../controls/ColourField';
+import { PercentSlider } from '../controls/PercentSlider';
+import { TextField } from '../controls/TextField';
+import type { StepProps } from './steps';
+
+const GARMENT = 'garment';
+const OWN = 'new';
+
+export function PlatesStep({ sheet, artwork, selected, onSelect, commit }: StepProps) {
+  const inks = sheet.plates.filter((plate) => plate.role !== 'underbase');
+  const plate = sheet.plates.find((each) => each.id === selected);
+  return (
+    <div className="space-y-5">
+      <section>
+        <h2 className="font-semibold">Colours found</h2>
+        <p className="caption">each prints with the ink beside it</p>
+        <ul className="mt-2 divide-y divide-slip-deep">
+          {sheet.palette.map((entry, index) => (
+            <li key={entry.colour} className="py-1.5">
+              <div className="flex items-center gap-2">
+                <Swatch colour={entry.colour} />
+                <span className="w-12 text-right text-xs text-quiet">
+                  {trimNumber((artwork.areas[entry.colour] ?? 0) * 100, 1)} %
+                </span>
+                <Choice
+                  label={`Ink for ${entry.colour}`}
+                  className="w-full"
+                  value={entry.plateId ?? GARMENT}
+                  options={inkOptions(sheet, inks, index)}
+                  onChange={(value) => commit(assignColour(sheet, index, value === GARMENT ? null : value))}
+                />
+              </div>
+              {entry.plateId !== null && sharesPlate(sheet, index) && (
+                <PercentSlider
+                  label="prints at"
+                  min={5}
+                  value={entry.tint}
+                  onChange={(tint) => commit(setTint(sheet, index, tint))}
+                />
+              )}
+            </li>
+          ))}
+        </ul>
+        {sheet.palette.length === 0 && (
+          <p className="mt-2">No flat colour was found. Spot plates need artwork with areas of one colour.</p>
+        )}
+      </section>
+      {plate ? (
+        <PlateSheet sheet={sheet} plate={plate} inks={inks} commit={commit} onSelect={onSelect} />
+      ) : (
+        <p className="caption">Choose a screen in the run to change its ink.</p>
+      )}
+    </div>
+  );
+}
+
+function inkOptions(sheet: JobSheet, inks: readonly Plate[], index: number): ChoiceOption[] {
+  const entry = sheet.palette[index]!;
+  const alone = sheet.palette.filter((each) => each.plateId === entry.plateId).length === 1;
+  return [
+    ...inks.map((plate) => ({ value: plate.id, label: plate.ink.name, colour: plate.ink.colour })),
+    { value: GARMENT, label: 'the garment supplies it', colour: sheet.garment.colour },
+    ...(entry.plateId === null || !alone ? [{ value: OWN, label: 'an ink of its own' }] : []),
+  ];
+}
+
+/** Whether a tint makes sense: the colour is not alone on its plate, or is a tint already. */
+function sharesPlate(sheet: JobSheet, index: number): boolean {
+  const entry = sheet.palette[index]!;
+  return entry.tint < 1 || sheet.palette.filter((each) => each.plateId === entry.plateId).length > 1;
+}
+
+interface PlateSheetProps {
+  readonly sheet: JobSheet;
+  readonly plate: Plate;
+  readonly inks: readonly Plate[];
+  readonly commit: (sheet: JobSheet) => void;
+  readonly onSelect: (id: string) => void;
+}
+
+function PlateSheet({ sheet, plate, inks, commit, onSelect }: PlateSheetProps) {
+  const change = (ink: Partial<Plate['ink']>) =>
+    commit(changePlate(sheet, plate.id, { ink: { ...plate.ink, ...ink } }));
+  const others = inks.filter((each) => each.id !== plate.id);
+  return (
+    <section key={plate.id}>
+      <h2 className="font-semibold">Ink of {plate.ink.name}</h2>
+      <TextField label="Name" value={plate.ink.name} maxLength={80} onChange={(name) => change({ name })} />
+      <div className="flex items-center justify-between py-1">
+        <span>Colour</span>
+        <ColourField label="Ink colour" value={plate.ink.colour} onChange={(colour) => change({ colour })} />
+      </div>
+      <PercentSlider label="Opacity" value={plate.ink.opacity} onChange={(opacity) => change({ opacity })} />
+      <TextField
+        label="Mesh"
+        value={String(plate.mesh)}
+        maxLength={3}
+        check={(text) => (/^\d+$/.test(text) && Number(text) >= 30 && Number(text) <= 500 ? null : 'Threads per inch, 30 to 500.')}
+        onChange={(text) => commit(changePlate(sheet, plate.id, { mesh: Number(text) }))}
+      />
+      {plate.role !== 'underbase' && others.length > 0 && (
+        <div className="flex items-center justify-between gap-3 py-1">
+          <span>Merge into</span>
+          <Choice
+            label="Merge into"
+            className="w-40"
+            value=""
+            options={others.map((each) => ({ value: each.id, label: each.ink.name, colour: each.ink.colour }))}
+            onChange={(into) => {
+              commit(mergePlates(sheet, plate.id, into));
+              onSelect(into);
+            }}
+          />
+        </div>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,54 @@
+import path from 'node:path';
+import type { FilmsPayload } from '@/protocol/tasks';
+import { fetchArtwork } from '@/server/artworks/artworkStore';
+import { taskFiles } from '@/server/db/schema';
+import { storeFile } from '@/server/files/fileStore';
+import { makeFilmSet, writeFilmFiles, writeZip } from '@/server/films';
+import { readVersion } from '@/server/jobs/jobStore';
+import type { TaskRun } from './runTask';
+
+/** Progress goes to the database at most this often. */
+const REPORT_EVERY_MS = 300;
+
+/** Renders the films of one version of a job; its files become visible together, at the end, or not at all. */
+export async function runFilms(run: TaskRun, payload: FilmsPayload): Promise<void> {
+  const { database, folder, signal } = run;
+  const started = performance.now();
+  const sheet = await readVersion(database, payload.jobId, payload.version);
+  await run.progress({ step: 'Fetching the artwork', items: [] });
+  const local = await fetchArtwork(database, sheet.artwork.sha256, folder);
+  signal.throwIfAborted();
+  let reported = 0;
+  const set = await makeFilmSet({
+    sheet,
+    artwork: local.files,
+    outerMap: sheet.background?.dropped ? local.outerMap : null,
+    folder,
+    signal,
+    onProgress: (done, names) => {
+      const now = performance.now();
+      if (now - reported < REPORT_EVERY_MS && done < 1) return;
+      reported = now;
+      void run.progress({
+        step: 'Rendering the films',
+        items: names.map((name) => ({ name, done })),
+      });
+    },
+  });
+  signal.throwIfAborted();
+  await run.progress({
+    step: 'Writing the files',
+    items: set.films.map((film) => ({ name: film.plate.ink.name, done: 1 })),
+  });
+  const written = await writeFilmFiles(set, folder);
+  const zip = await writeZip(written, path.join(folder, 'films.zip'));
+  await run.finish(async (transaction) => {
+    for (const [position, file] of [zip, ...written].entries()) {
+      const stored = await storeFile(transaction, file.path, file);
+      await transaction
+        .insert(taskFiles)
+        .values({ taskId: run.id, position, name: file.name, fileId: stored.id });
+    }
+    return { seconds: Math.round(performance.now() - started) / 1000 };
+  });
+}

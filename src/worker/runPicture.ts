@@ -1,0 +1,45 @@
+import path from 'node:path';
+import { eq } from 'drizzle-orm';
+import sharp from 'sharp';
+import type { PicturePayload } from '@/protocol/tasks';
+import { openArtwork } from '@/server/artwork';
+import { fetchArtwork } from '@/server/artworks/artworkStore';
+import { jobs } from '@/server/db/schema';
+import { storeFile } from '@/server/files/fileStore';
+import { renderPreview } from '@/server/films';
+import { readJob } from '@/server/jobs/jobStore';
+import type { TaskRun } from './runTask';
+
+/** Longer side of a job's picture, in pixels; and the garment round the print. */
+const SIDE = 720;
+const GARMENT_MM = 20;
+
+/** Draws the print on its garment for the Jobs screen. */
+export async function runPicture(run: TaskRun, payload: PicturePayload): Promise<void> {
+  const { database, folder } = run;
+  const job = await readJob(database, payload.jobId);
+  const local = await fetchArtwork(database, job.sheet.artwork.sha256, folder);
+  const source = openArtwork(local.files);
+  try {
+    const width = job.sheet.print.widthMm + 2 * GARMENT_MM;
+    const height = job.sheet.print.heightMm + 2 * GARMENT_MM;
+    const widthPx = Math.max(16, Math.round((SIDE * width) / Math.max(width, height)));
+    const outer = job.sheet.background?.dropped ? local.outerMap : null;
+    const picture = await renderPreview(job.sheet, source, outer, widthPx, GARMENT_MM);
+    const target = path.join(folder, 'picture.png');
+    await sharp(picture.rgba, { raw: { width: picture.width, height: picture.height, channels: 4 } })
+      .removeAlpha()
+      .png()
+      .toFile(target);
+    await run.finish(async (transaction) => {
+      const stored = await storeFile(transaction, target, { name: 'picture.png', type: 'image/png' });
+      await transaction
+        .update(jobs)
+        .set({ pictureId: stored.id, pictureVersion: job.version })
+        .where(eq(jobs.id, payload.jobId));
+      return {};
+    });
+  } finally {
+    source.close();
+  }
+}
