@@ -70,11 +70,12 @@ export function ensureNodePackages() {
   const hash = createHash('sha256').update(readFileSync(lock)).digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === hash) return;
   say('Installing npm packages ...');
-  const result = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+  // Not `npm ci`: it refuses a lock file without the optional packages of other systems, which not every mirror has.
+  const result = spawnSync('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], {
     cwd: root,
     stdio: ['ignore', 'ignore', 'inherit'],
   });
-  if (result.status !== 0) throw new Advice('npm ci failed; see above, and start again.');
+  if (result.status !== 0) throw new Advice('npm install failed; see above, and start again.');
   writeFileSync(stamp, hash);
 }
 

@@ -1,14 +1,18 @@
 import * as Comlink from 'comlink';
 import type { OuterMap, RgbaPlane } from '@/core/artwork';
-import { linearFromRgb8, parseHexColour } from '@/core/colour';
+import { type LinearRgb, linearFromRgb8, parseHexColour } from '@/core/colour';
 import type { PlatePlanes } from '@/core/fit';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
+  FILM_GROUND,
+  type LightPlane,
   type PlateJob,
   type View,
   type ViewLevel,
+  type ViewPart,
   artworkLight,
   artworkNeed,
+  clipToPrint,
   drawDown,
   encodeRgba,
   evaluatePlates,
@@ -72,20 +76,34 @@ class TableWorker {
   /** Draws a view; null when a newer request came meanwhile. */
   async draw(request: DrawRequest): Promise<Drawing | null> {
     this.supersede(request.ticket);
-    const { sheet, view } = request;
+    const { view } = request;
+    const pixels = new Uint8ClampedArray(view.width * view.height * 4);
+    fill(pixels, groundOf(request));
+    // Most of a window may be bare garment, which needs no evaluation.
+    const part = clipToPrint(request.sheet, view);
+    if (part) {
+      const light = await this.light(request, part.view);
+      if (!light) return null;
+      paste(encodeRgba(light), part, pixels, view.width);
+    }
+    return Comlink.transfer({ width: view.width, height: view.height, pixels }, [pixels.buffer]);
+  }
+
+  private async light(request: DrawRequest, view: View): Promise<LightPlane | null> {
+    const { sheet } = request;
     const level = viewLevel(sheet, view);
-    if (request.subject === 'artwork') return this.drawArtwork(request, level);
+    if (request.subject === 'artwork') return this.artwork(request, level, view);
     const planes = await this.evaluate(request, level);
     if (!planes) return null;
     const light =
       request.subject === 'film' && request.plateId !== null
         ? filmLight(planes, request.plateId)
         : predictPrint(planes, sheet, await this.loadKernels(), new Set(request.lifted));
-    return finish(drawDown(light, level, view), view);
+    return drawDown(light, level, view);
   }
 
-  private async drawArtwork(request: DrawRequest, level: ViewLevel): Promise<Drawing | null> {
-    const { sheet, view } = request;
+  private async artwork(request: DrawRequest, level: ViewLevel, view: View): Promise<LightPlane | null> {
+    const { sheet } = request;
     const need = artworkNeed(sheet, level.grid, level.region, 1);
     const art = await this.tiles.read(sheet, need);
     if (request.ticket < this.latest) return null;
@@ -95,7 +113,7 @@ class TableWorker {
         ? OUTSIDE
         : CHECKER[(Math.floor(x / step) + Math.floor(y / step)) & 1]!,
     );
-    return finish(drawDown(light, level, view), view);
+    return drawDown(light, level, view);
   }
 
   private async evaluate(request: DrawRequest, level: ViewLevel): Promise<PlatePlanes | null> {
@@ -145,9 +163,23 @@ class TableWorker {
 
 const OUTSIDE = linearFromRgb8(parseHexColour('#8a8a8a'));
 
-function finish(light: Parameters<typeof encodeRgba>[0], view: View): Drawing {
-  const pixels = encodeRgba(light);
-  return Comlink.transfer({ width: view.width, height: view.height, pixels }, [pixels.buffer]);
+/** What lies round the print: garment, clear film, or the table. */
+function groundOf(request: DrawRequest): LinearRgb {
+  if (request.subject === 'artwork') return OUTSIDE;
+  if (request.subject === 'film' && request.plateId !== null) return FILM_GROUND;
+  return linearFromRgb8(parseHexColour(request.sheet.garment.colour));
+}
+
+function fill(pixels: Uint8ClampedArray<ArrayBuffer>, colour: LinearRgb): void {
+  const one = encodeRgba({ width: 1, height: 1, light: Float32Array.from(colour) });
+  new Uint32Array(pixels.buffer).fill(new Uint32Array(one.buffer)[0]!);
+}
+
+function paste(source: Uint8ClampedArray, part: ViewPart, target: Uint8ClampedArray, width: number): void {
+  const rowBytes = part.view.width * 4;
+  for (let row = 0; row < part.view.height; row++) {
+    target.set(source.subarray(row * rowBytes, (row + 1) * rowBytes), ((part.y + row) * width + part.x) * 4);
+  }
 }
 
 export type TableWorkerApi = TableWorker;

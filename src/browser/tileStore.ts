@@ -82,7 +82,8 @@ async function fetchBytes(url: string): Promise<{ bytes: Uint8Array; headers: He
     const report = (await response.json().catch(() => null)) as { message?: string } | null;
     throw new Error(report?.message ?? 'The artwork cannot be fetched.');
   }
-  return { bytes: new Uint8Array(await response.arrayBuffer()), headers: response.headers };
+  const unpacked = response.body!.pipeThrough(new DecompressionStream('gzip'));
+  return { bytes: new Uint8Array(await new Response(unpacked).arrayBuffer()), headers: response.headers };
 }
 
 function gridOf(sheet: JobSheet, need: ArtworkNeed): TileGrid {

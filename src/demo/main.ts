@@ -6,7 +6,7 @@ import { Resvg } from '@resvg/resvg-js';
 import { count, eq } from 'drizzle-orm';
 import sharp from 'sharp';
 import type { JobSheet } from '@/core/sheet';
-import { suggestBaseStrength, underbasePlate } from '@/core/separation';
+import { assignColour, changeGarment, changePlate, changePrintWidth, setTint } from '@/core/separation';
 import { isFinished } from '@/protocol/tasks';
 import { type Connection, connect } from '@/server/db/database';
 import { artworks, tasks } from '@/server/db/schema';
@@ -84,31 +84,19 @@ async function artworkFile(job: DemoJob, folder: string): Promise<string> {
   return target;
 }
 
-/** Gives a freshly proposed job the names, garment and tints of the demo. */
+/** Gives a freshly proposed job the names, garment and tints of the demo, by the edits that the page makes. */
 function dress(sheet: JobSheet, demo: DemoJob): JobSheet {
-  const heightMm = (demo.printWidthMm * sheet.artwork.heightPx) / sheet.artwork.widthPx;
-  const renamed = sheet.plates.map((plate) => {
-    if (plate.role === 'underbase') return plate;
-    const ink = { ...plate.ink, name: demo.inks[plate.ink.colour] ?? plate.ink.name };
-    return { ...plate, ink, baseStrength: suggestBaseStrength(ink, demo.garment.colour) };
-  });
-  const plateOf = (colour: string) => renamed.find((plate) => plate.ink.colour === colour)?.id ?? null;
-  const garmentEntry = sheet.palette.map((entry) => {
-    const tint = demo.tints?.find(([colour]) => colour === entry.colour);
-    if (tint) return { ...entry, plateId: plateOf(tint[1]), tint: tint[2] };
-    return entry.colour === demo.garment.colour ? { ...entry, plateId: null } : entry;
-  });
-  const used = new Set(garmentEntry.map((entry) => entry.plateId));
-  const colours = renamed.filter((plate) => plate.role !== 'underbase' && used.has(plate.id));
-  const base = underbasePlate(colours);
-  return {
-    ...sheet,
-    name: demo.name,
-    garment: demo.garment,
-    print: { widthMm: demo.printWidthMm, heightMm },
-    palette: garmentEntry,
-    plates: base ? [base, ...colours] : colours,
-  };
+  let next = changePrintWidth(changeGarment({ ...sheet, name: demo.name }, demo.garment), demo.printWidthMm);
+  const indexOf = (colour: string) => next.palette.findIndex((entry) => entry.colour === colour);
+  for (const [colour, inkColour, tint] of demo.tints ?? []) {
+    const plateId = next.palette[indexOf(inkColour)]!.plateId;
+    next = setTint(assignColour(next, indexOf(colour), plateId), indexOf(colour), tint);
+  }
+  for (const plate of next.plates) {
+    const name = demo.inks[plate.ink.colour];
+    if (name && plate.role === 'colour') next = changePlate(next, plate.id, { ink: { ...plate.ink, name } });
+  }
+  return next;
 }
 
 async function seed({ database }: Connection): Promise<void> {

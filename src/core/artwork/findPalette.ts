@@ -22,6 +22,8 @@ export interface FoundPalette {
 const MERGE_DISTANCE = 7;
 /** A colour covers at least this share of the opaque area. */
 const MIN_AREA = 2e-4;
+/** A colour that stands only in thin lines is unexplained on at least this share of the opaque area. */
+const THIN_AREA = 8e-4;
 /** A colour nearer than this to the line between two others may be their blend. */
 const BLEND_DISTANCE = 6;
 const BAND_ROWS = 256;
@@ -68,7 +70,7 @@ function codeDistance(data: Uint8Array, i: number, j: number): number {
 }
 
 /** How far compression or noise has damaged flat areas, from the small steps between neighbours. */
-function measureDamage(art: ArtworkReader): Damage {
+function measureDamage(art: ArtworkReader, lossy: boolean): Damage {
   let still = 0;
   let small = 0;
   forEachBand(art, (data, width, _top, first, last) => {
@@ -83,7 +85,8 @@ function measureDamage(art: ArtworkReader): Damage {
     }
   });
   const share = small / Math.max(1, small + still);
-  if (share < 0.012) return { flatCodes: 2, purity: 2.5 };
+  // Compression rings beside edges even where most of the picture is clean.
+  if (share < 0.012 && !lossy) return { flatCodes: 2, purity: 2.5 };
   if (share < 0.05) return { flatCodes: 6, purity: 5 };
   if (share < 0.15) return { flatCodes: 9, purity: 7 };
   return { flatCodes: 12, purity: 9 };
@@ -319,7 +322,7 @@ function findThinColours(art: ArtworkReader, clusters: Cluster[], damage: Damage
     }
   });
   const limit = 6 + 2 * damage.purity;
-  const enough = Math.max(24, opaque * MIN_AREA);
+  const enough = Math.max(64, opaque * THIN_AREA);
   let open: { lab: Lab; rgb: Rgb8; count: number }[] = [];
   for (let bin = 0; bin < BINS; bin++) {
     if (residual[bin]! === 0) continue;
@@ -354,18 +357,30 @@ function findThinColours(art: ArtworkReader, clusters: Cluster[], damage: Damage
     }
     const near = open.filter((each) => ciede2000(each.lab, best.lab) < MERGE_DISTANCE);
     const count = near.reduce((sum, each) => sum + each.count, 0);
-    if (count < enough / 2) break;
+    // A line has a core of its own colour; edges where three colours meet scatter.
+    const around = countWithin(open, best.lab, 12);
+    if (count < enough / 2 || countWithin(open, best.lab, 1 + damage.purity) < 0.35 * around) break;
     found.push({ lab: best.lab, rgb: best.rgb, count, core: count, near: count, bins: [] });
   }
   return found;
 }
 
+function countWithin(
+  bins: readonly { readonly lab: Lab; readonly count: number }[],
+  centre: Lab,
+  distance: number,
+): number {
+  return bins.reduce((sum, each) => (deltaE76(each.lab, centre) <= distance ? sum + each.count : sum), 0);
+}
+
 /**
  * Finds the flat colours of artwork: what stands in areas or lines of one colour, after antialiased edges,
  * compression noise, gradients between two colours and nearly equal shades are left out or joined.
+ *
+ * @param lossy whether the file's format is known to damage flat areas (JPEG).
  */
-export function findPalette(art: ArtworkReader): FoundPalette {
-  const damage = measureDamage(art);
+export function findPalette(art: ArtworkReader, lossy = false): FoundPalette {
+  const damage = measureDamage(art, lossy);
   const noise = damage.purity - 2.5;
   const histogram = histogramFlat(art, damage.flatCodes);
   const transparentShare = histogram.empty / Math.max(1, histogram.empty + histogram.opaque);

@@ -20,6 +20,16 @@ function isDarkUnbased(plate: Plate): boolean {
   return plate.baseStrength === 0 && labFromRgb8(parseHexColour(plate.ink.colour))[0] < DARK_LIGHTNESS;
 }
 
+/**
+ * The base under a mixture of two labels. Where one of them has no base the base fades as the square of the ink, so
+ * that its dots stay inside the ink's dots as a choked edge stays inside the ink's edge.
+ */
+function fadingBase(share: number, first: number, second: number): number {
+  const s = share / 65535;
+  if (first > 0 && second > 0) return Math.round(s * first + (1 - s) * second);
+  return Math.round(first > 0 ? s * s * first : (1 - s) * (1 - s) * second);
+}
+
 /** A share below this prints nothing that anybody could see or hold. */
 const LEAST_TONE = 128;
 
@@ -41,7 +51,7 @@ export interface DraftPlates {
  * bare. Where the artwork has tone, each plate gets its share of the mixture.
  *
  * A tint is dots of ink over a full base, so a tint does not weaken the base; where the artwork fades out, the base fades
- * with it.
+ * before it.
  */
 export function platesFromLabels(labels: LabelMap, sheet: JobSheet, memory: Allocator): DraftPlates {
   const { first, second, share } = labels;
@@ -106,7 +116,7 @@ export function platesFromLabels(labels: LabelMap, sheet: JobSheet, memory: Allo
     bare[i] = 255;
     if (index !== NO_PLATE) add(index, i, Math.round((tintOf[label]! * share[i]!) / 65535));
     if (other !== NO_PLATE) add(other, i, Math.round((tintOf[second[i]!]! * rest) / 65535));
-    baseStrength[i] = Math.round((share[i]! * strengthOf[label]! + rest * strengthOf[second[i]!]!) / 65535);
+    baseStrength[i] = fadingBase(share[i]!, strengthOf[label]!, strengthOf[second[i]!]!);
     if (baseStrength[i]! > 0) based[i] = 255;
     else if (darkOf[label] !== 0) dark[i] = 255;
     i++;

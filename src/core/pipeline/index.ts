@@ -10,7 +10,7 @@ export {
   type FilmStrip,
   type StripPlanes,
 } from './filmStrips';
-export { filmLight, predictPrint, type LightPlane } from './predictPrint';
+export { FILM_GROUND, filmLight, predictPrint, type LightPlane } from './predictPrint';
 export {
   artworkNeed,
   levelCount,
@@ -20,4 +20,4 @@ export {
   type ArtworkNeed,
   type PrintGrid,
 } from './printGrid';
-export { drawDown, encodeRgba, viewLevel, type View, type ViewLevel } from './view';
+export { clipToPrint, drawDown, encodeRgba, viewLevel, type View, type ViewLevel, type ViewPart } from './view';

@@ -1,4 +1,4 @@
-import { linearFromRgb8, parseHexColour } from '../colour';
+import { type LinearRgb, linearFromRgb8, parseHexColour } from '../colour';
 import type { PlatePlanes } from '../fit';
 import type { RasterKernels } from '../raster';
 import type { JobSheet } from '../sheet';
@@ -57,3 +57,6 @@ export function filmLight(planes: PlatePlanes, plateId: string): LightPlane {
 // Clear and exposed film on a lit table, as shares of the table's light.
 const FILM_CLEAR = 0.94;
 const FILM_BLACK = 0.006;
+
+/** Clear film, in linear light. */
+export const FILM_GROUND: LinearRgb = [FILM_CLEAR, FILM_CLEAR, FILM_CLEAR];

@@ -46,12 +46,17 @@ export function levelSide(side: number, level: number): number {
   return Math.ceil(side / 2 ** level);
 }
 
+/** From this purity on the artwork was damaged by compression. */
+const LOSSY_PURITY = 5;
+
 /** Radius within which a transition counts as an edge: about 1.5 artwork pixels, or that much of 300 dpi in vectors. */
 export function edgeRadiusPx(sheet: JobSheet, grid: PrintGrid, level: number): number {
   if (sheet.artwork.kind === 'vector') {
     return Math.max(1, Math.round((2 * grid.pxPerMm * MM_PER_INCH) / 300));
   }
-  return level === 0 ? 2 : 1;
+  // Compression with halved colour resolution smears an edge over more pixels.
+  const radius = sheet.purity >= LOSSY_PURITY ? 4 : 2;
+  return Math.max(1, radius >> level);
 }
 
 /** The level and rectangle of the artwork that a region of the print depends on, halo included. */

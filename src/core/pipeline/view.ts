@@ -39,6 +39,31 @@ export function viewLevel(sheet: JobSheet, view: View): ViewLevel {
   return { grid, region: { x: x0, y: y0, width: Math.max(1, x1 - x0), height: Math.max(1, y1 - y0) } };
 }
 
+/** The part of a window in which anything of the print can show, in whole window pixels. */
+export interface ViewPart {
+  readonly x: number;
+  readonly y: number;
+  readonly view: View;
+}
+
+/** Cuts a view down to the print and a margin round it; null when the print lies outside the window. */
+export function clipToPrint(sheet: JobSheet, view: View): ViewPart | null {
+  const marginMm = sheet.fit.spreadMm + 2 / view.scale;
+  const x0 = Math.max(0, Math.floor((-marginMm - view.xMm) * view.scale));
+  const y0 = Math.max(0, Math.floor((-marginMm - view.yMm) * view.scale));
+  const x1 = Math.min(view.width, Math.ceil((sheet.print.widthMm + marginMm - view.xMm) * view.scale));
+  const y1 = Math.min(view.height, Math.ceil((sheet.print.heightMm + marginMm - view.yMm) * view.scale));
+  if (x1 <= x0 || y1 <= y0) return null;
+  const part = {
+    ...view,
+    xMm: view.xMm + x0 / view.scale,
+    yMm: view.yMm + y0 / view.scale,
+    width: x1 - x0,
+    height: y1 - y0,
+  };
+  return { x: x0, y: y0, view: part };
+}
+
 interface Span {
   readonly from: Int32Array;
   readonly weights: Float32Array[];

@@ -109,10 +109,16 @@ export function expandLabels(
       }
       for (let column = from; column < to; column++) {
         const ax = clamp((target.x + column + 0.5) * mapping.scaleX - 0.5 + mapping.offsetX, 0, width - 1);
+        const o = row * target.width + column;
+        if (isTone(shares, cellX, cellY)) {
+          // Tone is smooth by itself; the two nearest pixels each way are enough for it.
+          blendTone(shares, cellX, cellY, ax - cellX, ay - cellY, mix);
+          mix.store(map, o, true);
+          continue;
+        }
         catmullRom(ax - cellX, wx);
         blendCell(shares, cellX, cellY, wx, wy, mix);
-        const o = row * target.width + column;
-        mix.store(map, o, isTone(shares, cellX, cellY));
+        mix.store(map, o, false);
       }
     }
   }
@@ -202,6 +208,24 @@ function blendCell(
       mix.addPixel(shares, base + clamp(cellX + i - 1, 0, width - 1), weight);
     }
   }
+}
+
+function blendTone(
+  shares: PixelShares,
+  cellX: number,
+  cellY: number,
+  fx: number,
+  fy: number,
+  mix: TopTwo,
+): void {
+  const right = Math.min(shares.width - 1, cellX + 1);
+  const here = cellY * shares.width;
+  const below = Math.min(shares.height - 1, cellY + 1) * shares.width;
+  mix.clear();
+  mix.addPixel(shares, here + cellX, (1 - fx) * (1 - fy));
+  mix.addPixel(shares, here + right, fx * (1 - fy));
+  mix.addPixel(shares, below + cellX, (1 - fx) * fy);
+  mix.addPixel(shares, below + right, fx * fy);
 }
 
 /** Whether one of the four pixels around a cell belongs to a transition of tone. */

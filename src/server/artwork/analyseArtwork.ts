@@ -32,7 +32,7 @@ export function analysisLevel(facts: ArtworkFacts): number {
 /** Finds the palette and a background of one colour. */
 export function analyseArtwork(source: ArtworkSource, facts: ArtworkFacts): ArtworkAnalysis {
   const reader = source.reader(analysisLevel(facts));
-  const palette = findPalette(reader);
+  const palette = findPalette(reader, facts.format === 'jpeg');
   const background = findBackground(
     reader,
     palette.colours.map((colour) => colour.rgb),

@@ -22,7 +22,7 @@ export function PercentSlider({ label, value, min = 0, step = 5, onChange }: Pro
   };
   return (
     <label className="flex items-center gap-3 py-1">
-      <span className="w-24 shrink-0">{label}</span>
+      <span className="w-[104px] shrink-0 truncate" title={label}>{label}</span>
       <input
         type="range"
         className="min-w-0 flex-1 accent-ink"
@@ -35,7 +35,7 @@ export function PercentSlider({ label, value, min = 0, step = 5, onChange }: Pro
         onKeyUp={commit}
         onBlur={commit}
       />
-      <span className="w-10 text-right">{shown} %</span>
+      <span className="w-12 shrink-0 text-right whitespace-nowrap">{shown} %</span>
     </label>
   );
 }

@@ -25,7 +25,7 @@ export function PlatesStep({ sheet, artwork, selected, onSelect, commit }: StepP
             <li key={entry.colour} className="py-1.5">
               <div className="flex items-center gap-2">
                 <Swatch colour={entry.colour} />
-                <span className="w-12 text-right text-xs text-quiet">
+                <span className="w-11 shrink-0 text-right text-xs whitespace-nowrap text-quiet">
                   {trimNumber((artwork.areas[entry.colour] ?? 0) * 100, 1)} %
                 </span>
                 <Choice

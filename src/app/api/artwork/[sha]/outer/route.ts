@@ -18,8 +18,8 @@ export function GET(_request: Request, context: RouteContext<'/api/artwork/[sha]
     }
     return new Response(new Uint8Array(row.outerMap), {
       headers: {
-        'content-type': 'application/octet-stream',
-        'content-encoding': 'gzip',
+        // Not a content encoding: the framework keeps that for itself.
+        'content-type': 'application/gzip',
         'x-width': String(row.outerWidth),
         'x-height': String(row.outerHeight),
         'cache-control': 'private, max-age=31536000, immutable',

@@ -40,8 +40,8 @@ export function GET(request: Request, context: RouteContext<'/api/artwork/[sha]/
     }
     return new Response(new Uint8Array(bytes), {
       headers: {
-        'content-type': 'application/octet-stream',
-        'content-encoding': 'gzip',
+        // Not a content encoding: the framework keeps that for itself.
+        'content-type': 'application/gzip',
         'cache-control': 'private, max-age=31536000, immutable',
       },
     });
