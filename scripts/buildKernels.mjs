@@ -8,9 +8,7 @@ const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 const source = path.join(root, 'src/kernels/assembly');
 const target = path.join(root, 'public/kernels.wasm');
 
-const newest = Math.max(
-  ...readdirSync(source).map((name) => statSync(path.join(source, name)).mtimeMs),
-);
+const newest = Math.max(...readdirSync(source).map((name) => statSync(path.join(source, name)).mtimeMs));
 if (!existsSync(target) || statSync(target).mtimeMs < newest) {
   mkdirSync(path.dirname(target), { recursive: true });
   execFileSync(

@@ -10,9 +10,7 @@ const asRoot = process.getuid?.() === 0;
 
 /** Runs a program as the user that PostgreSQL runs as: it refuses to run as root. */
 function run(command, args) {
-  const [program, rest] = asRoot
-    ? ['runuser', ['-u', 'postgres', '--', command, ...args]]
-    : [command, args];
+  const [program, rest] = asRoot ? ['runuser', ['-u', 'postgres', '--', command, ...args]] : [command, args];
   return spawnSync(program, rest, { cwd: '/', encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
 }
 
@@ -36,15 +34,32 @@ export function startPostgres(folder, port) {
   if (asRoot) spawnSync('chown', ['-R', 'postgres', folder]);
   if (!existsSync(path.join(data, 'PG_VERSION'))) {
     const made = run(path.join(bin, 'initdb'), [
-      '-D', data, '-U', 'kerameus', '-A', 'trust', '-E', 'UTF8', '--locale=C.UTF-8', '--no-sync',
+      '-D',
+      data,
+      '-U',
+      'kerameus',
+      '-A',
+      'trust',
+      '-E',
+      'UTF8',
+      '--locale=C.UTF-8',
+      '--no-sync',
     ]);
     if (made.status !== 0) throw new Advice(`The database could not be made:\n${made.stderr}`);
   }
   // One that a crash left behind would hold the folder.
   stopPostgres(folder);
   const started = run(path.join(bin, 'pg_ctl'), [
-    '-D', data, '-l', log, '-w', '-t', '60', '-o',
-    `-c listen_addresses=127.0.0.1 -p ${port} -c unix_socket_directories=''`, 'start',
+    '-D',
+    data,
+    '-l',
+    log,
+    '-w',
+    '-t',
+    '60',
+    '-o',
+    `-c listen_addresses=127.0.0.1 -p ${port} -c unix_socket_directories=''`,
+    'start',
   ]);
   if (started.status !== 0) {
     const said = existsSync(log) ? readFileSync(log, 'utf8').split('\n').slice(-8).join('\n') : '';

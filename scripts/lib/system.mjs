@@ -161,7 +161,13 @@ export async function startWeb({ port, env, nextDir = '.next', log }) {
     ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
     {
       cwd: root,
-      env: { ...env, KERAMEUS_NEXT_DIR: nextDir, KERAMEUS_ROOT: root, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
+      env: {
+        ...env,
+        KERAMEUS_NEXT_DIR: nextDir,
+        KERAMEUS_ROOT: root,
+        NEXT_TELEMETRY_DISABLED: '1',
+        NODE_ENV: 'production',
+      },
       stdio: ['ignore', log, log],
     },
   );

@@ -53,7 +53,8 @@ async function main(args: string[]): Promise<void> {
   if ((command !== 'separate' && command !== 'films') || file === undefined || rest.length > 0) {
     throw new KerameusError({
       code: 'argument',
-      message: command === undefined ? 'No command was given.' : `"${positionals.join(' ')}" is not a command.`,
+      message:
+        command === undefined ? 'No command was given.' : `"${positionals.join(' ')}" is not a command.`,
       remedy: 'Use separate ART or films JOB.json; see --help.',
     });
   }

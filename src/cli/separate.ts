@@ -7,8 +7,22 @@ import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
 import { type InkRequest, createJobSheet } from '@/core/separation';
 import { type JobSheet, LIMITS, parseJobSheet } from '@/core/sheet';
 import { KerameusError, parseLengthMm, parseSheetSizeMm } from '@/core/units';
-import { type ArtworkFacts, type ArtworkFiles, analyseArtwork, decodeArtwork, inspectArtwork, openArtwork } from '@/server/artwork';
-import { type FilmSet, makeFilmSet, measureDifference, outerMapFor, renderPreview, writeFilmFiles } from '@/server/films';
+import {
+  type ArtworkFacts,
+  type ArtworkFiles,
+  analyseArtwork,
+  decodeArtwork,
+  inspectArtwork,
+  openArtwork,
+} from '@/server/artwork';
+import {
+  type FilmSet,
+  makeFilmSet,
+  measureDifference,
+  outerMapFor,
+  renderPreview,
+  writeFilmFiles,
+} from '@/server/films';
 
 /** The options of `separate` and `films` as they were written. */
 export type Options = Readonly<Record<string, string | undefined>>;
@@ -55,7 +69,11 @@ function readInks(text: string | undefined): 'auto' | number | InkRequest[] {
   return text.split(',').map((part) => {
     const match = /^\s*(.+?)\s*=\s*(#?[0-9a-fA-F]{3,6})\s*$/.exec(part);
     if (!match) {
-      throw bad('inks', `--inks has "${part.trim()}", which is no ink.`, 'Write "name=#rrggbb,name=#rrggbb".');
+      throw bad(
+        'inks',
+        `--inks has "${part.trim()}", which is no ink.`,
+        'Write "name=#rrggbb,name=#rrggbb".',
+      );
     }
     return { name: match[1]!, colour: formatHexColour(parseHexColour(match[2]!, 'ink')) };
   });
@@ -69,7 +87,8 @@ function readSheetOptions(options: Options, sheet: JobSheet): JobSheet {
   const dpi = readNumber(options, 'dpi', LIMITS.minDpi, LIMITS.maxDpi);
   const lpi = readNumber(options, 'lpi', 10, 150);
   const angleDeg = readNumber(options, 'angle', -360, 360);
-  if (dpi !== null && !Number.isInteger(dpi)) throw bad('dpi', `--dpi ${dpi} is not a whole number.`, 'Correct it.');
+  if (dpi !== null && !Number.isInteger(dpi))
+    throw bad('dpi', `--dpi ${dpi} is not a whole number.`, 'Correct it.');
   return parseJobSheet({
     ...sheet,
     plates: sheet.plates.map((plate) => ({
@@ -221,7 +240,8 @@ async function produce(production: Production): Promise<void> {
     ];
     await writeFile(path.join(out, 'job.json'), JSON.stringify(sheet, null, 2) + '\n');
     const copy = path.join(out, sheet.artwork.fileName);
-    if (path.resolve(copy) !== path.resolve(production.artworkFile)) await copyFile(production.artworkFile, copy);
+    if (path.resolve(copy) !== path.resolve(production.artworkFile))
+      await copyFile(production.artworkFile, copy);
     const report = makeReport(sheet, set, difference, findings, watch.seconds);
     await writeFile(path.join(out, 'report.json'), JSON.stringify(report, null, 2) + '\n');
   } finally {
@@ -231,7 +251,11 @@ async function produce(production: Production): Promise<void> {
 
 async function makeFolder(folder: string): Promise<void> {
   await mkdir(folder, { recursive: true }).catch(() => {
-    throw bad('out', `The folder ${path.basename(path.dirname(folder))} cannot be made.`, 'Choose another --out.');
+    throw bad(
+      'out',
+      `The folder ${path.basename(path.dirname(folder))} cannot be made.`,
+      'Choose another --out.',
+    );
   });
 }
 

@@ -107,7 +107,10 @@ async function seed({ database }: Connection): Promise<void> {
   try {
     for (const demo of DEMO_JOBS) {
       const file = await artworkFile(demo, folder);
-      const stored = await storeFile(database, file, { name: demo.fileName, type: 'application/octet-stream' });
+      const stored = await storeFile(database, file, {
+        name: demo.fileName,
+        type: 'application/octet-stream',
+      });
       const taskId = await createTask(database, {
         kind: 'import',
         fileId: stored.id,

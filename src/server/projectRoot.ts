@@ -25,7 +25,15 @@ export function distFolder(): string {
 /** Fonts for artwork text and labels; they ship with the application. */
 export function fontFiles(): string[] {
   const folder = path.join(projectRoot(), 'node_modules/@expo-google-fonts/archivo');
-  const weights = ['300Light', '400Regular', '500Medium', '600SemiBold', '700Bold', '800ExtraBold', '900Black'];
+  const weights = [
+    '300Light',
+    '400Regular',
+    '500Medium',
+    '600SemiBold',
+    '700Bold',
+    '800ExtraBold',
+    '900Black',
+  ];
   return weights.map((weight) => path.join(folder, weight, `Archivo_${weight}.ttf`));
 }
 

@@ -15,7 +15,6 @@ import {
   openArtwork,
 } from '@/server/artwork';
 import { findArtwork, storeArtwork } from '@/server/artworks/artworkStore';
-import type { Database } from '@/server/db/database';
 import { files as fileTable } from '@/server/db/schema';
 import { materialise } from '@/server/files/fileStore';
 import { createJob } from '@/server/jobs/jobStore';
@@ -52,7 +51,10 @@ async function importFile(run: TaskRun, payload: ImportPayload, original: string
   const known = await findArtwork(database, facts.sha256);
   if (known) {
     const jobId = await run.finish(async (transaction) => {
-      const id = await createJob(transaction, sheetFor({ ...known.facts, fileName: facts.fileName }, known.analysis));
+      const id = await createJob(
+        transaction,
+        sheetFor({ ...known.facts, fileName: facts.fileName }, known.analysis),
+      );
       await transaction.delete(fileTable).where(eq(fileTable.id, payload.fileId));
       return { jobId: id };
     });

@@ -3,7 +3,9 @@ import path from 'node:path';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import { buildThresholdTile } from '@/core/screening';
 
-const wasm: Kernels = createWasmKernels(new WebAssembly.Module(readFileSync(path.resolve('public/kernels.wasm'))));
+const wasm: Kernels = createWasmKernels(
+  new WebAssembly.Module(readFileSync(path.resolve('public/kernels.wasm'))),
+);
 
 /** A small generator with a fixed seed (Numerical Recipes' constants), so that each run tests the same. */
 function random(seed: number): () => number {
@@ -94,7 +96,7 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     const rows = 60;
     const bits = new Uint8Array(rowBytes * rows);
     for (let row = 0; row < rows; row++) {
-      for (let x = 0; x < width; ) {
+      for (let x = 0; x < width;) {
         const run = Math.ceil(next() ** 6 * 3000) + (row % 3);
         const ink = next() < 0.5;
         for (let k = 0; k < run && x < width; k++, x++) {

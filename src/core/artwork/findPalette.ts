@@ -1,4 +1,12 @@
-import { type Lab, type Rgb8, ciede2000, deltaE76, labFromRgb8, linearFromRgb8, rgb8FromLinear } from '../colour';
+import {
+  type Lab,
+  type Rgb8,
+  ciede2000,
+  deltaE76,
+  labFromRgb8,
+  linearFromRgb8,
+  rgb8FromLinear,
+} from '../colour';
 import { type ArtworkReader, OPAQUE_ALPHA } from './rgbaPlane';
 
 export interface FoundColour {
@@ -150,7 +158,8 @@ function histogramFlat(art: ArtworkReader, codes: number): Histogram {
         const bin = binOf(data, i);
         flat[bin]!++;
         flatTotal++;
-        if (x >= 2 && x + 2 < width && y >= 2 && y + 2 < rows && isCore(data, i, rowBytes, codes)) core[bin]!++;
+        if (x >= 2 && x + 2 < width && y >= 2 && y + 2 < rows && isCore(data, i, rowBytes, codes))
+          core[bin]!++;
       }
     }
   });

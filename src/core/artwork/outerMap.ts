@@ -109,11 +109,7 @@ export function isOuter(map: OuterMap, u: number, v: number): boolean {
 }
 
 /** The colour that most of the artwork's border shows, when one does: a candidate background. */
-export function findBackground(
-  art: ArtworkReader,
-  colours: readonly Rgb8[],
-  purity: number,
-): Rgb8 | null {
+export function findBackground(art: ArtworkReader, colours: readonly Rgb8[], purity: number): Rgb8 | null {
   const labs = colours.map((rgb) => labFromRgb8(rgb));
   const votes = new Uint32Array(colours.length);
   let total = 0;

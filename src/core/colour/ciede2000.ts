@@ -58,7 +58,5 @@ export function ciede2000(p: Lab, q: Lab): number {
   const sH = 1 + 0.015 * meanC * t;
   const rT = -Math.sin(2 * dTheta * RAD) * rC;
 
-  return Math.sqrt(
-    (dL / sL) ** 2 + (dC / sC) ** 2 + (dH / sH) ** 2 + rT * (dC / sC) * (dH / sH),
-  );
+  return Math.sqrt((dL / sL) ** 2 + (dC / sC) ** 2 + (dH / sH) ** 2 + rT * (dC / sC) * (dH / sH));
 }

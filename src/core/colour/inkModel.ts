@@ -14,11 +14,7 @@ export interface InkOptics {
  */
 export function layerOver(backing: LinearRgb, ink: InkOptics): LinearRgb {
   const part = (b: number, c: number) => ink.opacity * c + (1 - ink.opacity) * b * c;
-  return [
-    part(backing[0], ink.colour[0]),
-    part(backing[1], ink.colour[1]),
-    part(backing[2], ink.colour[2]),
-  ];
+  return [part(backing[0], ink.colour[0]), part(backing[1], ink.colour[1]), part(backing[2], ink.colour[2])];
 }
 
 /**

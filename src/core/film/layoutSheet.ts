@@ -120,9 +120,7 @@ function refuseOutside(print: BoxMm, widthMm: number, heightMm: number): void {
     code: 'print-off-sheet',
     parameter: 'sheet',
     message: `The print of ${size} runs ${both(Math.max(overX, overY))} off the sheet of ${both(widthMm)} x ${both(heightMm)}.`,
-    remedy: fits
-      ? 'Move the print, or centre it.'
-      : 'Choose a larger sheet, or make the print smaller.',
+    remedy: fits ? 'Move the print, or centre it.' : 'Choose a larger sheet, or make the print smaller.',
   });
 }
 

@@ -1,4 +1,13 @@
-import { type Allocator, type RasterKernels, clearFrom, forEachRun, isEmpty, keepIn, nearBoundaryHalo, orInto } from '../raster';
+import {
+  type Allocator,
+  type RasterKernels,
+  clearFrom,
+  forEachRun,
+  isEmpty,
+  keepIn,
+  nearBoundaryHalo,
+  orInto,
+} from '../raster';
 import type { LabelMap } from '../separation';
 import { type JobSheet, effectiveChokeMm } from '../sheet';
 import type { PlatePlane, PlatePlanes } from './platePlane';
@@ -52,7 +61,7 @@ export function fitPlates(
   const { width, height } = labels.rect;
   const radii = fitRadii(sheet, pxPerMm);
   const made = platesFromLabels(labels, sheet, memory);
-  const { drafts, bare } = made;
+  const { drafts } = made;
   if (radii.spread > 0) spreadIntoBare(made, width, height, radii.spread, kernels, memory);
   const based = sheet.plates.some((plate) => plate.role === 'underbase');
   const base = based ? makeBase(made, width, height, radii, kernels, memory) : null;

@@ -91,7 +91,7 @@ export function platesFromLabels(labels: LabelMap, sheet: JobSheet, memory: Allo
     bare[i] = 0;
   };
   const view = wordsOf(first);
-  for (let i = 0; i < count; ) {
+  for (let i = 0; i < count;) {
     const label = first[i]!;
     const index = plateOf[label]!;
     if (share[i] === 65535) {

@@ -56,7 +56,9 @@ export function* filmPdf(
   const firstPage = 4;
   const pageObject = (index: number) => firstPage + index * 3;
   offsets[1] = length;
-  yield put('1 0 obj\n<< /Type /Catalog /Pages 2 0 R /ViewerPreferences << /PrintScaling /None >> >>\nendobj\n');
+  yield put(
+    '1 0 obj\n<< /Type /Catalog /Pages 2 0 R /ViewerPreferences << /PrintScaling /None >> >>\nendobj\n',
+  );
   offsets[2] = length;
   const kids = pages.map((_, index) => `${pageObject(index)} 0 R`).join(' ');
   yield put(`2 0 obj\n<< /Type /Pages /Kids [${kids}] /Count ${pages.length} >>\nendobj\n`);
@@ -75,8 +77,7 @@ export function* filmPdf(
       `${object} 0 obj\n<< /Type /Page /Parent 2 0 R /MediaBox ${box} /CropBox ${box} /TrimBox ${box} ` +
         `/Resources << /XObject << /Film ${object + 2} 0 R >> >> /Contents ${object + 1} 0 R >>\nendobj\n`,
     );
-    const draw =
-      `q\n${number(imageWidth)} 0 0 ${number(imageHeight)} 0 ${number(height - imageHeight)} cm\n/Film Do\nQ\n`;
+    const draw = `q\n${number(imageWidth)} 0 0 ${number(imageHeight)} 0 ${number(height - imageHeight)} cm\n/Film Do\nQ\n`;
     offsets[object + 1] = length;
     yield put(`${object + 1} 0 obj\n<< /Length ${draw.length} >>\nstream\n${draw}endstream\nendobj\n`);
     offsets[object + 2] = length;

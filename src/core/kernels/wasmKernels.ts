@@ -4,7 +4,14 @@ import { type ScreenArguments, type ThresholdTile, tilePosition } from '../scree
 import type { Kernels } from './kernels';
 
 interface KernelExports {
-  markNearBoundary(mask: number, width: number, height: number, radius: number, runs: number, out: number): void;
+  markNearBoundary(
+    mask: number,
+    width: number,
+    height: number,
+    radius: number,
+    runs: number,
+    out: number,
+  ): void;
   stampDiscs(discs: number, count: number, width: number, height: number, out: number): void;
   nearestSet(
     set: number,
@@ -121,13 +128,13 @@ class WasmKernels implements Kernels {
     out: Int32Array,
   ): void => {
     const count = width * height;
-    const [setAt, bandAt, rowsAt, downAt, outAt] = this.place(count, count, count * 2, width * 2, count * 4) as [
-      number,
-      number,
-      number,
-      number,
-      number,
-    ];
+    const [setAt, bandAt, rowsAt, downAt, outAt] = this.place(
+      count,
+      count,
+      count * 2,
+      width * 2,
+      count * 4,
+    ) as [number, number, number, number, number];
     this.bytes(setAt, count).set(set);
     this.bytes(bandAt, count).set(band);
     this.kernels.nearestSet(setAt, bandAt, width, height, reach, rowsAt, downAt, outAt);
@@ -137,10 +144,16 @@ class WasmKernels implements Kernels {
   compositeInk = (args: CompositeArguments): void => {
     const { light, count, shape, tone, colour, opacity } = args;
     const padded = Math.ceil(count / 4) * 4;
-    const [lightAt, shapeAt, toneAt] = this.place(padded * 12, padded, padded * 2) as [number, number, number];
+    const [lightAt, shapeAt, toneAt] = this.place(padded * 12, padded, padded * 2) as [
+      number,
+      number,
+      number,
+    ];
     for (let channel = 0; channel < 3; channel++) {
       const at = lightAt + channel * padded * 4;
-      new Float32Array(this.memory.buffer, at, count).set(light.subarray(channel * count, (channel + 1) * count));
+      new Float32Array(this.memory.buffer, at, count).set(
+        light.subarray(channel * count, (channel + 1) * count),
+      );
     }
     const shapes = this.bytes(shapeAt, padded);
     shapes.set(shape.subarray(0, count));
@@ -158,7 +171,11 @@ class WasmKernels implements Kernels {
     const { shape, tone, width, rows, tile, out } = args;
     if (tone) this.loadTile(tile);
     const count = width * rows;
-    const [shapeAt, toneAt, outAt] = this.place(count, tone ? count * 2 : 0, count / 8) as [number, number, number];
+    const [shapeAt, toneAt, outAt] = this.place(count, tone ? count * 2 : 0, count / 8) as [
+      number,
+      number,
+      number,
+    ];
     this.bytes(shapeAt, count).set(shape);
     if (tone) new Uint16Array(this.memory.buffer, toneAt, count).set(tone);
     const longest = tile.wrap & ~7;
@@ -195,11 +212,11 @@ class WasmKernels implements Kernels {
     return {
       encode: (bits, rows) => {
         // At worst a pixel takes 12 bits (a black run of one, coded horizontally, and its white one).
-        const [rowsAt, stateAt, outAt] = this.place((rows + 1) * rowBytes + 16, 16, rows * (width * 2 + 64)) as [
-          number,
-          number,
-          number,
-        ];
+        const [rowsAt, stateAt, outAt] = this.place(
+          (rows + 1) * rowBytes + 16,
+          16,
+          rows * (width * 2 + 64),
+        ) as [number, number, number];
         this.bytes(rowsAt, rowBytes).set(reference);
         this.bytes(rowsAt + rowBytes, rows * rowBytes).set(bits.subarray(0, rows * rowBytes));
         this.bytes(stateAt, 16).set(state);

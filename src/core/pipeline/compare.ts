@@ -58,7 +58,9 @@ export class DifferenceCounter {
 /** A pixel of linear light as three 8-bit codes in one number. */
 function codes(light: Float32Array, i: number, count: number): number {
   return (
-    (encodeSrgb8(light[i]!) << 16) | (encodeSrgb8(light[i + count]!) << 8) | encodeSrgb8(light[i + 2 * count]!)
+    (encodeSrgb8(light[i]!) << 16) |
+    (encodeSrgb8(light[i + count]!) << 8) |
+    encodeSrgb8(light[i + 2 * count]!)
   );
 }
 

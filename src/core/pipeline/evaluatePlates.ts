@@ -25,7 +25,9 @@ export interface PlateJob {
   readonly memory: Allocator;
 }
 
-export function preparePlateJob(sheet: JobSheet, outerMap: OuterMap | null,
+export function preparePlateJob(
+  sheet: JobSheet,
+  outerMap: OuterMap | null,
   kernels: Kernels,
   memory: Allocator = FRESH_MEMORY,
 ): PlateJob {
@@ -48,7 +50,13 @@ export function plateArtworkNeed(job: PlateJob, grid: PrintGrid, region: Rect): 
  */
 export function evaluatePlates(job: PlateJob, grid: PrintGrid, region: Rect, art: RgbaPlane): PlatePlanes {
   const halo = fitHalo(job.sheet, grid.pxPerMm);
-  const labels = evaluateLabels(job, grid, expandRect(region, halo), plateArtworkNeed(job, grid, region), art);
+  const labels = evaluateLabels(
+    job,
+    grid,
+    expandRect(region, halo),
+    plateArtworkNeed(job, grid, region),
+    art,
+  );
   const planes = fitPlates(labels, job.sheet, grid.pxPerMm, job.kernels, job.memory);
   return cropPlanes(planes, region, job.memory);
 }

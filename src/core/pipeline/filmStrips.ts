@@ -1,5 +1,13 @@
 import type { RgbaPlane } from '../artwork';
-import { type LabelFont, type SheetFurniture, type SheetLayout, labelLines, layoutSheet, paintFurniture, sheetFurniture } from '../film';
+import {
+  type LabelFont,
+  type SheetFurniture,
+  type SheetLayout,
+  labelLines,
+  layoutSheet,
+  paintFurniture,
+  sheetFurniture,
+} from '../film';
 import type { PlatePlanes } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
 import { forEachRun } from '../raster';

@@ -20,4 +20,12 @@ export {
   type ArtworkNeed,
   type PrintGrid,
 } from './printGrid';
-export { clipToPrint, drawDown, encodeRgba, viewLevel, type View, type ViewLevel, type ViewPart } from './view';
+export {
+  clipToPrint,
+  drawDown,
+  encodeRgba,
+  viewLevel,
+  type View,
+  type ViewLevel,
+  type ViewPart,
+} from './view';

@@ -96,12 +96,7 @@ function spans(count: number, originPx: number, pixelsPerStep: number, available
 /** Averages an evaluated region down to a window by area, in linear light. */
 export function drawDown(plane: LightPlane, level: ViewLevel, view: View): LightPlane {
   const ratio = level.grid.pxPerMm / view.scale;
-  const across = spans(
-    view.width,
-    view.xMm * level.grid.pxPerMm - level.region.x,
-    ratio,
-    plane.width,
-  );
+  const across = spans(view.width, view.xMm * level.grid.pxPerMm - level.region.x, ratio, plane.width);
   const down = spans(view.height, view.yMm * level.grid.pxPerMm - level.region.y, ratio, plane.height);
   const light = new Float32Array(view.width * view.height * 3);
   const row = new Float32Array(plane.width);

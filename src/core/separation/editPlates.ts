@@ -1,12 +1,5 @@
 import { ciede2000, formatHexColour, labFromRgb8, nameColour, parseHexColour } from '../colour';
-import {
-  DEFAULT_SCREEN,
-  HIGHLIGHT_WHITE,
-  type JobSheet,
-  LIMITS,
-  MESH,
-  type Plate,
-} from '../sheet';
+import { DEFAULT_SCREEN, HIGHLIGHT_WHITE, type JobSheet, LIMITS, MESH, type Plate } from '../sheet';
 import { KerameusError, checkLengthMm } from '../units';
 import { isWhite, slug, suggestBaseStrength, suggestOpacity, underbasePlate, unique } from './proposePlates';
 
@@ -15,7 +8,9 @@ import { isWhite, slug, suggestBaseStrength, suggestOpacity, underbasePlate, uni
 const GARMENT_DISTANCE = 6;
 
 function isGarment(colour: string, garment: string): boolean {
-  return ciede2000(labFromRgb8(parseHexColour(colour)), labFromRgb8(parseHexColour(garment))) < GARMENT_DISTANCE;
+  return (
+    ciede2000(labFromRgb8(parseHexColour(colour)), labFromRgb8(parseHexColour(garment))) < GARMENT_DISTANCE
+  );
 }
 
 /** Adds an underbase when a plate wants one, first in print order, and removes one that nothing wants. */
@@ -70,7 +65,9 @@ function withNewPlate(sheet: JobSheet, index: number): JobSheet {
   const highlight = sheet.plates.findIndex((each) => each.role === 'highlight');
   const at = plate.role === 'highlight' || highlight < 0 ? sheet.plates.length : highlight;
   const plates = [...sheet.plates.slice(0, at), plate, ...sheet.plates.slice(at)];
-  const palette = sheet.palette.map((entry, k) => (k === index ? { ...entry, plateId: plate.id, tint: 1 } : entry));
+  const palette = sheet.palette.map((entry, k) =>
+    k === index ? { ...entry, plateId: plate.id, tint: 1 } : entry,
+  );
   return { ...sheet, plates, palette };
 }
 
@@ -121,12 +118,18 @@ export function setTint(sheet: JobSheet, index: number, tint: number): JobSheet 
 
 /** Puts everything of one plate onto another. */
 export function mergePlates(sheet: JobSheet, from: string, into: string): JobSheet {
-  const palette = sheet.palette.map((entry) => (entry.plateId === from ? { ...entry, plateId: into } : entry));
+  const palette = sheet.palette.map((entry) =>
+    entry.plateId === from ? { ...entry, plateId: into } : entry,
+  );
   return withUnderbase(withoutUnusedPlates({ ...sheet, palette }));
 }
 
 /** Changes one plate; the underbase follows when a base strength changed. */
-export function changePlate(sheet: JobSheet, id: string, change: Partial<Omit<Plate, 'id' | 'role'>>): JobSheet {
+export function changePlate(
+  sheet: JobSheet,
+  id: string,
+  change: Partial<Omit<Plate, 'id' | 'role'>>,
+): JobSheet {
   const plates = sheet.plates.map((plate) => (plate.id === id ? { ...plate, ...change } : plate));
   return withUnderbase({ ...sheet, plates });
 }

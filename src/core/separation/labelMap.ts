@@ -67,7 +67,8 @@ export function adoptLabels(
     const i = shares.mixed[k]!;
     const x = (i % shares.width) + planeX;
     const y = ((i / shares.width) | 0) + planeY;
-    if (x < inside.x || y < inside.y || x >= inside.x + inside.width || y >= inside.y + inside.height) continue;
+    if (x < inside.x || y < inside.y || x >= inside.x + inside.width || y >= inside.y + inside.height)
+      continue;
     mix.clear();
     mix.addPixel(shares, i, 1);
     mix.store(map, toMap(i), shares.tone[i] === 1);

@@ -88,17 +88,12 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
 }
 
 /** Writes the pure labels and returns the places of the others. */
-function labelPure(
-  art: RgbaPlane,
-  palette: PaletteLookup,
-  label: Uint8Array,
-  memory: Allocator,
-): Int32Array {
+function labelPure(art: RgbaPlane, palette: PaletteLookup, label: Uint8Array, memory: Allocator): Int32Array {
   const { data } = art;
   const pixels = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
   let mixed = memory.ints(1024);
   let count = 0;
-  for (let i = 0; i < pixels.length; ) {
+  for (let i = 0; i < pixels.length;) {
     // Flat artwork comes in runs of one colour.
     const pixel = pixels[i]!;
     let end = i + 1;

@@ -121,14 +121,18 @@ export function proposePlates(input: ProposalInput): PlateProposal {
   const drafts: Draft[] = [];
   const draftOf: (number | null)[] = [];
   if (input.inks) {
-    const requested = input.inks.map((request) => ({ request, rgb: parseHexColour(request.colour, request.name) }));
+    const requested = input.inks.map((request) => ({
+      request,
+      rgb: parseHexColour(request.colour, request.name),
+    }));
     drafts.push(...requested);
     for (const draft of requested) {
       const lab = labFromRgb8(draft.rgb);
       const present = found.some((each) => ciede2000(labFromRgb8(each.rgb), lab) < 7);
       if (!present) found.push({ rgb: draft.rgb, standsFor: draft.rgb });
     }
-    for (const each of found) draftOf.push(leftOut(each.rgb) ? null : nearestDraft(each.rgb, drafts, garment));
+    for (const each of found)
+      draftOf.push(leftOut(each.rgb) ? null : nearestDraft(each.rgb, drafts, garment));
   } else {
     const index = new Map<string, number>();
     const order = [...new Set(found.map((each) => formatHexColour(each.standsFor)))]

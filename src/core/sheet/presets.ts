@@ -30,7 +30,13 @@ export const DEFAULT_FIT: JobSheet['fit'] = {
 };
 
 /** Threads per inch by what a screen prints. Common practice, no source. */
-export const MESH = { solidWhite: 140, halftoneWhite: 205, highlight: 205, solidColour: 180, halftoneColour: 230 };
+export const MESH = {
+  solidWhite: 140,
+  halftoneWhite: 205,
+  highlight: 205,
+  solidColour: 180,
+  halftoneColour: 230,
+};
 
 export const BASE_WHITE = { name: 'Base white', colour: '#f6f6f3', opacity: 0.85 };
 export const HIGHLIGHT_WHITE = { name: 'Highlight white', colour: '#f6f6f3', opacity: 0.85 };

@@ -81,7 +81,8 @@ function openVector(svg: SvgArtwork): ArtworkSource {
   };
   return {
     read: (need) => level(need.levelWidth, need.levelHeight).read(need.rect),
-    reader: (width) => inMemory(new VectorLevel(svg, width, Math.max(1, Math.round((width * svg.height) / svg.width)))),
+    reader: (width) =>
+      inMemory(new VectorLevel(svg, width, Math.max(1, Math.round((width * svg.height) / svg.width)))),
     close: () => undefined,
   };
 }

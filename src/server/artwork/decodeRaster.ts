@@ -139,7 +139,12 @@ export async function decodeRaster(file: string, folder: string): Promise<Raster
 }
 
 /** Makes the next level: the mean of 2 by 2 pixels in linear light, weighted by alpha. */
-async function halve(above: RasterLevel, first: RasterLevel, level: number, folder: string): Promise<RasterLevel> {
+async function halve(
+  above: RasterLevel,
+  first: RasterLevel,
+  level: number,
+  folder: string,
+): Promise<RasterLevel> {
   const width = levelSide(first.width, level);
   const height = levelSide(first.height, level);
   const target = path.join(folder, `level-${level}.rgba`);

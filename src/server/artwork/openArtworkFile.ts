@@ -84,7 +84,11 @@ export async function inspectArtwork(file: string, fileName: string): Promise<Ar
 }
 
 /** Decodes artwork into a folder: raster levels, or for a drawing the file itself. */
-export async function decodeArtwork(file: string, facts: ArtworkFacts, folder: string): Promise<ArtworkFiles> {
+export async function decodeArtwork(
+  file: string,
+  facts: ArtworkFacts,
+  folder: string,
+): Promise<ArtworkFiles> {
   if (facts.kind === 'vector') return { kind: 'vector', path: file };
   return { kind: 'raster', levels: await decodeRaster(file, folder) };
 }

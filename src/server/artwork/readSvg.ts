@@ -26,7 +26,16 @@ const MAX_BYTES = 40e6;
 const MAX_ELEMENTS = 400_000;
 const MAX_EXPANDED = 1_000_000;
 const MAX_DEPTH = 200;
-const GENERIC_FONTS = new Set(['serif', 'sans-serif', 'monospace', 'cursive', 'fantasy', 'system-ui', 'inherit', 'initial']);
+const GENERIC_FONTS = new Set([
+  'serif',
+  'sans-serif',
+  'monospace',
+  'cursive',
+  'fantasy',
+  'system-ui',
+  'inherit',
+  'initial',
+]);
 
 function refuse(message: string, remedy: string): KerameusError {
   return new KerameusError({ code: 'svg-refused', parameter: 'artwork', message, remedy });
@@ -43,7 +52,10 @@ interface Scan {
 /** Reads and checks an SVG. Throws KerameusError `svg-refused` when it is broken or reaches outside itself. */
 export function readSvg(bytes: Uint8Array): SvgArtwork {
   if (bytes.length > MAX_BYTES) {
-    throw refuse(`The SVG is ${Math.round(bytes.length / 1e6)} MB large.`, 'Keep it below 40 MB, or export it as a PNG.');
+    throw refuse(
+      `The SVG is ${Math.round(bytes.length / 1e6)} MB large.`,
+      'Keep it below 40 MB, or export it as a PNG.',
+    );
   }
   let text: string;
   try {
@@ -55,7 +67,18 @@ export function readSvg(bytes: Uint8Array): SvgArtwork {
   const scan = scanSvg(source);
   const size = sizeOf(scan.rootTag);
   const kept = Object.entries(scan.rootTag.attributes).filter(
-    ([name]) => !['width', 'height', 'x', 'y', 'viewBox', 'preserveAspectRatio', 'overflow', 'version', 'baseProfile'].includes(name),
+    ([name]) =>
+      ![
+        'width',
+        'height',
+        'x',
+        'y',
+        'viewBox',
+        'preserveAspectRatio',
+        'overflow',
+        'version',
+        'baseProfile',
+      ].includes(name),
   );
   const missingFonts = [...scan.fonts].filter(
     (font) => font !== '' && font !== SHIPPED_FONT_FAMILY && !GENERIC_FONTS.has(font.toLowerCase()),
@@ -89,19 +112,26 @@ function expandEntities(text: string): string {
   for (const match of subset.matchAll(/<!ENTITY\s+([\w.-]+)\s+(?:"([^"]*)"|'([^']*)')\s*>/g)) {
     const value = match[2] ?? match[3] ?? '';
     if (value.includes('&') || value.includes('%') || value.includes('<') || value.length > 2000) {
-      throw refuse('The SVG defines entities that contain others.', 'Export it again without a DTD, as plain SVG.');
+      throw refuse(
+        'The SVG defines entities that contain others.',
+        'Export it again without a DTD, as plain SVG.',
+      );
     }
     entities.set(match[1]!, value);
   }
   if (entities.size !== declared) {
-    throw refuse('The SVG defines entities that lie outside the file.', 'Export it again without a DTD, as plain SVG.');
+    throw refuse(
+      'The SVG defines entities that lie outside the file.',
+      'Export it again without a DTD, as plain SVG.',
+    );
   }
   const body = text.slice(0, doctype.index) + text.slice(doctype.index + doctype[0].length);
   let uses = 0;
   return body.replace(/&([A-Za-z_][\w.-]*);/g, (whole, name: string) => {
     const value = entities.get(name);
     if (value === undefined) return whole;
-    if (++uses > 100_000) throw refuse('The SVG uses its entities without end.', 'Export it again as plain SVG.');
+    if (++uses > 100_000)
+      throw refuse('The SVG uses its entities without end.', 'Export it again as plain SVG.');
     return value;
   });
 }
@@ -118,7 +148,10 @@ function scanSvg(source: string): Scan {
   let elements = 0;
   let inStyle = 0;
   parser.on('error', (error) => {
-    throw refuse(`The SVG is broken: ${error.message.replace(/^\d+:\d+:\s*/, '')}.`, 'Export it again; the file may be cut off.');
+    throw refuse(
+      `The SVG is broken: ${error.message.replace(/^\d+:\d+:\s*/, '')}.`,
+      'Export it again; the file may be cut off.',
+    );
   });
   parser.on('doctype', () => {
     throw refuse('The SVG has a document type that cannot be read.', 'Export it again as plain SVG.');
@@ -126,7 +159,10 @@ function scanSvg(source: string): Scan {
   parser.on('processinginstruction', ({ target }) => {
     if (target.toLowerCase() !== 'xml') {
       if (/stylesheet/i.test(target)) {
-        throw refuse('The SVG asks for a style sheet outside itself.', 'Export it again with its styles inside.');
+        throw refuse(
+          'The SVG asks for a style sheet outside itself.',
+          'Export it again with its styles inside.',
+        );
       }
     }
   });
@@ -140,13 +176,17 @@ function scanSvg(source: string): Scan {
       contentFrom = parser.position;
       if (tag.isSelfClosing) contentTo = contentFrom;
     }
-    if (depth > MAX_DEPTH) throw refuse(`The SVG nests more than ${MAX_DEPTH} levels deep.`, 'Flatten its groups.');
+    if (depth > MAX_DEPTH)
+      throw refuse(`The SVG nests more than ${MAX_DEPTH} levels deep.`, 'Flatten its groups.');
     if (elements > MAX_ELEMENTS) {
       throw refuse(`The SVG has more than ${MAX_ELEMENTS} elements.`, 'Simplify it, or export it as a PNG.');
     }
     if (local === 'script') throw refuse('The SVG contains a script.', 'Export it again as a plain drawing.');
     if (local === 'foreignObject') {
-      throw refuse('The SVG contains a piece of a web page (foreignObject).', 'Turn it into shapes and export again.');
+      throw refuse(
+        'The SVG contains a piece of a web page (foreignObject).',
+        'Turn it into shapes and export again.',
+      );
     }
     if (local === 'style') inStyle++;
     checkAttributes(tag, local, fonts, pictures);
@@ -220,7 +260,10 @@ function checkStyle(css: string, fonts: Set<string>): void {
 }
 
 function addFonts(value: string, fonts: Set<string>): void {
-  const first = value.split(',')[0]!.trim().replace(/^['"]|['"]$/g, '');
+  const first = value
+    .split(',')[0]!
+    .trim()
+    .replace(/^['"]|['"]$/g, '');
   fonts.add(first);
 }
 
@@ -259,7 +302,8 @@ class ReferenceGuard {
     const expand = (id: string): number => {
       const seen = known.get(id);
       if (seen !== undefined) return seen;
-      if (visiting.has(id)) throw refuse('The SVG uses a part of itself inside itself.', 'Remove that reference.');
+      if (visiting.has(id))
+        throw refuse('The SVG uses a part of itself inside itself.', 'Remove that reference.');
       visiting.add(id);
       let total = this.sizes.get(id) ?? 0;
       for (const target of this.uses.get(id) ?? []) total = Math.min(1e12, total + expand(target));
@@ -289,8 +333,13 @@ function absolute(text: string | undefined): number | null {
   return match ? Number(match[1]) * UNIT_MM[(match[2] ?? '').toLowerCase()]! : null;
 }
 
-function sizeOf(root: SaxesTagPlain): Pick<SvgArtwork, 'width' | 'height' | 'widthMm' | 'heightMm' | 'viewBox'> {
-  const box = (root.attributes.viewBox ?? '').trim().split(/[\s,]+/).map(Number);
+function sizeOf(
+  root: SaxesTagPlain,
+): Pick<SvgArtwork, 'width' | 'height' | 'widthMm' | 'heightMm' | 'viewBox'> {
+  const box = (root.attributes.viewBox ?? '')
+    .trim()
+    .split(/[\s,]+/)
+    .map(Number);
   const boxed = box.length === 4 && box.every(Number.isFinite) && box[2]! > 0 && box[3]! > 0;
   let widthMm = absolute(root.attributes.width);
   let heightMm = absolute(root.attributes.height);

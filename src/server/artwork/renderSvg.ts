@@ -100,7 +100,10 @@ export class VectorLevel {
         const y1 = Math.min(rect.y + rect.height, (row + 1) * tileHeight);
         for (let y = y0; y < y1; y++) {
           const from = ((y - row * tileHeight) * tileWidth + (x0 - column * tileWidth)) * 4;
-          data.set(tile.subarray(from, from + (x1 - x0) * 4), ((y - rect.y) * rect.width + (x0 - rect.x)) * 4);
+          data.set(
+            tile.subarray(from, from + (x1 - x0) * 4),
+            ((y - rect.y) * rect.width + (x0 - rect.x)) * 4,
+          );
         }
       }
     }

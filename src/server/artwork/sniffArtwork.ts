@@ -25,7 +25,8 @@ export function sniffArtwork(bytes: Uint8Array): ArtworkFormat {
   }
   if (startsWith(bytes, 0, [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a])) return 'png';
   if (startsWith(bytes, 0, [0xff, 0xd8, 0xff])) return 'jpeg';
-  if (startsWith(bytes, 0, [0x52, 0x49, 0x46, 0x46]) && startsWith(bytes, 8, [0x57, 0x45, 0x42, 0x50])) return 'webp';
+  if (startsWith(bytes, 0, [0x52, 0x49, 0x46, 0x46]) && startsWith(bytes, 8, [0x57, 0x45, 0x42, 0x50]))
+    return 'webp';
   if (
     startsWith(bytes, 0, [0x49, 0x49, 0x2a, 0]) ||
     startsWith(bytes, 0, [0x4d, 0x4d, 0, 0x2a]) ||
@@ -51,6 +52,9 @@ function refused(what: string): KerameusError {
 function looksLikeSvg(bytes: Uint8Array): boolean {
   const utf16 = startsWith(bytes, 0, [0xff, 0xfe]) || startsWith(bytes, 0, [0xfe, 0xff]);
   if (utf16) return false;
-  const text = new TextDecoder('utf-8').decode(bytes.subarray(0, 65536)).replace(/^\uFEFF/, '').trimStart();
+  const text = new TextDecoder('utf-8')
+    .decode(bytes.subarray(0, 65536))
+    .replace(/^\uFEFF/, '')
+    .trimStart();
   return text.startsWith('<') && /<(?:[\w-]+:)?svg[\s>/]/.test(text);
 }

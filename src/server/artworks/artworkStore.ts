@@ -110,7 +110,11 @@ export interface LocalArtwork {
 }
 
 /** Brings stored artwork to the disk, from its tiles; memory stays bounded by a row of tiles. */
-export async function fetchArtwork(database: Database, sha256: string, folder: string): Promise<LocalArtwork> {
+export async function fetchArtwork(
+  database: Database,
+  sha256: string,
+  folder: string,
+): Promise<LocalArtwork> {
   const row = await findArtwork(database, sha256);
   if (!row) {
     throw new KerameusError({
@@ -153,7 +157,11 @@ async function fetchLevel(
         .select({ column: artworkTiles.column, bytes: artworkTiles.bytes })
         .from(artworkTiles)
         .where(
-          and(eq(artworkTiles.sha256, facts.sha256), eq(artworkTiles.level, level), eq(artworkTiles.row, row)),
+          and(
+            eq(artworkTiles.sha256, facts.sha256),
+            eq(artworkTiles.level, level),
+            eq(artworkTiles.row, row),
+          ),
         )
         .orderBy(asc(artworkTiles.column));
       const rows = Math.min(RASTER_TILE, height - row * RASTER_TILE);

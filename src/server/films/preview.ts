@@ -108,7 +108,9 @@ function clearOutside(
 ): void {
   const count = print.length / 3;
   for (let i = 0; i < count; i++) {
-    const bare = [0, 1, 2].every((channel) => Math.abs(print[channel * count + i]! - garment[channel]!) < 1e-6);
+    const bare = [0, 1, 2].every(
+      (channel) => Math.abs(print[channel * count + i]! - garment[channel]!) < 1e-6,
+    );
     if (bare) for (let channel = 0; channel < 3; channel++) artwork[channel * count + i] = garment[channel]!;
   }
 }

@@ -33,7 +33,10 @@ export async function* stripsInOrder(
     for (const answer of waiting.values()) answer({ error: report });
     waiting.clear();
   };
-  const workers = Array.from({ length: Math.min(threads, stripCount) }, () => new Worker(entry, { workerData: data }));
+  const workers = Array.from(
+    { length: Math.min(threads, stripCount) },
+    () => new Worker(entry, { workerData: data }),
+  );
   const turns: number[][] = workers.map(() => []);
   workers.forEach((worker, index) => {
     worker.on('error', fail);

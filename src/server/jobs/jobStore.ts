@@ -30,7 +30,8 @@ export async function readArtworkView(database: Database, sha256: string): Promi
     });
   }
   const { facts, analysis } = row;
-  const hex = (rgb: readonly number[]) => '#' + rgb.map((part) => part.toString(16).padStart(2, '0')).join('');
+  const hex = (rgb: readonly number[]) =>
+    '#' + rgb.map((part) => part.toString(16).padStart(2, '0')).join('');
   return {
     sha256,
     fileName: facts.fileName,
@@ -113,7 +114,10 @@ export async function commitVersion(
       .where(eq(jobVersions.jobId, id));
     const number = (highest?.number ?? 0) + 1;
     await transaction.insert(jobVersions).values({ jobId: id, number, parent: base, sheet });
-    await transaction.update(jobs).set({ head: number, updatedAt: sql`now()` }).where(eq(jobs.id, id));
+    await transaction
+      .update(jobs)
+      .set({ head: number, updatedAt: sql`now()` })
+      .where(eq(jobs.id, id));
   });
   return readJob(database, id);
 }

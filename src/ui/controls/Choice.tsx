@@ -32,7 +32,10 @@ export function Choice({ label, value, options, onChange, className }: Props) {
   const current = options.find((option) => option.value === value);
   return (
     <Listbox value={value} onChange={onChange}>
-      <ListboxButton aria-label={label} className={`field flex items-center gap-2 text-left ${className ?? ''}`}>
+      <ListboxButton
+        aria-label={label}
+        className={`field flex items-center gap-2 text-left ${className ?? ''}`}
+      >
         {current?.colour && <Swatch colour={current.colour} />}
         <span className="min-w-0 flex-1 truncate">{current?.label ?? value}</span>
         <ChevronDown aria-hidden className="size-3.5 shrink-0 text-quiet" />

@@ -28,7 +28,9 @@ export function LengthField({ label, valueMm, unit, minMm, maxMm, hint, onChange
       setProblem(null);
       if (Math.abs(value - valueMm) > 1e-6) onChange(value);
     } catch (thrown) {
-      setProblem(thrown instanceof KerameusError ? `${thrown.message} ${thrown.remedy ?? ''}` : String(thrown));
+      setProblem(
+        thrown instanceof KerameusError ? `${thrown.message} ${thrown.remedy ?? ''}` : String(thrown),
+      );
     }
   };
   return (
@@ -53,7 +55,11 @@ export function LengthField({ label, valueMm, unit, minMm, maxMm, hint, onChange
         />
       </div>
       {(problem ?? hint) && (
-        <p id={`${id}-hint`} className={problem ? 'mt-1 text-xs text-clay-deep' : 'caption mt-0.5'} role={problem ? 'alert' : undefined}>
+        <p
+          id={`${id}-hint`}
+          className={problem ? 'mt-1 text-xs text-clay-deep' : 'caption mt-0.5'}
+          role={problem ? 'alert' : undefined}
+        >
           {problem ?? hint}
         </p>
       )}

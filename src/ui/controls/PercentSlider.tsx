@@ -22,7 +22,9 @@ export function PercentSlider({ label, value, min = 0, step = 5, onChange }: Pro
   };
   return (
     <label className="flex items-center gap-3 py-1">
-      <span className="w-[104px] shrink-0 truncate" title={label}>{label}</span>
+      <span className="w-[104px] shrink-0 truncate" title={label}>
+        {label}
+      </span>
       <input
         type="range"
         className="min-w-0 flex-1 accent-ink"

@@ -15,7 +15,8 @@ interface Props {
 export function TextField({ label, value, maxLength, check, onChange }: Props) {
   const id = useId();
   const [text, setText] = useState<string | null>(null);
-  const problem = text === null ? null : text.trim() === '' ? 'It needs a value.' : (check?.(text.trim()) ?? null);
+  const problem =
+    text === null ? null : text.trim() === '' ? 'It needs a value.' : (check?.(text.trim()) ?? null);
   const commit = () => {
     if (text === null || problem) return;
     setText(null);

@@ -69,7 +69,9 @@ export function JobsScreen() {
         {jobs && jobs.length === 0 && !drop.working && <EmptyDesk onOpen={drop.dropzone.open} />}
         {!jobs && !error && <p className="caption">Fetching the jobs …</p>}
         <ul className="grid grid-cols-[repeat(auto-fill,minmax(260px,1fr))] gap-5">
-          {jobs?.map((job) => <Card key={job.id} job={job} onDelete={() => void remove(job.id)} />)}
+          {jobs?.map((job) => (
+            <Card key={job.id} job={job} onDelete={() => void remove(job.id)} />
+          ))}
         </ul>
       </main>
       {drop.dropzone.isDragActive && <DropVeil />}
@@ -109,7 +111,10 @@ function Card({ job, onDelete }: { readonly job: JobCard; readonly onDelete: () 
   return (
     <li className="relative border border-line bg-white hover:border-quiet">
       <Link href={`/jobs/${job.id}`} className="block">
-        <div className="grid h-72 place-items-center overflow-hidden" style={{ background: job.garment.colour }}>
+        <div
+          className="grid h-72 place-items-center overflow-hidden"
+          style={{ background: job.garment.colour }}
+        >
           {job.hasPicture ? (
             // eslint-disable-next-line @next/next/no-img-element -- made by our own worker at the right size
             <img
@@ -142,12 +147,22 @@ function Card({ job, onDelete }: { readonly job: JobCard; readonly onDelete: () 
         </div>
       </Link>
       <Menu>
-        <MenuButton aria-label={`More for ${job.name}`} className="absolute right-2 bottom-[78px] rounded-[3px] p-1 hover:bg-slip-deep">
+        <MenuButton
+          aria-label={`More for ${job.name}`}
+          className="absolute right-2 bottom-[78px] rounded-[3px] p-1 hover:bg-slip-deep"
+        >
           <EllipsisVertical aria-hidden className="size-4" />
         </MenuButton>
-        <MenuItems anchor="bottom end" className="z-30 rounded-[3px] border border-quiet bg-white py-1 focus:outline-none">
+        <MenuItems
+          anchor="bottom end"
+          className="z-30 rounded-[3px] border border-quiet bg-white py-1 focus:outline-none"
+        >
           <MenuItem>
-            <button type="button" onClick={onDelete} className="flex items-center gap-2 px-3 py-1 data-focus:bg-slip-deep">
+            <button
+              type="button"
+              onClick={onDelete}
+              className="flex items-center gap-2 px-3 py-1 data-focus:bg-slip-deep"
+            >
               <Trash2 aria-hidden className="size-4" /> Delete job
             </button>
           </MenuItem>

@@ -34,7 +34,12 @@ export function useArtworkDrop() {
   }, [task, router]);
 
   // Every kind of file is let through: the server judges by what is in it, and says what is wrong.
-  const dropzone = useDropzone({ onDrop: (files) => void onDrop(files), noClick: true, noKeyboard: true, multiple: false });
+  const dropzone = useDropzone({
+    onDrop: (files) => void onDrop(files),
+    noClick: true,
+    noKeyboard: true,
+    multiple: false,
+  });
   const failed: ErrorReport | null =
     task?.state === 'failed'
       ? (task.error ?? { code: 'internal', message: 'The artwork could not be read.' })

@@ -68,7 +68,9 @@ export function useJob(id: string): JobState {
         setError(null);
         if (saved.overtaken) {
           queue.current = [];
-          setNotice('The job was changed in another window; this is the newer state. Your last change was not applied.');
+          setNotice(
+            'The job was changed in another window; this is the newer state. Your last change was not applied.',
+          );
         }
         if (queue.current.length === 0) setDraft(null);
       } catch (thrown) {

@@ -14,7 +14,11 @@ function subscribe(listener: () => void): () => void {
 }
 
 /** A choice of the user's that this browser remembers; one of a few words. */
-export function useStored<T extends string>(key: string, fallback: T, allowed: readonly T[]): [T, (value: T) => void] {
+export function useStored<T extends string>(
+  key: string,
+  fallback: T,
+  allowed: readonly T[],
+): [T, (value: T) => void] {
   const read = () => {
     const kept = window.localStorage.getItem(key) as T | null;
     return kept !== null && allowed.includes(kept) ? kept : fallback;

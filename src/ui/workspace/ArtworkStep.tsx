@@ -42,7 +42,9 @@ export function ArtworkStep({ sheet, artwork, commit }: StepProps) {
   const judgement = judgeResolution(dpi);
   const pixels = artwork.kind === 'vector' ? 'vector drawing' : `${artwork.widthPx} × ${artwork.heightPx} px`;
   const transparent =
-    artwork.transparentShare > 0.001 ? `${trimNumber(artwork.transparentShare * 100, 0)} % transparent` : 'no transparency';
+    artwork.transparentShare > 0.001
+      ? `${trimNumber(artwork.transparentShare * 100, 0)} % transparent`
+      : 'no transparency';
   const findings = checkSheet(sheet, artwork.missingFonts);
   return (
     <div className="space-y-5">
@@ -67,7 +69,9 @@ export function ArtworkStep({ sheet, artwork, commit }: StepProps) {
           onChange={(widthMm) => commit(changePrintWidth(sheet, widthMm))}
         />
         <p className={`flex items-start gap-1.5 ${judgement === 'low' ? 'font-semibold' : ''}`}>
-          {(judgement === 'low' || judgement === 'soft') && <TriangleAlert aria-hidden className="mt-0.5 size-4 shrink-0 text-clay" />}
+          {(judgement === 'low' || judgement === 'soft') && (
+            <TriangleAlert aria-hidden className="mt-0.5 size-4 shrink-0 text-clay" />
+          )}
           <span data-testid="resolution">
             {dpi === null ? '' : `${trimNumber(dpi, 0)} dpi at print size, `}
             {JUDGEMENTS[judgement]}

@@ -36,7 +36,9 @@ export function FilmStep({ sheet, selected, commit, films, version, onCancel }: 
   const { film } = sheet;
   const { layout, problem } = tryLayout(sheet);
   const known = FILM_SHEETS.find(
-    (each) => Math.abs(each.widthMm - film.sheetWidthMm) < 0.01 && Math.abs(each.heightMm - film.sheetHeightMm) < 0.01,
+    (each) =>
+      Math.abs(each.widthMm - film.sheetWidthMm) < 0.01 &&
+      Math.abs(each.heightMm - film.sheetHeightMm) < 0.01,
   );
   const setFilm = (change: Partial<typeof film>) => commit({ ...sheet, film: { ...film, ...change } });
   const plate = sheet.plates.find((each) => each.id === selected) ?? sheet.plates[0];
@@ -60,8 +62,22 @@ export function FilmStep({ sheet, selected, commit, films, version, onCancel }: 
             }}
           />
         </div>
-        <LengthField label="Width" valueMm={film.sheetWidthMm} unit={unit} minMm={25} maxMm={3000} onChange={(sheetWidthMm) => setFilm({ sheetWidthMm })} />
-        <LengthField label="Height" valueMm={film.sheetHeightMm} unit={unit} minMm={25} maxMm={3000} onChange={(sheetHeightMm) => setFilm({ sheetHeightMm })} />
+        <LengthField
+          label="Width"
+          valueMm={film.sheetWidthMm}
+          unit={unit}
+          minMm={25}
+          maxMm={3000}
+          onChange={(sheetWidthMm) => setFilm({ sheetWidthMm })}
+        />
+        <LengthField
+          label="Height"
+          valueMm={film.sheetHeightMm}
+          unit={unit}
+          minMm={25}
+          maxMm={3000}
+          onChange={(sheetHeightMm) => setFilm({ sheetHeightMm })}
+        />
         <div className="flex items-center justify-between gap-3 py-1">
           <span>Print</span>
           <Choice
@@ -73,14 +89,29 @@ export function FilmStep({ sheet, selected, commit, films, version, onCancel }: 
               { value: 'placed', label: 'placed' },
             ]}
             onChange={(value) =>
-              setFilm({ printAtMm: value === 'centred' ? null : { x: layout?.print.x ?? 25, y: layout?.print.y ?? 25 } })
+              setFilm({
+                printAtMm:
+                  value === 'centred' ? null : { x: layout?.print.x ?? 25, y: layout?.print.y ?? 25 },
+              })
             }
           />
         </div>
         {film.printAtMm && (
           <>
-            <LengthField label="From the left" valueMm={film.printAtMm.x} unit={unit} maxMm={3000} onChange={(x) => setFilm({ printAtMm: { ...film.printAtMm!, x } })} />
-            <LengthField label="From the top" valueMm={film.printAtMm.y} unit={unit} maxMm={3000} onChange={(y) => setFilm({ printAtMm: { ...film.printAtMm!, y } })} />
+            <LengthField
+              label="From the left"
+              valueMm={film.printAtMm.x}
+              unit={unit}
+              maxMm={3000}
+              onChange={(x) => setFilm({ printAtMm: { ...film.printAtMm!, x } })}
+            />
+            <LengthField
+              label="From the top"
+              valueMm={film.printAtMm.y}
+              unit={unit}
+              maxMm={3000}
+              onChange={(y) => setFilm({ printAtMm: { ...film.printAtMm!, y } })}
+            />
           </>
         )}
         <TextField
@@ -150,7 +181,12 @@ function Films({ films, version, onCancel }: FilmsProps) {
           {films.progress?.items.map((item) => (
             <li key={item.name} className="flex items-center gap-2">
               <span className="w-28 truncate">{item.name}</span>
-              <progress className="h-1.5 flex-1 accent-clay" value={item.done} max={1} aria-label={`Film ${item.name}`} />
+              <progress
+                className="h-1.5 flex-1 accent-clay"
+                value={item.done}
+                max={1}
+                aria-label={`Film ${item.name}`}
+              />
               <span className="w-9 text-right text-xs">{Math.round(item.done * 100)} %</span>
             </li>
           ))}
@@ -177,7 +213,9 @@ function Films({ films, version, onCancel }: FilmsProps) {
           </li>
         ))}
       </ul>
-      {films.result?.seconds !== undefined && <p className="caption mt-1">made in {films.result.seconds.toFixed(1)} s</p>}
+      {films.result?.seconds !== undefined && (
+        <p className="caption mt-1">made in {films.result.seconds.toFixed(1)} s</p>
+      )}
     </section>
   );
 }

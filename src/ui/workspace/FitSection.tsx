@@ -32,7 +32,15 @@ export function FitSection({ sheet, chokeMm }: Props) {
         {Array.from({ length: 14 }, (_, k) => (
           <ellipse key={k} cx={k * 21 + 6} cy={71} rx={9} ry={2.6} fill={sheet.garment.colour} />
         ))}
-        <rect x={baseStart} y={55} width={WIDTH - baseStart} height={14} fill={base.ink.colour} stroke="#9a9a96" strokeWidth={0.6} />
+        <rect
+          x={baseStart}
+          y={55}
+          width={WIDTH - baseStart}
+          height={14}
+          fill={base.ink.colour}
+          stroke="#9a9a96"
+          strokeWidth={0.6}
+        />
         <path
           d={`M${inkStart} 69V60Q${inkStart} 41 ${inkStart + 12} 41H${WIDTH}V55H${baseStart}V69Z`}
           fill={ink.ink.colour}
@@ -40,7 +48,13 @@ export function FitSection({ sheet, chokeMm }: Props) {
         <g stroke="#1d1d1b" strokeWidth={0.9}>
           <path d={`M${inkStart} 22V38M${baseStart} 22V52M${inkStart} 27H${baseStart}`} />
         </g>
-        <text x={Math.max(4, (inkStart + baseStart) / 2)} y={16} fontSize={11} textAnchor="middle" fill="#1d1d1b">
+        <text
+          x={Math.max(4, (inkStart + baseStart) / 2)}
+          y={16}
+          fontSize={11}
+          textAnchor="middle"
+          fill="#1d1d1b"
+        >
           {formatLength(chokeMm + sheet.fit.spreadMm, 'mm')}
         </text>
       </svg>

@@ -15,7 +15,8 @@ export function FitStep({ sheet, commit }: StepProps) {
   const { fit } = sheet;
   const choke = effectiveChokeMm(sheet);
   const dots = (mm: number) => `${trimNumber(mmToPx(mm, sheet.film.dpi), 1)} dots of film`;
-  const say = (mm: number) => `${formatLength(mm, 'pt')} · ${formatLength(mm, 'px')} at 300 dpi · ${dots(mm)}`;
+  const say = (mm: number) =>
+    `${formatLength(mm, 'pt')} · ${formatLength(mm, 'px')} at 300 dpi · ${dots(mm)}`;
   const setFit = (change: Partial<typeof fit>) => commit({ ...sheet, fit: { ...fit, ...change } });
   const based = sheet.plates.some((plate) => plate.role === 'underbase');
   const length = { unit: 'mm' as const, minMm: 0, maxMm: LIMITS.maxChokeMm };
@@ -38,7 +39,9 @@ export function FitStep({ sheet, commit }: StepProps) {
               value: each.name,
               label: `${each.name}, ${formatLength(each.toleranceMm, 'mm')}`,
             }))}
-            onChange={(name) => setFit({ press: PRESS_PROFILES.find((each) => each.name === name)!, chokeMm: null })}
+            onChange={(name) =>
+              setFit({ press: PRESS_PROFILES.find((each) => each.name === name)!, chokeMm: null })
+            }
           />
         </div>
       </section>
@@ -102,7 +105,11 @@ export function FitStep({ sheet, commit }: StepProps) {
           label="Highlight white choke"
           valueMm={fit.highlightChokeMm}
           {...length}
-          hint={fit.highlightChokeMm > 0 ? say(fit.highlightChokeMm) : 'white squeezes out; 1 px at 300 dpi is usual'}
+          hint={
+            fit.highlightChokeMm > 0
+              ? say(fit.highlightChokeMm)
+              : 'white squeezes out; 1 px at 300 dpi is usual'
+          }
           onChange={(highlightChokeMm) => setFit({ highlightChokeMm })}
         />
       </section>

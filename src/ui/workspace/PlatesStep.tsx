@@ -101,7 +101,11 @@ function PlateSheet({ sheet, plate, inks, commit, onSelect }: PlateSheetProps) {
         label="Mesh"
         value={String(plate.mesh)}
         maxLength={3}
-        check={(text) => (/^\d+$/.test(text) && Number(text) >= 30 && Number(text) <= 500 ? null : 'Threads per inch, 30 to 500.')}
+        check={(text) =>
+          /^\d+$/.test(text) && Number(text) >= 30 && Number(text) <= 500
+            ? null
+            : 'Threads per inch, 30 to 500.'
+        }
         onChange={(text) => commit(changePlate(sheet, plate.id, { mesh: Number(text) }))}
       />
       {plate.role !== 'underbase' && others.length > 0 && (
@@ -111,7 +115,11 @@ function PlateSheet({ sheet, plate, inks, commit, onSelect }: PlateSheetProps) {
             label="Merge into"
             className="w-40"
             value=""
-            options={others.map((each) => ({ value: each.id, label: each.ink.name, colour: each.ink.colour }))}
+            options={others.map((each) => ({
+              value: each.id,
+              label: each.ink.name,
+              colour: each.ink.colour,
+            }))}
             onChange={(into) => {
               commit(mergePlates(sheet, plate.id, into));
               onSelect(into);

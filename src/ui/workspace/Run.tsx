@@ -46,7 +46,10 @@ export function Run({ sheet, selected, lifted, onSelect, onLift, onReorder }: Pr
   return (
     <section aria-label="Run: the screens in print order" className="border-t border-line bg-rail">
       <div className="relative flex items-center gap-2.5 overflow-x-auto px-3.5 py-3">
-        <div aria-hidden className="pointer-events-none absolute inset-x-0 top-1/2 h-1.5 -translate-y-1/2 border-y border-black/15" />
+        <div
+          aria-hidden
+          className="pointer-events-none absolute inset-x-0 top-1/2 h-1.5 -translate-y-1/2 border-y border-black/15"
+        />
         <div className="relative w-20 shrink-0">
           <div className="h-14 border border-black/40" style={{ background: sheet.garment.colour }} />
           <p className="mt-1 truncate text-xs">{sheet.garment.name}</p>
@@ -68,7 +71,9 @@ export function Run({ sheet, selected, lifted, onSelect, onLift, onReorder }: Pr
             </ol>
           </SortableContext>
         </DndContext>
-        {sheet.plates.length === 0 && <p className="relative bg-rail px-2 text-quiet">No plates: nothing would print.</p>}
+        {sheet.plates.length === 0 && (
+          <p className="relative bg-rail px-2 text-quiet">No plates: nothing would print.</p>
+        )}
       </div>
     </section>
   );
@@ -114,12 +119,18 @@ function Screen({ plate, number, selected, lifted, onSelect, onLift }: ScreenPro
         <Swatch colour={plate.ink.colour} />
         <button
           type="button"
-          aria-label={lifted ? `Put ${plate.ink.name} back on the table` : `Lift ${plate.ink.name} off the table`}
+          aria-label={
+            lifted ? `Put ${plate.ink.name} back on the table` : `Lift ${plate.ink.name} off the table`
+          }
           aria-pressed={lifted}
           onClick={onLift}
           className="rounded-[2px] p-0.5 hover:bg-slip-deep"
         >
-          {lifted ? <EyeOff aria-hidden className="size-4" /> : <Eye aria-hidden className="size-4 text-quiet" />}
+          {lifted ? (
+            <EyeOff aria-hidden className="size-4" />
+          ) : (
+            <Eye aria-hidden className="size-4 text-quiet" />
+          )}
         </button>
       </span>
     </li>

@@ -21,7 +21,13 @@ export function SheetDrawing({ sheet, layout, plate }: Props) {
     >
       <rect width={layout.widthMm} height={layout.heightMm} fill="#f3f4f0" />
       <rect {...layout.print} fill="#d4d6d1" stroke="#5c5c58" strokeWidth={0.6} strokeDasharray="3 2" />
-      <text x={layout.print.x + layout.print.width / 2} y={layout.print.y + layout.print.height / 2} fontSize={12} textAnchor="middle" fill="#5c5c58">
+      <text
+        x={layout.print.x + layout.print.width / 2}
+        y={layout.print.y + layout.print.height / 2}
+        fontSize={12}
+        textAnchor="middle"
+        fill="#5c5c58"
+      >
         print
       </text>
       <g stroke="#1d1d1b" strokeWidth={0.9} fill="none">

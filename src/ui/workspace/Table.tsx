@@ -42,16 +42,20 @@ export function Table(props: Props) {
   const box = useRef<HTMLDivElement | null>(null);
   const fitted = size.width > 0 ? fitPlace(sheet, size) : null;
   const fittedKey = fitted ? `${fitted.scale}/${fitted.centreXMm}/${fitted.centreYMm}` : '';
-  const [fitState, setFitState] = useState<{ key: string; place: TablePlace | null }>({ key: '', place: null });
+  const [fitState, setFitState] = useState<{ key: string; place: TablePlace | null }>({
+    key: '',
+    place: null,
+  });
   if (fitState.key !== fittedKey) setFitState({ key: fittedKey, place: fitted });
   const place = chosen ?? fitState.place;
   const { shown, busy, failure } = useTableView({ ...props, place, size });
 
   const change = useCallback(
-    (next: (place: TablePlace) => TablePlace) => setChosen((before) => {
-      const from = before ?? fitState.place;
-      return from ? next(from) : before;
-    }),
+    (next: (place: TablePlace) => TablePlace) =>
+      setChosen((before) => {
+        const from = before ?? fitState.place;
+        return from ? next(from) : before;
+      }),
     [fitState.place],
   );
   const zoom = useCallback(
@@ -73,7 +77,11 @@ export function Table(props: Props) {
   }, [zoom]);
 
   const pan = (dx: number, dy: number) =>
-    change((from) => ({ ...from, centreXMm: from.centreXMm - dx / from.scale, centreYMm: from.centreYMm - dy / from.scale }));
+    change((from) => ({
+      ...from,
+      centreXMm: from.centreXMm - dx / from.scale,
+      centreYMm: from.centreYMm - dy / from.scale,
+    }));
 
   const onKeyDown = (event: React.KeyboardEvent) => {
     const step = event.shiftKey ? 160 : 40;
@@ -114,7 +122,11 @@ export function Table(props: Props) {
       }}
     >
       <Canvas shown={shown} place={place} width={size.width} height={size.height} />
-      <div className="absolute top-3 left-3 flex border border-line bg-white" role="radiogroup" aria-label="What the table shows">
+      <div
+        className="absolute top-3 left-3 flex border border-line bg-white"
+        role="radiogroup"
+        aria-label="What the table shows"
+      >
         {SUBJECTS.map((each) => (
           <button
             key={each.value}
@@ -175,7 +187,11 @@ function Canvas({ shown, place, width, height }: CanvasProps) {
     const { drawing, view } = shown;
     const now = viewOf(place, { width, height });
     const same =
-      now.scale === view.scale && now.xMm === view.xMm && now.yMm === view.yMm && view.width === width && view.height === height;
+      now.scale === view.scale &&
+      now.xMm === view.xMm &&
+      now.yMm === view.yMm &&
+      view.width === width &&
+      view.height === height;
     const image = new ImageData(drawing.pixels, drawing.width, drawing.height);
     if (same) {
       context.putImageData(image, 0, 0);
@@ -194,5 +210,11 @@ function Canvas({ shown, place, width, height }: CanvasProps) {
       drawing.height * ratio,
     );
   }, [shown, place, width, height]);
-  return <canvas ref={canvas} className="absolute inset-0 size-full cursor-grab active:cursor-grabbing" data-testid="table" />;
+  return (
+    <canvas
+      ref={canvas}
+      className="absolute inset-0 size-full cursor-grab active:cursor-grabbing"
+      data-testid="table"
+    />
+  );
 }

@@ -51,7 +51,9 @@ export function Workspace({ jobId }: { readonly jobId: string }) {
     return () => window.removeEventListener('keydown', onKey);
   }, [state]);
 
-  const plateId = sheet?.plates.some((plate) => plate.id === selected) ? selected : (sheet?.plates[0]?.id ?? null);
+  const plateId = sheet?.plates.some((plate) => plate.id === selected)
+    ? selected
+    : (sheet?.plates[0]?.id ?? null);
   const shownLifted = useMemo(
     () => lifted.filter((id) => sheet?.plates.some((plate) => plate.id === id)),
     [lifted, sheet],
@@ -106,10 +108,22 @@ export function Workspace({ jobId }: { readonly jobId: string }) {
           </TabList>
           <div className="flex items-center justify-end gap-1.5">
             <UnitSwitch />
-            <button type="button" className="plain-button" aria-label="Undo" onClick={undo} disabled={!job.canUndo}>
+            <button
+              type="button"
+              className="plain-button"
+              aria-label="Undo"
+              onClick={undo}
+              disabled={!job.canUndo}
+            >
               <Undo2 aria-hidden className="size-4" />
             </button>
-            <button type="button" className="plain-button" aria-label="Redo" onClick={redo} disabled={!job.canRedo}>
+            <button
+              type="button"
+              className="plain-button"
+              aria-label="Redo"
+              onClick={redo}
+              disabled={!job.canRedo}
+            >
               <Redo2 aria-hidden className="size-4" />
             </button>
             <button type="button" className="main-button" onClick={make} disabled={working || state.saving}>
@@ -129,7 +143,10 @@ export function Workspace({ jobId }: { readonly jobId: string }) {
               lifted={shownLifted}
             />
           </main>
-          <aside aria-label="Sheet of the step" className="w-[304px] shrink-0 overflow-y-auto border-l border-line p-4">
+          <aside
+            aria-label="Sheet of the step"
+            className="w-[304px] shrink-0 overflow-y-auto border-l border-line p-4"
+          >
             {state.notice && (
               <div className="mb-3">
                 <Problem report={{ code: 'notice', message: state.notice }} onDismiss={state.dismiss} />
@@ -176,7 +193,11 @@ export function Workspace({ jobId }: { readonly jobId: string }) {
           selected={plateId}
           lifted={shownLifted}
           onSelect={setSelected}
-          onLift={(id) => setLifted((before) => (before.includes(id) ? before.filter((each) => each !== id) : [...before, id]))}
+          onLift={(id) =>
+            setLifted((before) =>
+              before.includes(id) ? before.filter((each) => each !== id) : [...before, id],
+            )
+          }
           onReorder={(ids) => commit(reorderPlates(sheet, ids))}
         />
         {drop.dropzone.isDragActive && <DropVeil />}

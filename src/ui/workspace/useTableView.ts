@@ -69,7 +69,11 @@ export interface TableInput {
 }
 
 /** Has the table drawn on web workers; what was drawn last stays until the next is ready. */
-export function useTableView(input: TableInput): { shown: Shown | null; busy: boolean; failure: string | null } {
+export function useTableView(input: TableInput): {
+  shown: Shown | null;
+  busy: boolean;
+  failure: string | null;
+} {
   const pool = useRef<TablePool | null>(null);
   const [shown, setShown] = useState<Shown | null>(null);
   const [busy, setBusy] = useState(false);

@@ -10,7 +10,11 @@ export function GET(_request: Request, context: RouteContext<'/api/tasks/[id]'>)
     const id = readId((await context.params).id, 'task-not-found');
     const task = await viewTask(sharedConnection().database, id);
     if (!task) {
-      throw new KerameusError({ code: 'task-not-found', message: 'There is no such task.', remedy: 'Reload the page.' });
+      throw new KerameusError({
+        code: 'task-not-found',
+        message: 'There is no such task.',
+        remedy: 'Reload the page.',
+      });
     }
     return Response.json(task);
   });

@@ -36,7 +36,11 @@ export function GET(request: Request, context: RouteContext<'/api/artwork/[sha]/
         )
       : await readTile(database, sha, whole(query.get('level'), 20), row, column);
     if (!bytes) {
-      throw new KerameusError({ code: 'artwork-missing', message: 'There is no such tile.', remedy: 'Reload the page.' });
+      throw new KerameusError({
+        code: 'artwork-missing',
+        message: 'There is no such tile.',
+        remedy: 'Reload the page.',
+      });
     }
     return new Response(new Uint8Array(bytes), {
       headers: {

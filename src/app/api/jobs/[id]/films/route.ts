@@ -27,11 +27,7 @@ export function POST(request: Request, context: Context): Promise<Response> {
     if (!wanted.success) throw badRequest('The request names no version.');
     const { database } = sharedConnection();
     layoutSheet(await readVersion(database, id, wanted.data.version));
-    const taskId = await createTask(
-      database,
-      { kind: 'films', jobId: id, version: wanted.data.version },
-      id,
-    );
+    const taskId = await createTask(database, { kind: 'films', jobId: id, version: wanted.data.version }, id);
     await enqueue('films', taskId);
     return Response.json({ taskId }, { status: 202 });
   });

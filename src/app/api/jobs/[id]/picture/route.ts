@@ -15,7 +15,11 @@ export function GET(_request: Request, context: RouteContext<'/api/jobs/[id]/pic
     const { database } = sharedConnection();
     const [job] = await database.select({ pictureId: jobs.pictureId }).from(jobs).where(eq(jobs.id, id));
     if (!job?.pictureId) {
-      throw new KerameusError({ code: 'file-not-found', message: 'There is no picture yet.', remedy: 'Wait a moment.' });
+      throw new KerameusError({
+        code: 'file-not-found',
+        message: 'There is no picture yet.',
+        remedy: 'Wait a moment.',
+      });
     }
     const stream = Readable.toWeb(Readable.from(readStored(database, job.pictureId)));
     return new Response(stream as ReadableStream, {
