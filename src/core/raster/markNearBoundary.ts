@@ -1,24 +1,25 @@
+// A binomial filter: wide enough to see which way an edge runs, narrow enough to keep corners.
+const REACH = 4;
+const TAP = [1, 8, 28, 56, 70, 56, 28, 8, 1] as const;
+
 /** How far `markNearBoundary` looks beyond a pixel, for a radius in pixels. */
 export function nearBoundaryHalo(radiusPx: number): number {
-  return Math.ceil(radiusPx) + 4;
+  return Math.ceil(radiusPx) + REACH + 2;
 }
-
-// The binomial filter 1 4 6 4 1: wide enough to see which way an edge runs, narrow enough to keep corners.
-const TAP = [1, 4, 6, 4, 1] as const;
 
 /** The mask around (x, y), smoothed; 0..1. Beyond the plane the border pixel goes on. */
 function smoothed(mask: Uint8Array, width: number, height: number, x: number, y: number): number {
   let sum = 0;
-  for (let dy = -2; dy <= 2; dy++) {
+  for (let dy = -REACH; dy <= REACH; dy++) {
     const row = Math.min(height - 1, Math.max(0, y + dy)) * width;
     let line = 0;
-    for (let dx = -2; dx <= 2; dx++) {
+    for (let dx = -REACH; dx <= REACH; dx++) {
       const column = Math.min(width - 1, Math.max(0, x + dx));
-      if (mask[row + column] !== 0) line += TAP[dx + 2]!;
+      if (mask[row + column] !== 0) line += TAP[dx + REACH]!;
     }
-    sum += line * TAP[dy + 2]!;
+    sum += line * TAP[dy + REACH]!;
   }
-  return sum / 256;
+  return sum / 65536;
 }
 
 /**

@@ -15,26 +15,56 @@ function isIn(x: i32, y: i32): i32 {
   return load<u8>(mask + <usize>(y * width + x)) != 0 ? 1 : 0;
 }
 
+// @ts-expect-error: decorators are AssemblyScript's
+@inline
+function tap(at: usize, offset: i32, weight: i32): i32 {
+  return load<u8>(at + <usize>offset) != 0 ? weight : 0;
+}
+
 function smoothedLine(x: i32, y: i32): i32 {
-  const row = min<i32>(height - 1, max<i32>(0, y));
+  const row = min<i32>(height - 1, max<i32>(0, y)) * width;
   const last = width - 1;
+  if (x >= 4 && x + 4 <= last) {
+    // Away from the border: nine neighbours in one line.
+    const at: usize = mask + <usize>(row + x - 4);
+    return (
+      tap(at, 0, 1) +
+      tap(at, 1, 8) +
+      tap(at, 2, 28) +
+      tap(at, 3, 56) +
+      tap(at, 4, 70) +
+      tap(at, 5, 56) +
+      tap(at, 6, 28) +
+      tap(at, 7, 8) +
+      tap(at, 8, 1)
+    );
+  }
+  const base: usize = mask + <usize>row;
   return (
-    isIn(max<i32>(0, x - 2), row) +
-    4 * isIn(max<i32>(0, x - 1), row) +
-    6 * isIn(x, row) +
-    4 * isIn(min<i32>(last, x + 1), row) +
-    isIn(min<i32>(last, x + 2), row)
+    tap(base, max<i32>(0, x - 4), 1) +
+    tap(base, max<i32>(0, x - 3), 8) +
+    tap(base, max<i32>(0, x - 2), 28) +
+    tap(base, max<i32>(0, x - 1), 56) +
+    tap(base, x, 70) +
+    tap(base, min<i32>(last, x + 1), 56) +
+    tap(base, min<i32>(last, x + 2), 28) +
+    tap(base, min<i32>(last, x + 3), 8) +
+    tap(base, min<i32>(last, x + 4), 1)
   );
 }
 
 function smoothed(x: i32, y: i32): f64 {
   const sum =
-    smoothedLine(x, y - 2) +
-    4 * smoothedLine(x, y - 1) +
-    6 * smoothedLine(x, y) +
-    4 * smoothedLine(x, y + 1) +
-    smoothedLine(x, y + 2);
-  return <f64>sum / 256;
+    smoothedLine(x, y - 4) +
+    8 * smoothedLine(x, y - 3) +
+    28 * smoothedLine(x, y - 2) +
+    56 * smoothedLine(x, y - 1) +
+    70 * smoothedLine(x, y) +
+    56 * smoothedLine(x, y + 1) +
+    28 * smoothedLine(x, y + 2) +
+    8 * smoothedLine(x, y + 3) +
+    smoothedLine(x, y + 4);
+  return <f64>sum / 65536;
 }
 
 function crossing(from: f64, to: f64, fromIn: bool): f64 {

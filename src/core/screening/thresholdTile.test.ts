@@ -1,0 +1,164 @@
+import FFT from 'fft.js';
+import { screenStrip, tilePosition } from './screenStrip';
+import { type ScreenGeometry, type ThresholdTile, buildThresholdTile } from './thresholdTile';
+
+const SIDE = 1024;
+
+const tiles = new Map<string, ThresholdTile>();
+
+function tileOf(geometry: ScreenGeometry): ThresholdTile {
+  const key = JSON.stringify(geometry);
+  const tile = tiles.get(key) ?? buildThresholdTile(geometry);
+  tiles.set(key, tile);
+  return tile;
+}
+
+/** A plane of one tone, screened: 1 = ink. */
+function screened(geometry: ScreenGeometry, tone: number, originX = 0, originY = 0): Uint8Array {
+  const tile = tileOf(geometry);
+  const packed = new Uint8Array((SIDE * SIDE) / 8);
+  screenStrip({
+    shape: new Uint8Array(SIDE * SIDE).fill(255),
+    tone: new Uint16Array(SIDE * SIDE).fill(tone),
+    width: SIDE,
+    rows: SIDE,
+    originX,
+    originY,
+    tile,
+    out: packed,
+  });
+  return Uint8Array.from({ length: SIDE * SIDE }, (_, i) => (packed[i >> 3]! >> (7 - (i & 7))) & 1);
+}
+
+/** The strongest frequency of an image and its direction, by Fourier transform with a window and a fitted peak. */
+function strongestFrequency(bits: Uint8Array, near: number): { lpi: number; angles: number[] } {
+  const fft = new FFT(SIDE);
+  const window = Float64Array.from(
+    { length: SIDE },
+    (_, k) => 0.5 - 0.5 * Math.cos((2 * Math.PI * k) / SIDE),
+  );
+  const mean = bits.reduce((sum, bit) => sum + bit, 0) / bits.length;
+  const re = new Float64Array(SIDE * SIDE);
+  const im = new Float64Array(SIDE * SIDE);
+  const out = fft.createComplexArray();
+  for (let y = 0; y < SIDE; y++) {
+    const row = Float64Array.from(
+      { length: SIDE },
+      (_, x) => (bits[y * SIDE + x]! - mean) * window[x]! * window[y]!,
+    );
+    fft.transform(out, fft.toComplexArray(row));
+    for (let x = 0; x < SIDE; x++) {
+      re[y * SIDE + x] = out[2 * x]!;
+      im[y * SIDE + x] = out[2 * x + 1]!;
+    }
+  }
+  const power = new Float64Array(SIDE * SIDE);
+  const column = fft.createComplexArray();
+  for (let x = 0; x < SIDE; x++) {
+    for (let y = 0; y < SIDE; y++) {
+      column[2 * y] = re[y * SIDE + x]!;
+      column[2 * y + 1] = im[y * SIDE + x]!;
+    }
+    fft.transform(out, column);
+    for (let y = 0; y < SIDE; y++) power[y * SIDE + x] = Math.hypot(out[2 * y]!, out[2 * y + 1]!);
+  }
+  const at = (x: number, y: number) => power[((y + SIDE) % SIDE) * SIDE + ((x + SIDE) % SIDE)]!;
+  const reach = Math.ceil(near * 1.4);
+  const peaks: { x: number; y: number; power: number }[] = [];
+  for (let y = -reach; y <= reach; y++) {
+    for (let x = 1; x <= reach; x++) {
+      const here = at(x, y);
+      if (Math.hypot(x, y) < near * 0.6) continue;
+      let top = true;
+      for (let dy = -1; dy <= 1; dy++)
+        for (let dx = -1; dx <= 1; dx++) if (at(x + dx, y + dy) > here) top = false;
+      if (top) peaks.push({ x, y, power: here });
+    }
+  }
+  peaks.sort((p, q) => q.power - p.power);
+  const centroid = ({ x, y }: { x: number; y: number }) => {
+    let sum = 0;
+    let sx = 0;
+    let sy = 0;
+    for (let dy = -2; dy <= 2; dy++) {
+      for (let dx = -2; dx <= 2; dx++) {
+        const weight = at(x + dx, y + dy) ** 2;
+        sum += weight;
+        sx += weight * (x + dx);
+        sy += weight * (y + dy);
+      }
+    }
+    return { x: sx / sum, y: sy / sum };
+  };
+  const two = peaks.slice(0, 2).map(centroid);
+  return {
+    lpi: Math.hypot(two[0]!.x, two[0]!.y) / SIDE,
+    // y points down in the image, so a positive angle is counter-clockwise as seen.
+    angles: two.map(({ x, y }) => ((Math.atan2(-y, x) * 180) / Math.PI + 180) % 90),
+  };
+}
+
+describe.each([
+  { dpi: 720, lpi: 45, angleDeg: 22.5 },
+  { dpi: 720, lpi: 55, angleDeg: 52.5 },
+  { dpi: 600, lpi: 40, angleDeg: 82.5 },
+  { dpi: 720, lpi: 35, angleDeg: -15 },
+])('a screen of $lpi lpi at $angleDeg degrees, $dpi dpi', (geometry) => {
+  it('has that frequency and angle in its Fourier transform, to 1 %', () => {
+    const cycles = (geometry.lpi / geometry.dpi) * SIDE;
+    const found = strongestFrequency(screened(geometry, 20000), cycles);
+    expect(Math.abs((found.lpi * geometry.dpi) / geometry.lpi - 1)).toBeLessThan(0.01);
+    const wanted = ((geometry.angleDeg % 90) + 90) % 90;
+    for (const angle of found.angles) {
+      const off = Math.abs(angle - wanted);
+      expect(Math.min(off, 90 - off)).toBeLessThan(0.5);
+    }
+  });
+
+  it('is told truly by the tile', () => {
+    const tile = tileOf(geometry);
+    expect(Math.abs(tile.lpi / geometry.lpi - 1)).toBeLessThan(0.0007);
+    expect(Math.abs(tile.angleDeg - geometry.angleDeg)).toBeLessThan(0.025);
+  });
+
+  it('covers each tone exactly to one pixel of the tile', () => {
+    const tile = tileOf(geometry);
+    for (const tone of [1, 655, 6554, 16384, 32768, 49152, 58982, 65534]) {
+      let inked = 0;
+      for (let k = 0; k < tile.length; k++) if (tone >= tile.thresholds[k]!) inked++;
+      expect(Math.abs(inked - (tone / 65535) * tile.length)).toBeLessThanOrEqual(1 + tile.length / 65535);
+    }
+  });
+});
+
+test('a tone scale has the coverage asked for, and more tone never gives less ink', () => {
+  const geometry = { dpi: 720, lpi: 45, angleDeg: 22.5 };
+  let before = new Uint8Array(SIDE * SIDE);
+  for (let step = 0; step <= 10; step++) {
+    const bits = screened(geometry, Math.round((step / 10) * 65535));
+    const coverage = bits.reduce((sum, bit) => sum + bit, 0) / bits.length;
+    expect(Math.abs(coverage - step / 10)).toBeLessThan(0.002);
+    expect(before.every((bit, i) => bit <= bits[i]!)).toBe(true);
+    before = bits;
+  }
+});
+
+test('a strip from elsewhere on the print continues the same dots', () => {
+  const geometry = { dpi: 720, lpi: 45, angleDeg: 22.5 };
+  const here = screened(geometry, 30000);
+  const there = screened(geometry, 30000, 200, 96);
+  for (let y = 0; y < 500; y += 7) {
+    for (let x = 0; x < 500; x += 5) expect(there[y * SIDE + x]).toBe(here[(y + 96) * SIDE + x + 200]);
+  }
+});
+
+test('positions left of and above the corner are in the same tile', () => {
+  const tile = buildThresholdTile({ dpi: 720, lpi: 45, angleDeg: 22.5 });
+  const one = tilePosition(tile, -5, -3);
+  expect(tilePosition(tile, -5 + tile.length, -3)).toBe(one);
+  expect((tilePosition(tile, -5, -2) - one + tile.length) % tile.length).toBe(tile.shift);
+});
+
+test('a screen finer than the film holds is refused', () => {
+  expect(() => buildThresholdTile({ dpi: 300, lpi: 120, angleDeg: 0 })).toThrow(/fewer than 4 dots/);
+});
