@@ -7,7 +7,10 @@ export default defineConfig({
   expect: { timeout: 15_000 },
   workers: 1,
   retries: 0,
-  reporter: [['list'], ['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ?? 'test-results/report.json' }]],
+  reporter: [
+    ['list'],
+    ['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ?? 'test-results/report.json' }],
+  ],
   use: {
     baseURL: process.env.KERAMEUS_URL ?? 'http://127.0.0.1:4180',
     viewport: { width: 1280, height: 800 },

@@ -10,11 +10,11 @@ import {
   ensureNodePackages,
   ensureSystemPackages,
   freePort,
+  keepWorker,
   root,
   runNode,
   say,
   startWeb,
-  startWorker,
 } from './lib/system.mjs';
 
 const local = path.join(root, '.local');
@@ -35,17 +35,9 @@ async function choosePorts() {
 async function stop(code) {
   if (stopping) return;
   stopping = true;
-  await Promise.all([endChild(children.web), endChild(children.worker)]);
+  await Promise.all([endChild(children.web), children.worker?.end()]);
   if (folder) stopPostgres(folder);
   process.exit(code);
-}
-
-/** A worker that crashes is started again; the work it held goes on after its lease. */
-function keepWorker(env, log) {
-  children.worker = startWorker({ env, log });
-  children.worker.once('exit', () => {
-    if (!stopping) setTimeout(() => !stopping && keepWorker(env, log), 1000);
-  });
 }
 
 async function main() {
@@ -60,7 +52,7 @@ async function main() {
   const env = { ...process.env, KERAMEUS_DATABASE_URL: startPostgres(folder, ports.database) };
   runNode(['dist/migrate.mjs'], env);
   const log = openSync(path.join(local, 'demo.log'), 'a');
-  keepWorker(env, log);
+  children.worker = keepWorker({ env, log });
   runNode(['dist/seed.mjs'], env);
   children.web = await startWeb({ port: ports.web, env, log });
   children.web.once('exit', () => {

@@ -12,18 +12,18 @@ import {
   ensureNodePackages,
   ensureSystemPackages,
   freePort,
+  keepWorker,
   root,
   runNode,
   say,
   startWeb,
-  startWorker,
 } from './lib/system.mjs';
 
 const NEXT_DIR = '.next-test';
 const DIST = 'dist-test';
 
 const totals = { passed: 0, failed: 0 };
-const children = [];
+const running = { web: null, worker: null };
 let folder = null;
 
 /** Runs one check; it counts as one test. */
@@ -74,9 +74,9 @@ async function endToEndTests(scratch) {
   const env = { ...process.env, KERAMEUS_DATABASE_URL: url, KERAMEUS_ROOT: root, KERAMEUS_DIST: DIST };
   runNode([path.join(DIST, 'migrate.mjs')], env);
   const log = openSync(path.join(root, '.local', 'test.log'), 'w');
-  children.push(startWorker({ env, dist: DIST, log }));
+  running.worker = keepWorker({ env, dist: DIST, log });
   runNode([path.join(DIST, 'seed.mjs')], env);
-  children.push(await startWeb({ port, env, nextDir: NEXT_DIR, log }));
+  running.web = await startWeb({ port, env, nextDir: NEXT_DIR, log });
   const file = path.join(scratch, 'e2e.json');
   const result = spawnSync(process.execPath, ['node_modules/@playwright/test/cli.js', 'test'], {
     cwd: root,
@@ -88,7 +88,7 @@ async function endToEndTests(scratch) {
 }
 
 async function clean() {
-  await Promise.all(children.map((child) => endChild(child)));
+  await Promise.all([endChild(running.web), running.worker?.end()]);
   if (folder) dropPostgres(folder);
 }
 

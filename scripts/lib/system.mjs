@@ -87,7 +87,7 @@ export function sourceStamp(extra = []) {
     if (!existsSync(full)) return;
     if (statSync(full).isDirectory()) {
       for (const name of readdirSync(full).sort()) visit(path.join(entry, name));
-    } else if (!entry.endsWith('.wasm')) hash.update(entry).update(readFileSync(full));
+    } else if (!/\.wasm$|\.test\.ts$/.test(entry)) hash.update(entry).update(readFileSync(full));
   };
   for (const entry of [
     'src',
@@ -190,6 +190,25 @@ export function startWorker({ env, dist = 'dist', log }) {
     env: { ...env, ...MEMORY_ENV, KERAMEUS_ROOT: root, KERAMEUS_DIST: dist },
     stdio: ['ignore', log, log],
   });
+}
+
+/** Keeps a background worker running: one that crashes is started again; the work it held goes on after its lease. */
+export function keepWorker(options) {
+  let child = null;
+  let stopping = false;
+  const start = () => {
+    child = startWorker(options);
+    child.once('exit', () => {
+      if (!stopping) setTimeout(() => !stopping && start(), 1000);
+    });
+  };
+  start();
+  return {
+    end() {
+      stopping = true;
+      return endChild(child);
+    },
+  };
 }
 
 /** Ends a child process and waits for it. */

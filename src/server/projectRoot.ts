@@ -19,7 +19,7 @@ function isRoot(folder: string): boolean {
 
 /** Where the bundles for Node.js lie. */
 export function distFolder(): string {
-  return path.join(projectRoot(), process.env.KERAMEUS_DIST ?? 'dist');
+  return path.join(/* turbopackIgnore: true */ projectRoot(), process.env.KERAMEUS_DIST ?? 'dist');
 }
 
 /** Fonts for artwork text and labels; they ship with the application. */

@@ -143,11 +143,13 @@ describe('separate', () => {
     expect(Math.abs(under - (0.15 / 25.4) * 720)).toBeLessThanOrEqual(1);
     expect(baseRow.count).toBe(baseRow.last - baseRow.first + 1);
     // Every pixel of the shape has exactly one colour: no gap, no overlap.
+    let notOne = 0;
     for (let y = y0 + 50 * dot; y < y0 + 250 * dot; y += 3) {
       for (let x = x0 + 50 * dot; x < x0 + 350 * dot; x += 3) {
-        expect(Number(gold.ink(x, y)) + Number(coral.ink(x, y)) + Number(black.ink(x, y))).toBe(1);
+        if (Number(gold.ink(x, y)) + Number(coral.ink(x, y)) + Number(black.ink(x, y)) !== 1) notOne++;
       }
     }
+    expect(notOne).toBe(0);
   });
 
   it('writes a PDF whose pages have the exact size of the sheet and hold the films to the pixel', async () => {
