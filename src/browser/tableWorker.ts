@@ -5,7 +5,7 @@ import type { PlatePlanes } from '@/core/fit';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
   FILM_GROUND,
-  type LightPlane,
+  type Pixels,
   type PlateJob,
   type View,
   type ViewLevel,
@@ -16,8 +16,8 @@ import {
   drawDown,
   encodeRgba,
   evaluatePlates,
-  filmLight,
   plateArtworkNeed,
+  predictFilm,
   predictPrint,
   preparePlateJob,
   viewLevel,
@@ -82,27 +82,26 @@ class TableWorker {
     // Most of a window may be bare garment, which needs no evaluation.
     const part = clipToPrint(request.sheet, view);
     if (part) {
-      const light = await this.light(request, part.view);
-      if (!light) return null;
-      paste(encodeRgba(light), part, pixels, view.width);
+      const drawn = await this.part(request, part.view);
+      if (!drawn) return null;
+      paste(drawn, part, pixels, view.width);
     }
     return Comlink.transfer({ width: view.width, height: view.height, pixels }, [pixels.buffer]);
   }
 
-  private async light(request: DrawRequest, view: View): Promise<LightPlane | null> {
-    const { sheet } = request;
+  private async part(request: DrawRequest, view: View): Promise<Pixels | null> {
+    const { sheet, subject, plateId } = request;
     const level = viewLevel(sheet, view);
-    if (request.subject === 'artwork') return this.artwork(request, level, view);
+    if (subject === 'artwork') return this.artwork(request, level, view);
     const planes = await this.evaluate(request, level);
     if (!planes) return null;
-    const light =
-      request.subject === 'film' && request.plateId !== null
-        ? filmLight(planes, request.plateId)
-        : predictPrint(planes, sheet, await this.loadKernels(), new Set(request.lifted));
-    return drawDown(light, level, view);
+    const kernels = await this.loadKernels();
+    return subject === 'film' && plateId !== null
+      ? predictFilm(planes, plateId, level, view, kernels)
+      : predictPrint(planes, sheet, level, view, kernels, new Set(request.lifted));
   }
 
-  private async artwork(request: DrawRequest, level: ViewLevel, view: View): Promise<LightPlane | null> {
+  private async artwork(request: DrawRequest, level: ViewLevel, view: View): Promise<Pixels | null> {
     const { sheet } = request;
     const need = artworkNeed(sheet, level.grid, level.region, 1);
     const art = await this.tiles.read(sheet, need);
@@ -113,7 +112,7 @@ class TableWorker {
         ? OUTSIDE
         : CHECKER[(Math.floor(x / step) + Math.floor(y / step)) & 1]!,
     );
-    return drawDown(light, level, view);
+    return encodeRgba(drawDown(light, level, view));
   }
 
   private async evaluate(request: DrawRequest, level: ViewLevel): Promise<PlatePlanes | null> {

@@ -5,8 +5,6 @@ import sharp from 'sharp';
 import { PLAIN_KERNELS } from '@/core/kernels';
 import {
   clipToPrint,
-  drawDown,
-  encodeRgba,
   evaluatePlates,
   plateArtworkNeed,
   predictPrint,
@@ -83,7 +81,7 @@ test('the table in the browser shows what the core computes in Node, to one leve
     level.region,
     source.read(plateArtworkNeed(job, level.grid, level.region)),
   );
-  const expected = encodeRgba(drawDown(predictPrint(planes, sheet, PLAIN_KERNELS), level, part.view));
+  const expected = predictPrint(planes, sheet, level, part.view, PLAIN_KERNELS);
   let worst = 0;
   let inked = 0;
   for (let y = 0; y < part.view.height; y++) {

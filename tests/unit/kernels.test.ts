@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import { ENCODE_TABLE } from '@/core/colour';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
+import { viewSpans } from '@/core/pipeline';
 import { buildThresholdTile } from '@/core/screening';
 
 const wasm: Kernels = createWasmKernels(
@@ -54,18 +56,44 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     expect(plain.includes(255) && plain.includes(0)).toBe(true);
   });
 
-  it('compositeInk, with tone and without, at lengths that are no multiple of four', () => {
+  it('printView, with tone and without, drawn down and one to one', () => {
     const next = random(3);
-    const count = 1003;
-    for (const toned of [true, false]) {
-      const light = Float32Array.from({ length: count * 3 }, () => next());
-      const copy = light.slice();
-      const shape = Uint8Array.from({ length: count }, () => (next() < 0.3 ? 0 : next() < 0.5 ? 255 : 100));
-      const tone = toned ? Uint16Array.from({ length: count }, () => Math.floor(next() * 65536)) : null;
-      const ink = { count, shape, tone, colour: [0.7, 0.02, 0.4] as const, opacity: 0.73 };
-      PLAIN_KERNELS.compositeInk({ light, ...ink });
-      wasm.compositeInk({ light: copy, ...ink });
-      expect(Buffer.compare(Buffer.from(light.buffer), Buffer.from(copy.buffer))).toBe(0);
+    const [width, height] = [101, 37];
+    const count = width * height;
+    const layer = (toned: boolean) => ({
+      shape: Uint8Array.from({ length: count }, (_, i) => (i % width < 40 || next() < 0.3 ? 0 : 255)),
+      tone: toned ? Uint16Array.from({ length: count }, () => Math.floor(next() * 65536)) : null,
+      colour: [next(), next(), next()] as const,
+      opacity: next(),
+    });
+    const layers = [layer(false), layer(true), layer(false)];
+    const grid = { widthPx: width, heightPx: height, pxPerMm: 1 };
+    const level = { grid, region: { x: 0, y: 0, width, height } };
+    for (const scale of [1, 0.71, 0.37]) {
+      const view = {
+        xMm: 0.3,
+        yMm: 0,
+        scale,
+        width: Math.floor((width - 1) * scale),
+        height: Math.floor(height * scale),
+      };
+      const draw = (kernels: Kernels) => {
+        const out = new Uint8ClampedArray(view.width * view.height * 4);
+        const spans = viewSpans(level, view);
+        kernels.printView({
+          layers,
+          width,
+          height,
+          ground: [0.02, 0.3, 0.1],
+          ...spans,
+          codes: ENCODE_TABLE,
+          out,
+        });
+        return out;
+      };
+      const plain = draw(PLAIN_KERNELS);
+      expect(Buffer.compare(Buffer.from(plain), Buffer.from(draw(wasm)))).toBe(0);
+      expect(new Set(plain).size).toBeGreaterThan(50);
     }
   });
 

@@ -34,6 +34,9 @@ const MIN_AREA = 2e-4;
 const THIN_AREA = 8e-4;
 /** A colour nearer than this to the line between two others may be their blend. */
 const BLEND_DISTANCE = 6;
+/** How far a smeared colour may lie from where smearing would put it, in CIELAB: lightness is kept better than chroma. */
+const SMEAR_LIGHTNESS = 5;
+const SMEAR_CHROMA = 9;
 const BAND_ROWS = 256;
 const MARGIN = 2;
 
@@ -58,6 +61,26 @@ type VisitBand = (
   firstRow: number,
   lastRow: number,
 ) => void;
+
+/**
+ * Whether a colour has the lightness of a much larger one and a chroma on the way from it to a third: the mark of a
+ * picture whose colour was stored at half its resolution.
+ */
+function isChromaSmear(cluster: Cluster, clusters: readonly Cluster[]): boolean {
+  const [lightness, a, b] = cluster.lab;
+  return clusters.some((home) => {
+    if (home.count < 8 * cluster.count || Math.abs(home.lab[0] - lightness) > SMEAR_LIGHTNESS) return false;
+    return clusters.some((other) => {
+      if (other === home || other === cluster || other.count < cluster.count) return false;
+      const da = other.lab[1] - home.lab[1];
+      const db = other.lab[2] - home.lab[2];
+      const length = da * da + db * db;
+      const t = length > 0 ? ((a - home.lab[1]) * da + (b - home.lab[2]) * db) / length : 0;
+      if (t <= 0 || t >= 0.5) return false;
+      return Math.hypot(home.lab[1] + t * da - a, home.lab[2] + t * db - b) < SMEAR_CHROMA;
+    });
+  });
+}
 
 /** Calls `visit` band by band with a margin of rows above and below; rows are counted inside the band. */
 function forEachBand(art: ArtworkReader, visit: VisitBand): void {
@@ -398,6 +421,10 @@ export function findPalette(art: ArtworkReader, lossy = false): FoundPalette {
   clusters = joinClose(clusters);
   const minCount = Math.max(4, histogram.flatTotal * MIN_AREA);
   clusters = dropBlends(clusters.filter((cluster) => cluster.count >= minCount));
+  if (lossy) {
+    const all = clusters;
+    clusters = all.filter((cluster) => !isChromaSmear(cluster, all));
+  }
   clusters = findThinColours(art, clusters, damage, histogram.opaque);
   const opaque = Math.max(1, histogram.opaque);
   const colours = clusters

@@ -1,4 +1,4 @@
 export { distanceFromBlend, findPalette, type FoundColour, type FoundPalette } from './findPalette';
-export { buildOuterMap, findBackground, isOuter, type OuterMap } from './outerMap';
+export { OUTER, buildOuterMap, findBackground, isOuter, type OuterMap } from './outerMap';
 export { reducePalette } from './reducePalette';
 export { EMPTY_ALPHA, OPAQUE_ALPHA, type ArtworkReader, type RgbaPlane } from './rgbaPlane';

@@ -1,5 +1,5 @@
 import { type G4Encoder, RUN_CODES } from '../formats';
-import type { CompositeArguments } from '../raster';
+import type { PrintArguments } from '../raster';
 import { type ScreenArguments, type ThresholdTile, tilePosition } from '../screening';
 import type { Kernels } from './kernels';
 
@@ -23,15 +23,18 @@ interface KernelExports {
     down: number,
     nearest: number,
   ): void;
-  compositeInk(
-    light: number,
+  groundRow(row: number, width: number, r: number, g: number, b: number): void;
+  printLayer(row: number, width: number, shape: number, tone: number, ...parts: number[]): void;
+  addRow(sum: number, row: number, width: number, weight: number): void;
+  encodeRow(
+    sum: number,
+    from: number,
+    weights: number,
+    taps: number,
     count: number,
-    shape: number,
-    tone: number,
-    r: number,
-    g: number,
-    b: number,
-    opacity: number,
+    codes: number,
+    steps: number,
+    out: number,
   ): void;
   screenStrip(shape: number, tone: number, thresholds: number, width: number, out: number): void;
   g4EncodeRows(
@@ -141,29 +144,59 @@ class WasmKernels implements Kernels {
     out.set(new Int32Array(this.memory.buffer, outAt, count));
   };
 
-  compositeInk = (args: CompositeArguments): void => {
-    const { light, count, shape, tone, colour, opacity } = args;
-    const padded = Math.ceil(count / 4) * 4;
-    const [lightAt, shapeAt, toneAt] = this.place(padded * 12, padded, padded * 2) as [
-      number,
-      number,
-      number,
-    ];
-    for (let channel = 0; channel < 3; channel++) {
-      const at = lightAt + channel * padded * 4;
-      new Float32Array(this.memory.buffer, at, count).set(
-        light.subarray(channel * count, (channel + 1) * count),
+  printView = (args: PrintArguments): void => {
+    const { layers, width, height, ground, across, down, codes, out } = args;
+    const count = width * height;
+    const [rowAt, sumAt, acrossAt, weightsAt, codesAt, lineAt, ...layersAt] = this.place(
+      width * 16,
+      width * 16,
+      across.from.byteLength,
+      across.weights.byteLength,
+      codes.length,
+      across.count * 4,
+      ...layers.flatMap(({ tone }) => [count, tone ? count * 2 : 0]),
+    ) as [number, number, number, number, number, number, ...number[]];
+    new Int32Array(this.memory.buffer, acrossAt, across.count).set(across.from);
+    new Float32Array(this.memory.buffer, weightsAt, across.weights.length).set(across.weights);
+    this.bytes(codesAt, codes.length).set(codes);
+    layers.forEach(({ shape, tone }, k) => {
+      this.bytes(layersAt[2 * k]!, count).set(shape);
+      if (tone) new Uint16Array(this.memory.buffer, layersAt[2 * k + 1]!, count).set(tone);
+    });
+    const parts = layers.map(({ colour, opacity }) => [
+      ...colour.map((part) => opacity * part),
+      ...colour.map((part) => (1 - opacity) * part),
+    ]);
+    const sums = this.bytes(sumAt, width * 16);
+    const line = this.bytes(lineAt, across.count * 4);
+    let printed = -1;
+    for (let y = 0; y < down.count; y++) {
+      sums.fill(0);
+      for (let t = 0; t < down.taps; t++) {
+        const weight = down.weights[y * down.taps + t]!;
+        if (weight === 0) continue;
+        if (printed !== down.from[y]! + t) {
+          printed = down.from[y]! + t;
+          this.kernels.groundRow(rowAt, width, ...ground);
+          layers.forEach(({ tone }, k) => {
+            const shapeAt = layersAt[2 * k]! + printed * width;
+            const toneAt = tone ? layersAt[2 * k + 1]! + printed * width * 2 : 0;
+            this.kernels.printLayer(rowAt, width, shapeAt, toneAt, ...parts[k]!);
+          });
+        }
+        this.kernels.addRow(sumAt, rowAt, width, weight);
+      }
+      this.kernels.encodeRow(
+        sumAt,
+        acrossAt,
+        weightsAt,
+        across.taps,
+        across.count,
+        codesAt,
+        codes.length - 1,
+        lineAt,
       );
-    }
-    const shapes = this.bytes(shapeAt, padded);
-    shapes.set(shape.subarray(0, count));
-    shapes.fill(0, count);
-    if (tone) new Uint16Array(this.memory.buffer, toneAt, count).set(tone.subarray(0, count));
-    const [r, g, b] = colour;
-    this.kernels.compositeInk(lightAt, padded, shapeAt, tone ? toneAt : 0, r, g, b, opacity);
-    for (let channel = 0; channel < 3; channel++) {
-      const at = lightAt + channel * padded * 4;
-      light.set(new Float32Array(this.memory.buffer, at, count), channel * count);
+      out.set(line, y * across.count * 4);
     }
   };
 

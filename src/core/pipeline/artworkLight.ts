@@ -2,8 +2,14 @@ import { EMPTY_ALPHA, type RgbaPlane } from '../artwork';
 import { LINEAR_OF_CODE8, type LinearRgb } from '../colour';
 import type { Rect } from '../geometry';
 import type { JobSheet } from '../sheet';
-import { type LightPlane } from './predictPrint';
 import { type ArtworkNeed, type PrintGrid, planeMapping } from './printGrid';
+
+/** A region in linear light: three planes one after another, each width * height long. */
+export interface LightPlane {
+  readonly width: number;
+  readonly height: number;
+  readonly light: Float32Array;
+}
 
 /** What shows through transparent artwork at a pixel of the print. */
 export type Ground = (x: number, y: number) => LinearRgb;

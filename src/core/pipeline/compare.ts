@@ -1,5 +1,4 @@
-import { type Lab, ciede2000, encodeSrgb8, labFromRgb8 } from '../colour';
-import type { LightPlane } from './predictPrint';
+import { type Lab, ciede2000, labFromRgb8 } from '../colour';
 
 /** Differences of a print from its artwork, CIEDE2000. */
 export interface Difference {
@@ -17,20 +16,17 @@ export class DifferenceCounter {
   private count = 0;
   private readonly cache = new Map<number, number>();
 
-  /** Both planes of one size. */
-  add(print: LightPlane, artwork: LightPlane): void {
-    const count = print.width * print.height;
-    for (let i = 0; i < count; i++) {
-      const difference = this.difference(print.light, artwork.light, i, count);
+  /** Both are pixels of four bytes, of the same window. */
+  add(print: Uint8ClampedArray, artwork: Uint8ClampedArray): void {
+    for (let i = 0; i < print.length; i += 4) {
+      const difference = this.difference(codes(print, i), codes(artwork, i));
       this.sum += difference;
       this.count++;
       this.histogram[Math.min(BINS - 1, Math.floor(difference / STEP))]!++;
     }
   }
 
-  private difference(p: Float32Array, q: Float32Array, i: number, count: number): number {
-    const a = codes(p, i, count);
-    const b = codes(q, i, count);
+  private difference(a: number, b: number): number {
     // Flat artwork has few pairs of colours. 48 bits: an exact key.
     const key = a * 0x1000000 + b;
     let known = this.cache.get(key);
@@ -55,13 +51,9 @@ export class DifferenceCounter {
   }
 }
 
-/** A pixel of linear light as three 8-bit codes in one number. */
-function codes(light: Float32Array, i: number, count: number): number {
-  return (
-    (encodeSrgb8(light[i]!) << 16) |
-    (encodeSrgb8(light[i + count]!) << 8) |
-    encodeSrgb8(light[i + 2 * count]!)
-  );
+/** The three codes of a pixel in one number. */
+function codes(pixels: Uint8ClampedArray, i: number): number {
+  return (pixels[i]! << 16) | (pixels[i + 1]! << 8) | pixels[i + 2]!;
 }
 
 function labOfCodes(packed: number): Lab {

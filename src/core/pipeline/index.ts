@@ -1,4 +1,4 @@
-export { artworkLight, type Ground } from './artworkLight';
+export { artworkLight, type Ground, type LightPlane } from './artworkLight';
 export { DifferenceCounter, type Difference } from './compare';
 export { evaluatePlates, plateArtworkNeed, preparePlateJob, type PlateJob } from './evaluatePlates';
 export {
@@ -10,7 +10,7 @@ export {
   type FilmStrip,
   type StripPlanes,
 } from './filmStrips';
-export { FILM_GROUND, filmLight, predictPrint, type LightPlane } from './predictPrint';
+export { FILM_GROUND, predictFilm, predictPrint, type Pixels } from './predictPrint';
 export {
   artworkNeed,
   levelCount,
@@ -25,6 +25,7 @@ export {
   drawDown,
   encodeRgba,
   viewLevel,
+  viewSpans,
   type View,
   type ViewLevel,
   type ViewPart,

@@ -1,62 +1,67 @@
-import { type LinearRgb, linearFromRgb8, parseHexColour } from '../colour';
+import { ENCODE_TABLE, type LinearRgb, linearFromRgb8, parseHexColour } from '../colour';
 import type { PlatePlanes } from '../fit';
-import type { RasterKernels } from '../raster';
+import type { PrintLayer, RasterKernels } from '../raster';
 import type { JobSheet } from '../sheet';
+import { type View, type ViewLevel, viewSpans } from './view';
 
-/** A region in linear light: three planes one after another, each width * height long. */
-export interface LightPlane {
-  readonly width: number;
-  readonly height: number;
-  readonly light: Float32Array;
+/** sRGB pixels of four bytes, opaque. */
+export type Pixels = Uint8ClampedArray<ArrayBuffer>;
+
+function draw(
+  layers: readonly PrintLayer[],
+  ground: LinearRgb,
+  planes: PlatePlanes,
+  level: ViewLevel,
+  view: View,
+  kernels: RasterKernels,
+): Pixels {
+  const { width, height } = planes.rect;
+  const out = new Uint8ClampedArray(view.width * view.height * 4);
+  kernels.printView({ layers, ground, width, height, ...viewSpans(level, view), codes: ENCODE_TABLE, out });
+  return out;
 }
 
-/** The garment with the plates printed on it in print order; lifted plates are left out. */
+/**
+ * The garment with the plates printed on it in print order, as a window shows it.
+ *
+ * @param planes all of the level's region.
+ * @param lifted plates that are left out.
+ */
 export function predictPrint(
   planes: PlatePlanes,
   sheet: JobSheet,
+  level: ViewLevel,
+  view: View,
   kernels: RasterKernels,
   lifted: ReadonlySet<string> = new Set(),
-): LightPlane {
-  const { width, height } = planes.rect;
-  const count = width * height;
-  const light = new Float32Array(count * 3);
-  const garment = linearFromRgb8(parseHexColour(sheet.garment.colour));
-  garment.forEach((part, channel) => light.fill(part, channel * count, (channel + 1) * count));
-  for (const { plate, shape, tone } of planes.planes) {
-    if (lifted.has(plate.id)) continue;
-    kernels.compositeInk({
-      light,
-      count,
+): Pixels {
+  const layers = planes.planes
+    .filter(({ plate }) => !lifted.has(plate.id))
+    .map(({ plate, shape, tone }) => ({
       shape,
       tone,
       colour: linearFromRgb8(parseHexColour(plate.ink.colour)),
       opacity: plate.ink.opacity,
-    });
-  }
-  return { width, height, light };
+    }));
+  return draw(layers, linearFromRgb8(parseHexColour(sheet.garment.colour)), planes, level, view, kernels);
 }
 
-/** One plate as film on a light table: black where it is opaque, in linear light. */
-export function filmLight(planes: PlatePlanes, plateId: string): LightPlane {
-  const { width, height } = planes.rect;
-  const count = width * height;
-  const light = new Float32Array(count * 3).fill(FILM_CLEAR);
-  const plane = planes.planes.find((each) => each.plate.id === plateId);
-  if (plane) {
-    for (let i = 0; i < count; i++) {
-      if (plane.shape[i] === 0) continue;
-      const covered = plane.tone ? plane.tone[i]! / 65535 : 1;
-      light[i] = FILM_CLEAR + covered * (FILM_BLACK - FILM_CLEAR);
-    }
-    light.copyWithin(count, 0, count);
-    light.copyWithin(2 * count, 0, count);
-  }
-  return { width, height, light };
+/** One plate as film on a light table, as a window shows it: black where it is opaque. */
+export function predictFilm(
+  planes: PlatePlanes,
+  plateId: string,
+  level: ViewLevel,
+  view: View,
+  kernels: RasterKernels,
+): Pixels {
+  const layers = planes.planes
+    .filter(({ plate }) => plate.id === plateId)
+    .map(({ shape, tone }) => ({ shape, tone, colour: FILM_BLACK, opacity: 1 }));
+  return draw(layers, FILM_GROUND, planes, level, view, kernels);
 }
 
 // Clear and exposed film on a lit table, as shares of the table's light.
-const FILM_CLEAR = 0.94;
-const FILM_BLACK = 0.006;
+const FILM_BLACK: LinearRgb = [0.006, 0.006, 0.006];
 
 /** Clear film, in linear light. */
-export const FILM_GROUND: LinearRgb = [FILM_CLEAR, FILM_CLEAR, FILM_CLEAR];
+export const FILM_GROUND: LinearRgb = [0.94, 0.94, 0.94];

@@ -1,7 +1,8 @@
 import { encodeSrgb8 } from '../colour';
 import type { Rect } from '../geometry';
 import type { JobSheet } from '../sheet';
-import type { LightPlane } from './predictPrint';
+import type { Spans } from '../raster';
+import type { LightPlane } from './artworkLight';
 import { type PrintGrid, printGrid } from './printGrid';
 
 /** A window on the print. */
@@ -64,40 +65,42 @@ export function clipToPrint(sheet: JobSheet, view: View): ViewPart | null {
   return { x: x0, y: y0, view: part };
 }
 
-interface Span {
-  readonly from: Int32Array;
-  readonly weights: Float32Array[];
-}
-
-/** For each window pixel along one side, the evaluated pixels that it covers and how much of each. */
-function spans(count: number, originPx: number, pixelsPerStep: number, available: number): Span {
-  const from = new Int32Array(count);
-  const weights: Float32Array[] = [];
+/** A plane of the level's region averaged by area to a window, along one side. */
+function spans(count: number, originPx: number, pixelsPerStep: number, available: number): Spans {
+  const firsts = new Int32Array(count);
+  const parts: number[][] = [];
+  let taps = 1;
   for (let k = 0; k < count; k++) {
     const a = Math.max(0, originPx + k * pixelsPerStep);
     const b = Math.min(available, originPx + (k + 1) * pixelsPerStep);
     const first = Math.min(available - 1, Math.floor(a));
     const last = Math.min(available - 1, Math.max(first, Math.ceil(b) - 1));
-    const parts = new Float32Array(last - first + 1);
-    let sum = 0;
-    for (let i = first; i <= last; i++) {
-      const part = Math.max(0, Math.min(b, i + 1) - Math.max(a, i));
-      parts[i - first] = part;
-      sum += part;
-    }
-    if (sum > 0) for (let i = 0; i < parts.length; i++) parts[i]! /= sum;
-    else parts[0] = 1;
-    from[k] = first;
-    weights.push(parts);
+    const covered: number[] = [];
+    for (let i = first; i <= last; i++) covered.push(Math.max(0, Math.min(b, i + 1) - Math.max(a, i)));
+    const sum = covered.reduce((total, part) => total + part, 0);
+    parts.push(sum > 0 ? covered.map((part) => part / sum) : [1]);
+    firsts[k] = first;
+    taps = Math.max(taps, covered.length);
   }
-  return { from, weights };
+  const weights = new Float32Array(count * taps);
+  const from = firsts.map((first) => Math.min(first, available - taps));
+  parts.forEach((covered, k) => weights.set(covered, k * taps + firsts[k]! - from[k]!));
+  return { count, from, taps, weights };
 }
 
-/** Averages an evaluated region down to a window by area, in linear light. */
+/** How a view averages the plane of its level, both ways. */
+export function viewSpans(level: ViewLevel, view: View): { across: Spans; down: Spans } {
+  const { grid, region } = level;
+  const ratio = grid.pxPerMm / view.scale;
+  return {
+    across: spans(view.width, view.xMm * grid.pxPerMm - region.x, ratio, region.width),
+    down: spans(view.height, view.yMm * grid.pxPerMm - region.y, ratio, region.height),
+  };
+}
+
+/** Averages a plane of a level's region down to a window by area, in linear light. */
 export function drawDown(plane: LightPlane, level: ViewLevel, view: View): LightPlane {
-  const ratio = level.grid.pxPerMm / view.scale;
-  const across = spans(view.width, view.xMm * level.grid.pxPerMm - level.region.x, ratio, plane.width);
-  const down = spans(view.height, view.yMm * level.grid.pxPerMm - level.region.y, ratio, plane.height);
+  const { across, down } = viewSpans(level, view);
   const light = new Float32Array(view.width * view.height * 3);
   const row = new Float32Array(plane.width);
   for (let channel = 0; channel < 3; channel++) {
@@ -105,17 +108,16 @@ export function drawDown(plane: LightPlane, level: ViewLevel, view: View): Light
     const target = channel * view.width * view.height;
     for (let y = 0; y < view.height; y++) {
       row.fill(0);
-      const rows = down.weights[y]!;
-      for (let k = 0; k < rows.length; k++) {
-        const weight = rows[k]!;
-        const base = (down.from[y]! + k) * plane.width;
+      for (let t = 0; t < down.taps; t++) {
+        const weight = down.weights[y * down.taps + t]!;
+        if (weight === 0) continue;
+        const base = (down.from[y]! + t) * plane.width;
         for (let x = 0; x < plane.width; x++) row[x]! += weight * source[base + x]!;
       }
       for (let x = 0; x < view.width; x++) {
-        const columns = across.weights[x]!;
-        const first = across.from[x]!;
         let sum = 0;
-        for (let k = 0; k < columns.length; k++) sum += columns[k]! * row[first + k]!;
+        for (let t = 0; t < across.taps; t++)
+          sum += across.weights[x * across.taps + t]! * row[across.from[x]! + t]!;
         light[target + y * view.width + x] = sum;
       }
     }

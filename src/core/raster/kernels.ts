@@ -1,6 +1,6 @@
-import { compositeInk } from './composite';
 import { markNearBoundary } from './markNearBoundary';
 import { nearestSet } from './nearestSet';
+import { printView } from './printView';
 import { stampDiscs } from './stampDiscs';
 
 /**
@@ -11,12 +11,12 @@ export interface RasterKernels {
   readonly markNearBoundary: typeof markNearBoundary;
   readonly stampDiscs: typeof stampDiscs;
   readonly nearestSet: typeof nearestSet;
-  readonly compositeInk: typeof compositeInk;
+  readonly printView: typeof printView;
 }
 
 export const PLAIN_RASTER_KERNELS: RasterKernels = {
   markNearBoundary,
   stampDiscs,
   nearestSet,
-  compositeInk,
+  printView,
 };

@@ -1,5 +1,5 @@
 import { type Rect, intersectRects } from '../geometry';
-import type { Allocator } from '../raster';
+import { type Allocator, wordsOf } from '../raster';
 import { BARE, MIXED } from './palette';
 import type { PixelShares } from './pixelShares';
 
@@ -103,7 +103,7 @@ export function expandLabels(
     catmullRom(ay - cellY, wy);
     for (let c = 0; c < columns.length; c++) {
       const { cellX, from, to } = columns[c]!;
-      const label = uniform[cellY * width + cellX]!;
+      const label = uniform.cells[cellY * uniform.stride + cellX]!;
       if (label !== MIXED) {
         if (label !== BARE) map.first.fill(label, row * target.width + from, row * target.width + to);
         continue;
@@ -152,31 +152,54 @@ function cellColumns(mapping: PlaneMapping, target: Rect, width: number): CellRu
 }
 
 /** For each cell (between a pixel and its right and lower neighbours) the label of all 4 by 4 pixels it depends on, or MIXED. */
-function uniformCells(shares: PixelShares, memory: Allocator): Uint8Array {
+function uniformCells(shares: PixelShares, memory: Allocator): UniformCells {
   const { width, height, label } = shares;
-  const across = memory.bytes(width * height);
+  // Rows start on a word, so that they can be compared four cells at a time.
+  const stride = (width + 3) & ~3;
+  const across = memory.bytes(stride * height).fill(MIXED);
   for (let y = 0; y < height; y++) {
-    const base = y * width;
-    for (let x = 0; x < width; x++) {
-      const here = label[base + x]!;
-      const left = label[base + Math.max(0, x - 1)]!;
-      const right = label[base + Math.min(width - 1, x + 1)]!;
-      const far = label[base + Math.min(width - 1, x + 2)]!;
-      across[base + x] = here === left && here === right && here === far ? here : MIXED;
+    const row = label.subarray(y * width, (y + 1) * width);
+    for (let x = 0; x < width;) {
+      const here = row[x]!;
+      let end = x + 1;
+      while (end < width && row[end] === here) end++;
+      // A cell looks at one pixel before it and two behind; beyond the plane the border pixel goes on.
+      const from = x === 0 ? 0 : x + 1;
+      const to = end === width ? width : end - 2;
+      if (here !== MIXED && to > from) across.fill(here, y * stride + from, y * stride + to);
+      x = end;
     }
   }
-  const uniform = memory.bytes(width * height);
+  const cells = memory.bytes(stride * height);
+  const rows = wordsOf(across);
+  const out = wordsOf(cells);
+  const perRow = stride >> 2;
   for (let y = 0; y < height; y++) {
-    const above = Math.max(0, y - 1) * width;
-    const below = Math.min(height - 1, y + 1) * width;
-    const far = Math.min(height - 1, y + 2) * width;
-    for (let x = 0; x < width; x++) {
-      const here = across[y * width + x]!;
-      const same = here === across[above + x] && here === across[below + x] && here === across[far + x];
-      uniform[y * width + x] = same ? here : MIXED;
+    const base = y * perRow;
+    const above = Math.max(0, y - 1) * perRow;
+    const below = Math.min(height - 1, y + 1) * perRow;
+    const far = Math.min(height - 1, y + 2) * perRow;
+    for (let k = 0; k < perRow; k++) {
+      const word = rows[base + k]!;
+      const differs = (word ^ rows[above + k]!) | (word ^ rows[below + k]!) | (word ^ rows[far + k]!);
+      out[base + k] = differs === 0 ? word : word | spreadBytes(differs);
     }
   }
-  return uniform;
+  return { cells, stride };
+}
+
+interface UniformCells {
+  readonly cells: Uint8Array;
+  /** From one row of cells to the next. */
+  readonly stride: number;
+}
+
+/** 255 in each byte of a word that is not 0. */
+function spreadBytes(word: number): number {
+  let bits = word | (word >>> 4);
+  bits |= bits >>> 2;
+  bits |= bits >>> 1;
+  return Math.imul(bits & 0x01010101, 255);
 }
 
 /** The four weights of the cubic through its middle points, for a position t (0..1) between the inner two. */

@@ -1,4 +1,4 @@
-import { EMPTY_ALPHA, OPAQUE_ALPHA, type OuterMap, type RgbaPlane, isOuter } from '../artwork';
+import { EMPTY_ALPHA, OPAQUE_ALPHA, OUTER, type OuterMap, type RgbaPlane, isOuter } from '../artwork';
 import type { Allocator } from '../raster';
 import { BARE, MIXED, type Mixture, type PaletteLookup } from './palette';
 
@@ -200,13 +200,21 @@ function dropOutside(art: RgbaPlane, context: SharesContext, label: Uint8Array):
   const { outside } = context;
   if (!outside) return;
   const { width, height, x: left, y: top } = art.rect;
+  const { map } = outside;
+  const perPixelX = map.width / context.levelWidth;
   for (let y = 0; y < height; y++) {
     const v = (top + y + 0.5) / context.levelHeight;
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      if (label[i] === outside.label && isOuter(outside.map, (left + x + 0.5) / context.levelWidth, v)) {
-        label[i] = BARE;
+    const row = Math.min(map.height - 1, Math.max(0, Math.floor(v * map.height))) * map.width;
+    const end = (y + 1) * width;
+    for (let i = label.indexOf(outside.label, y * width); i >= 0 && i < end; i++) {
+      if (label[i] !== outside.label) {
+        i = label.indexOf(outside.label, i);
+        if (i < 0 || i >= end) break;
       }
+      const x = left + i - y * width + 0.5;
+      const cell = map.cells[row + Math.min(map.width - 1, Math.max(0, Math.floor(x * perPixelX)))]!;
+      // Nearly every pixel of the background stands on a cell of the background.
+      if (cell === OUTER || (cell === 0 && isOuter(map, x / context.levelWidth, v))) label[i] = BARE;
     }
   }
 }

@@ -52,8 +52,7 @@ export async function renderPreview(
     const level = viewLevel(sheet, view);
     const art = source.read(plateArtworkNeed(job, level.grid, level.region));
     const planes = evaluatePlates(job, level.grid, level.region, art);
-    const print = predictPrint(planes, sheet, job.kernels);
-    rgba.set(encodeRgba(drawDown(print, level, view)), y * widthPx * 4);
+    rgba.set(predictPrint(planes, sheet, level, view, job.kernels), y * widthPx * 4);
   }
   return { width: widthPx, height, rgba };
 }
@@ -72,6 +71,7 @@ export async function measureDifference(
 ): Promise<Difference> {
   const job = preparePlateJob(sheet, outerMap, createWasmKernels(kernelModule()));
   const garment = linearFromRgb8(parseHexColour(sheet.garment.colour));
+  const ground = Uint8ClampedArray.from(parseHexColour(sheet.garment.colour));
   const counter = new DifferenceCounter();
   const width = Math.max(1, Math.round(sheet.print.widthMm * COMPARE_SCALE));
   const height = Math.max(1, Math.round(sheet.print.heightMm * COMPARE_SCALE));
@@ -88,29 +88,24 @@ export async function measureDifference(
     const need = plateArtworkNeed(job, level.grid, level.region);
     const art = source.read(need);
     const planes = evaluatePlates(job, level.grid, level.region, art);
-    const print = drawDown(predictPrint(planes, sheet, job.kernels), level, view);
-    const artwork = drawDown(
-      artworkLight(sheet, level.grid, level.region, need, art, () => garment),
-      level,
-      view,
+    const print = predictPrint(planes, sheet, level, view, job.kernels);
+    const artwork = encodeRgba(
+      drawDown(
+        artworkLight(sheet, level.grid, level.region, need, art, () => garment),
+        level,
+        view,
+      ),
     );
-    if (outerMap) clearOutside(print.light, artwork.light, garment);
+    if (outerMap) clearOutside(print, artwork, ground);
     counter.add(print, artwork);
   }
   return counter.result();
 }
 
 /** Where nothing prints and a background was dropped, the artwork is the garment. */
-function clearOutside(
-  print: Float32Array,
-  artwork: Float32Array,
-  garment: readonly [number, number, number],
-): void {
-  const count = print.length / 3;
-  for (let i = 0; i < count; i++) {
-    const bare = [0, 1, 2].every(
-      (channel) => Math.abs(print[channel * count + i]! - garment[channel]!) < 1e-6,
-    );
-    if (bare) for (let channel = 0; channel < 3; channel++) artwork[channel * count + i] = garment[channel]!;
+function clearOutside(print: Uint8ClampedArray, artwork: Uint8ClampedArray, ground: Uint8ClampedArray): void {
+  for (let i = 0; i < print.length; i += 4) {
+    if (print[i] !== ground[0] || print[i + 1] !== ground[1] || print[i + 2] !== ground[2]) continue;
+    artwork.set(ground, i);
   }
 }

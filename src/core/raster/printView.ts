@@ -1,0 +1,97 @@
+/** One ink layer of a print. */
+export interface PrintLayer {
+  /** 0 = out, 255 = in; width * height. */
+  readonly shape: Uint8Array;
+  /** 0..65535, the coverage where the shape is in; null is solid. */
+  readonly tone: Uint16Array | null;
+  /** Linear light of the full ink. */
+  readonly colour: readonly [number, number, number];
+  readonly opacity: number;
+}
+
+/** For each pixel of a window along one side the plane's pixels that it averages, and how much of each. */
+export interface Spans {
+  readonly count: number;
+  /** First pixel of the plane for each of the window. */
+  readonly from: Int32Array;
+  /** Weights for each pixel of the window; the first ones belong to `from` and what follows it. */
+  readonly taps: number;
+  /** count * taps, summing to 1 for each; `from` + taps stays inside the plane. */
+  readonly weights: Float32Array;
+}
+
+export interface PrintArguments {
+  /** In print order. */
+  readonly layers: readonly PrintLayer[];
+  /** Size of the plane on which the layers were evaluated. */
+  readonly width: number;
+  readonly height: number;
+  /** Linear light of what is printed on. */
+  readonly ground: readonly [number, number, number];
+  readonly across: Spans;
+  readonly down: Spans;
+  /** sRGB codes of linear light in equal steps, first for 0 and last for 1. */
+  readonly codes: Uint8Array;
+  /** across.count * down.count pixels of four bytes, opaque; written in full. */
+  readonly out: Uint8ClampedArray;
+}
+
+const f = Math.fround;
+/** Shape times tone to coverage 0..1. */
+const COVERAGE = f(1 / (255 * 65535));
+
+/**
+ * Prints the layers on the ground, each by area x ← x + a·(o·C + (1 − o)·x·C − x), averages the
+ * result down to a window in linear light, and encodes it. Single precision in exactly this order, so that the
+ * compiled form gives the same bytes.
+ */
+export function printView(args: PrintArguments): void {
+  const { width, across, down, codes, out } = args;
+  const steps = f(codes.length - 1);
+  const row = new Float32Array(width * 4);
+  const sum = new Float32Array(width * 4);
+  let printed = -1;
+  for (let y = 0; y < down.count; y++) {
+    sum.fill(0);
+    for (let t = 0; t < down.taps; t++) {
+      const weight = down.weights[y * down.taps + t]!;
+      if (weight === 0) continue;
+      if (printed !== down.from[y]! + t) {
+        printed = down.from[y]! + t;
+        printRow(args, printed, row);
+      }
+      for (let i = 0; i < sum.length; i++) sum[i] = f(sum[i]! + f(weight * row[i]!));
+    }
+    for (let x = 0; x < across.count; x++) {
+      for (let channel = 0; channel < 3; channel++) {
+        let light = f(0);
+        for (let t = 0; t < across.taps; t++) {
+          const at = (across.from[x]! + t) * 4 + channel;
+          light = f(light + f(across.weights[x * across.taps + t]! * sum[at]!));
+        }
+        const step = Math.trunc(f(f(Math.min(1, Math.max(0, light)) * steps) + f(0.5)));
+        out[(y * across.count + x) * 4 + channel] = codes[step]!;
+      }
+      out[(y * across.count + x) * 4 + 3] = 255;
+    }
+  }
+}
+
+/** One row of the plane in linear light, four values a pixel. */
+function printRow(args: PrintArguments, y: number, row: Float32Array): void {
+  const { width, ground, layers } = args;
+  for (let i = 0; i < row.length; i++) row[i] = (i & 3) === 3 ? 0 : ground[i & 3]!;
+  for (const { shape, tone, colour, opacity } of layers) {
+    for (let channel = 0; channel < 3; channel++) {
+      const opaque = f(opacity * colour[channel]!);
+      const filter = f((1 - opacity) * colour[channel]!);
+      for (let x = 0; x < width; x++) {
+        const i = y * width + x;
+        if (shape[i] === 0) continue;
+        const a = f(f(shape[i]! * (tone ? tone[i]! : 65535)) * COVERAGE);
+        const before = row[x * 4 + channel]!;
+        row[x * 4 + channel] = f(before + f(a * f(f(opaque + f(filter * before)) - before)));
+      }
+    }
+  }
+}

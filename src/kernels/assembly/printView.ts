@@ -1,0 +1,85 @@
+/** Starts a row of the plane with the ground: four values a pixel. */
+export function groundRow(row: usize, width: i32, r: f32, g: f32, b: f32): void {
+  const ground = f32x4(r, g, b, 0);
+  for (let x: i32 = 0; x < width; x++) v128.store(row + ((<usize>x) << 4), ground);
+}
+
+/**
+ * Twin of one layer of core/raster/printView.ts on one row. `tone` 0 means solid; opaque and filter are the two
+ * parts of the ink.
+ */
+export function printLayer(
+  row: usize,
+  width: i32,
+  shape: usize,
+  tone: usize,
+  opaqueR: f32,
+  opaqueG: f32,
+  opaqueB: f32,
+  filterR: f32,
+  filterG: f32,
+  filterB: f32,
+): void {
+  const scale: f32 = <f32>(1.0 / (255.0 * 65535.0));
+  const opaque = f32x4(opaqueR, opaqueG, opaqueB, 0);
+  const filter = f32x4(filterR, filterG, filterB, 0);
+  let x: i32 = 0;
+  while (x < width) {
+    // Most of a row is bare of any one ink.
+    if (x + 8 <= width && load<u64>(shape + <usize>x) == 0) {
+      x += 8;
+      continue;
+    }
+    const s: u32 = load<u8>(shape + <usize>x);
+    if (s != 0) {
+      const t: u32 = tone == 0 ? 65535 : load<u16>(tone + ((<usize>x) << 1));
+      const a = v128.splat<f32>(<f32>(s * t) * scale);
+      const at: usize = row + ((<usize>x) << 4);
+      const before = v128.load(at);
+      const full = v128.add<f32>(opaque, v128.mul<f32>(filter, before));
+      v128.store(at, v128.add<f32>(before, v128.mul<f32>(a, v128.sub<f32>(full, before))));
+    }
+    x++;
+  }
+}
+
+/** sum += weight * row; `width` pixels of four values. */
+export function addRow(sum: usize, row: usize, width: i32, weight: f32): void {
+  const w = v128.splat<f32>(weight);
+  for (let x: i32 = 0; x < width; x++) {
+    const at: usize = (<usize>x) << 4;
+    v128.store(sum + at, v128.add<f32>(v128.load(sum + at), v128.mul<f32>(w, v128.load(row + at))));
+  }
+}
+
+/** Averages a summed row across and encodes it: `count` pixels of four bytes. */
+export function encodeRow(
+  sum: usize,
+  from: usize,
+  weights: usize,
+  taps: i32,
+  count: i32,
+  codes: usize,
+  steps: f32,
+  out: usize,
+): void {
+  const scale = v128.splat<f32>(steps);
+  const half = v128.splat<f32>(0.5);
+  const one = v128.splat<f32>(1);
+  const zero = v128.splat<f32>(0);
+  for (let x: i32 = 0; x < count; x++) {
+    let at: usize = sum + ((<usize>load<i32>(from + ((<usize>x) << 2))) << 4);
+    let light = zero;
+    for (let t: i32 = 0; t < taps; t++) {
+      light = v128.add<f32>(light, v128.mul<f32>(v128.splat<f32>(load<f32>(weights)), v128.load(at)));
+      weights += 4;
+      at += 16;
+    }
+    const clipped = v128.min<f32>(one, v128.max<f32>(zero, light));
+    const step = i32x4.trunc_sat_f32x4_s(v128.add<f32>(v128.mul<f32>(clipped, scale), half));
+    const r: u32 = load<u8>(codes + <usize>i32x4.extract_lane(step, 0));
+    const g: u32 = load<u8>(codes + <usize>i32x4.extract_lane(step, 1));
+    const b: u32 = load<u8>(codes + <usize>i32x4.extract_lane(step, 2));
+    store<u32>(out + ((<usize>x) << 2), r | (g << 8) | (b << 16) | 0xff000000);
+  }
+}
