@@ -32,6 +32,15 @@ async function choosePorts() {
   return { web, database };
 }
 
+/** The address of a demo that runs already in this folder, or null. */
+async function runningAlready() {
+  const file = path.join(local, 'ports.json');
+  if (!existsSync(file)) return null;
+  const address = `http://127.0.0.1:${JSON.parse(readFileSync(file, 'utf8')).web}/`;
+  const response = await fetch(`${address}api/jobs`).catch(() => null);
+  return response ? address : null;
+}
+
 async function stop(code) {
   if (stopping) return;
   stopping = true;
@@ -45,6 +54,8 @@ async function main() {
   process.once('SIGTERM', () => stop(0));
   ensureSystemPackages([PACKAGES.postgres]);
   ensureNodePackages();
+  const address = await runningAlready();
+  if (address) return say(`Kerameus runs already at ${address}`);
   mkdirSync(local, { recursive: true });
   ensureBuild();
   folder = databaseFolder('demo-database');

@@ -15,13 +15,18 @@ import {
   clipToPrint,
   drawDown,
   encodeRgba,
-  evaluatePlates,
+  labelsForPlates,
+  labelsKey,
+  labelsReach,
   plateArtworkNeed,
+  platesKey,
+  platesOfLabels,
   predictFilm,
   predictPrint,
   preparePlateJob,
   viewLevel,
 } from '@/core/pipeline';
+import type { LabelMap } from '@/core/separation';
 import type { JobSheet } from '@/core/sheet';
 import { TileStore } from './tileStore';
 
@@ -53,10 +58,10 @@ const CHECKER = [
   [0.5, 0.5, 0.5],
 ] as const;
 
-interface Evaluated {
+/** A stage's last result, and what it was made from. */
+interface Kept<T> {
   readonly key: string;
-  readonly level: ViewLevel;
-  readonly planes: PlatePlanes;
+  readonly value: T;
 }
 
 /** Evaluates what is visible, away from the page's own thread, by the same core that makes the films. */
@@ -64,7 +69,8 @@ class TableWorker {
   private readonly tiles = new TileStore();
   private latest = 0;
   private job: { key: string; job: PlateJob } | null = null;
-  private evaluated: Evaluated | null = null;
+  private labels: Kept<LabelMap> | null = null;
+  private planes: Kept<PlatePlanes> | null = null;
   private kernels: Promise<Kernels> | null = null;
   private outer: { sha256: string; map: Promise<OuterMap> } | null = null;
 
@@ -115,17 +121,24 @@ class TableWorker {
     return encodeRgba(drawDown(light, level, view));
   }
 
+  /** The plates of a level's region; a change goes back only to the stage that it touches. */
   private async evaluate(request: DrawRequest, level: ViewLevel): Promise<PlatePlanes | null> {
     const { sheet } = request;
-    const sheetKey = JSON.stringify(sheet);
-    const key = `${sheetKey}|${level.grid.pxPerMm}|${Object.values(level.region).join(',')}`;
-    if (this.evaluated?.key === key) return this.evaluated.planes;
-    const job = await this.prepare(request, sheetKey);
-    const need = plateArtworkNeed(job, level.grid, level.region);
-    const art: RgbaPlane = await this.tiles.read(sheet, need);
-    if (request.ticket < this.latest) return null;
-    const planes = evaluatePlates(job, level.grid, level.region, art);
-    this.evaluated = { key, level, planes };
+    const { grid, region } = level;
+    const where = `${grid.pxPerMm}|${Object.values(region).join(',')}`;
+    const key = `${platesKey(sheet)}|${where}`;
+    if (this.planes?.key === key) return this.planes.value;
+    const job = await this.prepare(request, JSON.stringify(sheet));
+    const labelKey = `${labelsKey(sheet)}|${where}`;
+    let labels = this.labels?.key === labelKey ? this.labels.value : null;
+    if (!labels || !labelsReach(job, grid, region, labels)) {
+      const art: RgbaPlane = await this.tiles.read(sheet, plateArtworkNeed(job, grid, region));
+      if (request.ticket < this.latest) return null;
+      labels = labelsForPlates(job, grid, region, art);
+      this.labels = { key: labelKey, value: labels };
+    }
+    const planes = platesOfLabels(job, grid, region, labels);
+    this.planes = { key, value: planes };
     return planes;
   }
 

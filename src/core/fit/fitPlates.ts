@@ -89,9 +89,11 @@ function chokeShape(
   kernels: RasterKernels,
   memory: Allocator,
 ): void {
-  const near = memory.bytes(width * height);
-  kernels.markNearBoundary(boundary, width, height, radiusPx, near);
-  clearFrom(shape, near);
+  memory.scratch(() => {
+    const near = memory.bytes(width * height);
+    kernels.markNearBoundary(boundary, width, height, radiusPx, near);
+    clearFrom(shape, near);
+  });
 }
 
 /** Grows every colour into bare garment; where two reach the same place, both print there. */
@@ -148,7 +150,7 @@ function makeBase(
   if (radii.underDark > 0) runUnderDark(made, shape, width, height, radii.underDark, kernels, memory);
   if (radii.baseChoke > 0 && !isEmpty(bare)) {
     chokeShape(shape, bare, width, height, radii.baseChoke, kernels, memory);
-    if (based) keepCores(based, bare, shape, width, height, radii, kernels, memory);
+    if (based) memory.scratch(() => keepCores(based, bare, shape, width, height, radii, kernels, memory));
   }
   return { shape, tone: isAllSolid(shape, baseStrength) ? null : baseStrength };
 }
@@ -179,15 +181,17 @@ function runUnderDark(
     .filter((strength) => strength > 0)
     .sort((p, q) => p - q);
   for (const strength of steps) {
-    const near = memory.bytes(width * height);
-    const source = memory.bytes(width * height);
-    for (const draft of drafts) {
-      if (draft.plate.baseStrength === strength) orInto(source, draft.shape);
-    }
-    kernels.markNearBoundary(source, width, height, radiusPx, near);
-    keepIn(near, dark);
-    orInto(shape, near);
-    forEachRun(near, (from, to) => baseStrength.fill(Math.round(strength * 65535), from, to));
+    memory.scratch(() => {
+      const near = memory.bytes(width * height);
+      const source = memory.bytes(width * height);
+      for (const draft of drafts) {
+        if (draft.plate.baseStrength === strength) orInto(source, draft.shape);
+      }
+      kernels.markNearBoundary(source, width, height, radiusPx, near);
+      keepIn(near, dark);
+      orInto(shape, near);
+      forEachRun(near, (from, to) => baseStrength.fill(Math.round(strength * 65535), from, to));
+    });
   }
 }
 

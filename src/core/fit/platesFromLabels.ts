@@ -16,7 +16,8 @@ const NO_PLATE = -1;
 /** From this lightness (L*) down, an ink without base counts as dark: base may run under it unseen. */
 const DARK_LIGHTNESS = 40;
 
-function isDarkUnbased(plate: Plate): boolean {
+/** Whether base may run under a plate unseen: a dark ink that has none of its own. */
+export function isDarkUnbased(plate: Plate): boolean {
   return plate.baseStrength === 0 && labFromRgb8(parseHexColour(plate.ink.colour))[0] < DARK_LIGHTNESS;
 }
 

@@ -1,6 +1,6 @@
 import type { OuterMap, RgbaPlane } from '../artwork';
-import { type PlatePlanes, cropPlanes, fitHalo, fitPlates } from '../fit';
-import { type Rect, expandRect } from '../geometry';
+import { type PlatePlanes, cropPlanes, fitHalo, fitPlates, isDarkUnbased } from '../fit';
+import { type Rect, containsRect, expandRect } from '../geometry';
 import type { Kernels } from '../kernels';
 import { type Allocator, FRESH_MEMORY } from '../raster';
 import {
@@ -49,16 +49,41 @@ export function plateArtworkNeed(job: PlateJob, grid: PrintGrid, region: Rect): 
  * @param art the plane that `plateArtworkNeed` asked for.
  */
 export function evaluatePlates(job: PlateJob, grid: PrintGrid, region: Rect, art: RgbaPlane): PlatePlanes {
+  return platesOfLabels(job, grid, region, labelsForPlates(job, grid, region, art));
+}
+
+/** The labels that the plates of a region are made from: the region and what fit looks at beyond it. */
+export function labelsForPlates(job: PlateJob, grid: PrintGrid, region: Rect, art: RgbaPlane): LabelMap {
   const halo = fitHalo(job.sheet, grid.pxPerMm);
-  const labels = evaluateLabels(
-    job,
-    grid,
-    expandRect(region, halo),
-    plateArtworkNeed(job, grid, region),
-    art,
-  );
+  return evaluateLabels(job, grid, expandRect(region, halo), plateArtworkNeed(job, grid, region), art);
+}
+
+/** Whether labels made for one state of a job serve for the plates of another state in a region. */
+export function labelsReach(job: PlateJob, grid: PrintGrid, region: Rect, labels: LabelMap): boolean {
+  return containsRect(labels.rect, expandRect(region, fitHalo(job.sheet, grid.pxPerMm)));
+}
+
+/** The plates of a region from labels that reach far enough. */
+export function platesOfLabels(job: PlateJob, grid: PrintGrid, region: Rect, labels: LabelMap): PlatePlanes {
   const planes = fitPlates(labels, job.sheet, grid.pxPerMm, job.kernels, job.memory);
   return cropPlanes(planes, region, job.memory);
+}
+
+/** Equal for two states of a job whose labels are equal. */
+export function labelsKey(sheet: JobSheet): string {
+  const { artwork, print, background, palette, purity } = sheet;
+  return JSON.stringify([artwork.sha256, print, background, palette.map((entry) => entry.colour), purity]);
+}
+
+/** Equal for two states of a job whose plates are equal. */
+export function platesKey(sheet: JobSheet): string {
+  const plates = sheet.plates.map((plate) => [
+    plate.id,
+    plate.role,
+    plate.baseStrength,
+    isDarkUnbased(plate),
+  ]);
+  return JSON.stringify([labelsKey(sheet), sheet.palette, plates, sheet.fit]);
 }
 
 function evaluateLabels(
@@ -68,21 +93,24 @@ function evaluateLabels(
   need: ArtworkNeed,
   art: RgbaPlane,
 ): LabelMap {
-  if (need.rect.width === 0 || need.rect.height === 0) return bareLabelMap(target, job.memory);
-  const { sheet } = job;
+  const { sheet, memory } = job;
+  const map = bareLabelMap(target, memory);
+  if (need.rect.width === 0 || need.rect.height === 0) return map;
   const background = sheet.background?.dropped ? sheet.background.colour : null;
   const label = background ? sheet.palette.findIndex((entry) => entry.colour === background) : -1;
   const vector = sheet.artwork.kind === 'vector';
-  const shares = pixelShares(art, {
-    palette: job.lookup,
-    outside: job.outerMap && label >= 0 ? { map: job.outerMap, label } : null,
-    levelWidth: vector ? need.levelWidth : sheet.artwork.widthPx / 2 ** need.level,
-    levelHeight: vector ? need.levelHeight : sheet.artwork.heightPx / 2 ** need.level,
-    edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
-    localCandidates: !vector,
-    memory: job.memory,
+  memory.scratch(() => {
+    const shares = pixelShares(art, {
+      palette: job.lookup,
+      outside: job.outerMap && label >= 0 ? { map: job.outerMap, label } : null,
+      levelWidth: vector ? need.levelWidth : sheet.artwork.widthPx / 2 ** need.level,
+      levelHeight: vector ? need.levelHeight : sheet.artwork.heightPx / 2 ** need.level,
+      edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
+      localCandidates: !vector,
+      memory,
+    });
+    if (vector) adoptLabels(shares, need.rect.x, need.rect.y, map);
+    else expandLabels(shares, planeMapping(sheet, grid, need), map, memory);
   });
-  return vector
-    ? adoptLabels(shares, need.rect.x, need.rect.y, target, job.memory)
-    : expandLabels(shares, planeMapping(sheet, grid, need), target, job.memory);
+  return map;
 }

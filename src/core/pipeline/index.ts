@@ -1,6 +1,16 @@
 export { artworkLight, type Ground, type LightPlane } from './artworkLight';
 export { DifferenceCounter, type Difference } from './compare';
-export { evaluatePlates, plateArtworkNeed, preparePlateJob, type PlateJob } from './evaluatePlates';
+export {
+  evaluatePlates,
+  labelsForPlates,
+  labelsKey,
+  labelsReach,
+  plateArtworkNeed,
+  platesKey,
+  platesOfLabels,
+  preparePlateJob,
+  type PlateJob,
+} from './evaluatePlates';
 export {
   FilmStripMaker,
   STRIP_ROWS,

@@ -4,6 +4,8 @@ export interface Allocator {
   words(count: number): Uint16Array;
   shorts(count: number): Int16Array;
   ints(count: number): Int32Array;
+  /** Runs work whose memory is not needed after it; nothing that it allocates may be kept. */
+  scratch<T>(work: () => T): T;
 }
 
 /** Fresh memory each time: for planes that are kept. */
@@ -12,6 +14,7 @@ export const FRESH_MEMORY: Allocator = {
   words: (count) => new Uint16Array(count),
   shorts: (count) => new Int16Array(count),
   ints: (count) => new Int32Array(count),
+  scratch: (work) => work(),
 };
 
 /**
@@ -21,21 +24,31 @@ export const FRESH_MEMORY: Allocator = {
 export class Arena implements Allocator {
   private slab = new ArrayBuffer(0);
   private used = 0;
-  private wanted = 0;
+  /** The most that was in use at a time. */
+  private most = 0;
 
   /** Takes back everything that was handed out. */
   reset(): void {
-    if (this.wanted > this.slab.byteLength) this.slab = new ArrayBuffer(Math.ceil(this.wanted * 1.05));
+    if (this.most > this.slab.byteLength) this.slab = new ArrayBuffer(Math.ceil(this.most * 1.05));
     this.used = 0;
-    this.wanted = 0;
+  }
+
+  scratch<T>(work: () => T): T {
+    const mark = this.used;
+    try {
+      return work();
+    } finally {
+      this.used = mark;
+    }
   }
 
   private place(byteCount: number): { buffer: ArrayBuffer; at: number } {
     const size = Math.ceil(byteCount / 16) * 16;
-    this.wanted += size;
-    if (this.used + size > this.slab.byteLength) return { buffer: new ArrayBuffer(size), at: 0 };
     const at = this.used;
     this.used += size;
+    this.most = Math.max(this.most, this.used);
+    // What the block cannot hold yet it will hold from the next reset on.
+    if (this.used > this.slab.byteLength) return { buffer: new ArrayBuffer(size), at: 0 };
     new Uint8Array(this.slab, at, size).fill(0);
     return { buffer: this.slab, at };
   }

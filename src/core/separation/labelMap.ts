@@ -46,15 +46,9 @@ export function bareLabelMap(rect: Rect, memory: Allocator): LabelMap {
   };
 }
 
-/** The map when artwork pixels are print pixels: edge pixels go to their largest share, tone keeps its mixture. */
-export function adoptLabels(
-  shares: PixelShares,
-  planeX: number,
-  planeY: number,
-  target: Rect,
-  memory: Allocator,
-): LabelMap {
-  const map = bareLabelMap(target, memory);
+/** Fills a bare map when artwork pixels are print pixels: edge pixels go to their largest share, tone keeps its mixture. */
+export function adoptLabels(shares: PixelShares, planeX: number, planeY: number, map: LabelMap): void {
+  const target = map.rect;
   const inside = intersectRects(target, { x: planeX, y: planeY, width: shares.width, height: shares.height });
   const toMap = (i: number): number =>
     (((i / shares.width) | 0) + planeY - target.y) * target.width + (i % shares.width) + planeX - target.x;
@@ -73,23 +67,22 @@ export function adoptLabels(
     mix.addPixel(shares, i, 1);
     mix.store(map, toMap(i), shares.tone[i] === 1);
   }
-  return map;
 }
 
 /**
- * The map of a region of the print from artwork pixels of another resolution. Shares are interpolated
+ * Fills a bare map of a region of the print from artwork pixels of another resolution. Shares are interpolated
  * (Catmull-Rom, which keeps lines of one pixel) and each print pixel goes to the largest: neighbours meet exactly,
  * also where three colours meet.
  */
 export function expandLabels(
   shares: PixelShares,
   mapping: PlaneMapping,
-  target: Rect,
+  map: LabelMap,
   memory: Allocator,
-): LabelMap {
-  const map = bareLabelMap(target, memory);
+): void {
+  const target = map.rect;
   const { width, height } = shares;
-  if (width === 0 || height === 0) return map;
+  if (width === 0 || height === 0) return;
   const uniform = uniformCells(shares, memory);
   const columns = cellColumns(mapping, target, width);
   const mix = new TopTwo();
@@ -123,7 +116,6 @@ export function expandLabels(
       }
     }
   }
-  return map;
 }
 
 function clamp(value: number, low: number, high: number): number {

@@ -56,7 +56,9 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
   const raw = memory.bytes(width * height);
   const mixed = labelPure(art, context.palette, raw, memory);
   const tone = memory.bytes(width * height);
-  if (mixed.length > 0) markTone(raw, width, height, mixed, context.edgeRadiusPx, tone, memory);
+  if (mixed.length > 0) {
+    memory.scratch(() => markTone(raw, width, height, mixed, context.edgeRadiusPx, tone, memory));
+  }
 
   const label = context.outside ? memory.bytes(raw.length) : raw;
   if (context.outside) {

@@ -14,6 +14,8 @@ export const VECTOR_TILE = { width: VECTOR_TILE_WIDTH, height: VECTOR_TILE_HEIGH
 /**
  * Renders one tile of a drawing at a size in pixels for the whole, without antialiasing.
  * Straight alpha; beyond the drawing the tile is empty.
+ *
+ * @param height of the tile; rows count in tiles of this height.
  */
 export function renderSvgTile(
   svg: SvgArtwork,
@@ -21,9 +23,10 @@ export function renderSvgTile(
   wholeHeight: number,
   column: number,
   row: number,
+  height: number = VECTOR_TILE.height,
 ): Uint8Array {
   renders++;
-  const { width, height } = VECTOR_TILE;
+  const { width } = VECTOR_TILE;
   const source =
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" ` +
     `viewBox="${column * width} ${row * height} ${width} ${height}" shape-rendering="crispEdges" text-rendering="optimizeSpeed">` +

@@ -1,0 +1,200 @@
+// npm run bench: figures and ratios from one run, through the real worker and the real page. Nothing is asserted.
+import { mkdirSync, mkdtempSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { databaseFolder, dropPostgres, startPostgres } from './lib/postgres.mjs';
+import {
+  PACKAGES,
+  endChild,
+  ensureBuild,
+  ensureNodePackages,
+  ensureSystemPackages,
+  freePort,
+  root,
+  runNode,
+  say,
+  startWeb,
+  startWorker,
+} from './lib/system.mjs';
+
+ensureSystemPackages([PACKAGES.postgres, PACKAGES.chromium]);
+ensureNodePackages();
+ensureBuild();
+const { chromium } = await import('@playwright/test');
+const { CHROMIUM } = await import('./lib/browser.mjs');
+const { build } = await import('esbuild');
+
+const scratch = mkdtempSync(path.join(tmpdir(), 'kerameus-bench-'));
+const folder = databaseFolder(`bench-database-${process.pid}`);
+let web = null;
+let worker = null;
+
+/** Artwork for a print of 12 in by so many inches with a given number of inks besides white. */
+function drawing(heightIn, inks) {
+  const colours = ['#e8b23a', '#c8382e', '#2e7d8c', '#3c8a50', '#8a4f9e', '#e07a2f', '#111111'].slice(
+    0,
+    inks,
+  );
+  const rows = Math.round(heightIn);
+  const cells = [];
+  for (let y = 0; y < rows; y++) {
+    for (let x = 0; x < 12; x++) {
+      const colour = colours[(x + y * 5) % colours.length];
+      cells.push(
+        `<path d="M${x * 100 + 50} ${y * 100 + 6}l44 44-44 44-44-44z" fill="${colour}"/>`,
+        `<circle cx="${x * 100 + 50}" cy="${y * 100 + 50}" r="${8 + ((x * 7 + y * 3) % 12)}" fill="#ffffff"/>`,
+      );
+    }
+  }
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="12in" height="${rows}in" viewBox="0 0 1200 ${rows * 100}">${cells.join('')}</svg>`;
+}
+
+function percentile(values, share) {
+  const sorted = [...values].sort((p, q) => p - q);
+  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))];
+}
+
+function distribution(name, values) {
+  const [median, p95, most] = [percentile(values, 0.5), percentile(values, 0.95), Math.max(...values)];
+  say(
+    `  ${name.padEnd(34)} median ${median.toFixed(0).padStart(5)} ms   95 % ${p95.toFixed(0).padStart(5)} ms   most ${most.toFixed(0).padStart(5)} ms   of ${values.length}`,
+  );
+}
+
+/** The most memory a process had resident, in MB; threads are part of it. */
+function peakMemory(pid) {
+  return Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))[1]) / 1024;
+}
+
+async function api(base, route, options = {}) {
+  const response = await fetch(`${base}${route}`, options);
+  if (!response.ok) throw new Error(`${route}: ${response.status} ${await response.text()}`);
+  return response.json();
+}
+
+async function finished(base, taskId) {
+  for (;;) {
+    const task = await api(base, `/api/tasks/${taskId}`);
+    if (['done', 'failed', 'cancelled'].includes(task.state)) return task;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+}
+
+async function upload(base, name, bytes) {
+  const { taskId } = await api(base, '/api/uploads', {
+    method: 'POST',
+    headers: { 'x-file-name': name, 'x-file-size': String(bytes.length) },
+    body: bytes,
+  });
+  return (await finished(base, taskId)).result.jobId;
+}
+
+async function withSheet(base, id, change) {
+  const job = await api(base, `/api/jobs/${id}`);
+  return api(base, `/api/jobs/${id}`, {
+    method: 'PATCH',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ base: job.version, sheet: change(job.sheet) }),
+  });
+}
+
+async function films(base, id) {
+  const { version } = await api(base, `/api/jobs/${id}`);
+  const { taskId } = await api(base, `/api/jobs/${id}/films`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ version }),
+  });
+  return finished(base, taskId);
+}
+
+async function rendered(svg) {
+  const { Resvg } = await import('@resvg/resvg-js');
+  return new Resvg(svg, { fitTo: { mode: 'width', value: 3600 } }).render().asPng();
+}
+
+async function settle(page) {
+  await page.waitForFunction(
+    () => document.querySelector('[data-testid=table-settled]')?.dataset.busy === 'false',
+    undefined,
+    { polling: 'raf' },
+  );
+}
+
+async function measurePage(base, id, name) {
+  const browser = await chromium.launch(CHROMIUM);
+  const opened = [];
+  for (let k = 0; k < 5; k++) {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const start = performance.now();
+    await page.goto(`${base}/jobs/${id}`);
+    await settle(page);
+    opened.push(performance.now() - start);
+    await page.close();
+  }
+  distribution(`${name}: open to first print`, opened);
+  await browser.close();
+}
+
+async function main() {
+  say('Kernels, plain against compiled, best of four:');
+  await build({
+    absWorkingDir: root,
+    entryPoints: ['tests/bench/kernels.ts'],
+    outfile: path.join(scratch, 'kernels.mjs'),
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    logLevel: 'warning',
+  });
+  runNode([path.join(scratch, 'kernels.mjs')], { ...process.env, KERAMEUS_ROOT: root });
+
+  const port = await freePort();
+  const base = `http://127.0.0.1:${port}`;
+  const env = { ...process.env, KERAMEUS_DATABASE_URL: startPostgres(folder, await freePort()) };
+  runNode(['dist/migrate.mjs'], env);
+  mkdirSync(path.join(root, '.local'), { recursive: true });
+  const log = openSync(path.join(root, '.local', 'bench.log'), 'w');
+  worker = startWorker({ env, log });
+  web = await startWeb({ port, env, log });
+
+  const art = drawing(14, 3);
+  writeFileSync(path.join(scratch, 'art.svg'), art);
+  const vector = await upload(base, 'bench.svg', Buffer.from(art));
+  const pixels = await upload(base, 'bench.png', await rendered(art));
+  say('\nFilm sets at 720 dpi, 12 in wide, through the queue and the worker:');
+  for (const [name, id, sheetHeightMm, heightIn] of [
+    ['vector, 14 in, 5 plates', vector, 482.6, 14],
+    ['300 dpi pixels, 14 in, 5 plates', pixels, 482.6, 14],
+  ]) {
+    await withSheet(base, id, (sheet) => ({ ...sheet, film: { ...sheet.film, sheetHeightMm } }));
+    const task = await films(base, id);
+    const count = task.files.filter((file) => file.name.endsWith('.tif')).length;
+    say(
+      `  ${name.padEnd(34)} ${task.result.seconds.toFixed(1)} s for ${count} films of ${heightIn + 5} in; worker's peak memory so far ${peakMemory(worker.pid).toFixed(0)} MB`,
+    );
+  }
+  const long = await upload(base, 'long.svg', Buffer.from(drawing(28, 3)));
+  await withSheet(base, long, (sheet) => ({
+    ...sheet,
+    print: { widthMm: 304.8, heightMm: 711.2 },
+    film: { ...sheet.film, sheetHeightMm: 838.2 },
+  }));
+  const before = peakMemory(worker.pid);
+  const task = await films(base, long);
+  say(
+    `  ${'vector, 28 in, 5 plates'.padEnd(34)} ${task.result.seconds.toFixed(1)} s; twice the length takes ${(peakMemory(worker.pid) / before).toFixed(2)} times the peak memory`,
+  );
+
+  say('\nThe page in Chromium, 1280 x 800:');
+  await measurePage(base, vector, 'vector');
+  await measurePage(base, pixels, 'pixels');
+}
+
+try {
+  await main();
+} finally {
+  await Promise.all([endChild(web), endChild(worker)]);
+  dropPostgres(folder);
+  rmSync(scratch, { recursive: true, force: true });
+}
