@@ -35,14 +35,16 @@ export function predictPrint(
   kernels: RasterKernels,
   lifted: ReadonlySet<string> = new Set(),
 ): Pixels {
-  const layers = planes.planes
-    .filter(({ plate }) => !lifted.has(plate.id))
-    .map(({ plate, shape, tone }) => ({
-      shape,
-      tone,
-      colour: linearFromRgb8(parseHexColour(plate.ink.colour)),
-      opacity: plate.ink.opacity,
-    }));
+  const byId = new Map(planes.planes.map((plane) => [plane.plate.id, plane]));
+  // Inks and order come from the sheet: the planes may be those of an earlier state with the same plates.
+  const layers = sheet.plates.flatMap((plate): PrintLayer[] => {
+    const plane = byId.get(plate.id);
+    if (!plane || lifted.has(plate.id)) return [];
+    const { colour, opacity } = plate.ink;
+    return [
+      { shape: plane.shape, tone: plane.tone, colour: linearFromRgb8(parseHexColour(colour)), opacity },
+    ];
+  });
   return draw(layers, linearFromRgb8(parseHexColour(sheet.garment.colour)), planes, level, view, kernels);
 }
 
