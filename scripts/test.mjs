@@ -1,5 +1,5 @@
 // npm test: installs what is missing, then every check and test, against a database and a build of its own.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -67,6 +67,12 @@ function unitTests(scratch) {
   countFrom('Unit tests', file, read, result.status);
 }
 
+/** Runs a program and stays awake meanwhile: the worker beside it may have to be started again. */
+function runToEnd(args, env) {
+  const child = spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env });
+  return new Promise((resolve) => child.once('exit', (status) => resolve(status ?? 1)));
+}
+
 async function endToEndTests(scratch) {
   folder = databaseFolder(`test-database-${process.pid}`);
   const port = await freePort();
@@ -78,13 +84,13 @@ async function endToEndTests(scratch) {
   runNode([path.join(DIST, 'seed.mjs')], env);
   running.web = await startWeb({ port, env, nextDir: NEXT_DIR, log });
   const file = path.join(scratch, 'e2e.json');
-  const result = spawnSync(process.execPath, ['node_modules/@playwright/test/cli.js', 'test'], {
-    cwd: root,
-    stdio: ['ignore', 'inherit', 'inherit'],
-    env: { ...env, KERAMEUS_URL: `http://127.0.0.1:${port}`, PLAYWRIGHT_JSON_OUTPUT_NAME: file },
+  const status = await runToEnd(['node_modules/@playwright/test/cli.js', 'test'], {
+    ...env,
+    KERAMEUS_URL: `http://127.0.0.1:${port}`,
+    PLAYWRIGHT_JSON_OUTPUT_NAME: file,
   });
   const read = ({ stats }) => ({ passed: stats.expected + stats.flaky, failed: stats.unexpected });
-  countFrom('End-to-end tests', file, read, result.status);
+  countFrom('End-to-end tests', file, read, status);
 }
 
 async function clean() {

@@ -1,2 +1,3 @@
-export { TablePool } from './tablePool';
-export type { Drawing, Subject } from './tableWorker';
+export type { Drawing, ReadRequest, Subject, Surround } from './requests';
+export { TablePool, type DrawOrder } from './tablePool';
+export { GARMENT_MARGIN_MM, SURROUNDS } from './windowPixels';

@@ -1,34 +1,67 @@
 import * as Comlink from 'comlink';
-import type { DrawRequest, Drawing, TableWorkerApi } from './tableWorker';
+import type { Reading, Survey } from '@/core/pipeline';
+import type { JobSheet } from '@/core/sheet';
+import type { Drawing, DrawRequest, ReadRequest } from './requests';
+import type { TableWorkerApi } from './tableWorker';
 
-/** Draws views on web workers, each a band of it; newer requests make older ones void. */
+interface Member {
+  readonly worker: Worker;
+  readonly api: Comlink.Remote<TableWorkerApi>;
+}
+
+export type DrawOrder = Omit<DrawRequest, 'ticket'>;
+
+function start(): Member {
+  const worker = new Worker(new URL('./tableWorker.ts', import.meta.url), { type: 'module' });
+  return { worker, api: Comlink.wrap<TableWorkerApi>(worker) };
+}
+
+/** Draws views on web workers, each a band of it; newer requests make older ones void. Another worker reads and surveys. */
 export class TablePool {
-  private readonly workers: { worker: Worker; api: Comlink.Remote<TableWorkerApi> }[] = [];
+  private started: readonly Member[] | null = null;
+  private readonly count: number;
+  private aside: Member | null = null;
   private ticket = 0;
+  private surveyTicket = 0;
+  private nextRead: { request: ReadRequest; answer: (reading: Reading | null) => void } | null = null;
+  private isReading = false;
 
   constructor(count = Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2))) {
-    for (let k = 0; k < count; k++) {
-      const worker = new Worker(new URL('./tableWorker.ts', import.meta.url), { type: 'module' });
-      this.workers.push({ worker, api: Comlink.wrap<TableWorkerApi>(worker) });
-    }
+    this.count = count;
   }
 
-  /** The whole view, or null when a newer one was asked for meanwhile. */
-  async draw(request: Omit<DrawRequest, 'ticket'>): Promise<Drawing | null> {
+  /** Workers start when they are first needed, also after the pool was closed. */
+  private get drawers(): readonly Member[] {
+    this.started ??= Array.from({ length: this.count }, start);
+    return this.started;
+  }
+
+  /** The views, one after another in `orders`, or null when newer ones were asked for meanwhile. */
+  async draw(orders: readonly DrawOrder[]): Promise<Drawing[] | null> {
     const ticket = ++this.ticket;
-    const { view } = request;
-    const rows = Math.ceil(view.height / this.workers.length);
-    for (const { api } of this.workers) void api.supersede(ticket);
+    for (const { api } of this.drawers) void api.supersede(ticket);
+    const drawings: Drawing[] = [];
+    for (const order of orders) {
+      const drawing = await this.drawBands(order, ticket);
+      if (!drawing || ticket !== this.ticket) return null;
+      drawings.push(drawing);
+    }
+    return drawings;
+  }
+
+  private async drawBands(order: DrawOrder, ticket: number): Promise<Drawing | null> {
+    const { view } = order;
+    const { drawers } = this;
+    const rows = Math.ceil(view.height / drawers.length);
     const bands = await Promise.all(
-      this.workers.map(({ api }, k) => {
+      drawers.map(({ api }, k) => {
         const top = k * rows;
         const height = Math.min(rows, view.height - top);
         if (height <= 0) return null;
         const band = { ...view, yMm: view.yMm + top / view.scale, height };
-        return api.draw({ ...request, ticket, view: band });
+        return api.draw({ ...order, ticket, view: band });
       }),
     );
-    if (ticket !== this.ticket) return null;
     const pixels = new Uint8ClampedArray(view.width * view.height * 4);
     for (const [k, band] of bands.entries()) {
       if (band) pixels.set(band.pixels, k * rows * view.width * 4);
@@ -37,7 +70,53 @@ export class TablePool {
     return { width: view.width, height: view.height, pixels };
   }
 
+  private get other(): Member {
+    this.aside ??= start();
+    return this.aside;
+  }
+
+  /** A reading; null when another was asked for before this one was begun. */
+  read(request: ReadRequest): Promise<Reading | null> {
+    return new Promise((answer) => {
+      this.nextRead?.answer(null);
+      this.nextRead = { request, answer };
+      if (!this.isReading) void this.readAll();
+    });
+  }
+
+  private async readAll(): Promise<void> {
+    this.isReading = true;
+    while (this.nextRead) {
+      const { request, answer } = this.nextRead;
+      this.nextRead = null;
+      // A reading that cannot be had is none; the table itself says when artwork cannot be fetched.
+      answer(await this.other.api.read(request).catch(() => null));
+    }
+    this.isReading = false;
+  }
+
+  /** A reading that is never passed over. */
+  readPinned(request: ReadRequest): Promise<Reading> {
+    return this.other.api.read(request);
+  }
+
+  /** The artwork's colour at one place; null where it is transparent. */
+  sample(request: ReadRequest): Promise<string | null> {
+    return this.other.api.sample(request);
+  }
+
+  /** Coverage, small pictures and overlaps of the whole print; null when a newer survey was asked for meanwhile. */
+  async survey(sheet: JobSheet, hasOuterMap: boolean): Promise<Survey | null> {
+    const ticket = ++this.surveyTicket;
+    await this.other.api.supersede(ticket);
+    return this.other.api.survey(sheet, hasOuterMap, ticket);
+  }
+
   close(): void {
-    for (const { worker } of this.workers) worker.terminate();
+    for (const { worker } of this.started ?? []) worker.terminate();
+    this.aside?.worker.terminate();
+    this.started = null;
+    this.aside = null;
+    this.isReading = false;
   }
 }

@@ -1,55 +1,48 @@
 import * as Comlink from 'comlink';
-import type { OuterMap, RgbaPlane } from '@/core/artwork';
-import { type LinearRgb, linearFromRgb8, parseHexColour } from '@/core/colour';
+import { OPAQUE_ALPHA, type OuterMap, type RgbaPlane } from '@/core/artwork';
+import { type LinearRgb, formatHexColour, linearFromRgb8, parseHexColour } from '@/core/colour';
 import type { PlatePlanes } from '@/core/fit';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
+  DifferencePainter,
   FILM_GROUND,
   type Pixels,
   type PlateJob,
+  type Reading,
+  type Survey,
+  SurveyCounter,
   type View,
   type ViewLevel,
-  type ViewPart,
   artworkLight,
   artworkNeed,
+  bareAsGarment,
   clipToPrint,
+  dotPlanes,
   drawDown,
   encodeRgba,
+  evaluatePlates,
   labelsForPlates,
   labelsKey,
   labelsReach,
+  makeReading,
   plateArtworkNeed,
   platesKey,
   platesOfLabels,
   predictFilm,
   predictPrint,
   preparePlateJob,
+  printGrid,
+  readingView,
+  surveyBands,
+  surveyGrid,
   viewLevel,
 } from '@/core/pipeline';
+import { ThresholdTiles } from '@/core/screening';
 import type { LabelMap } from '@/core/separation';
 import type { JobSheet } from '@/core/sheet';
+import type { Drawing, DrawRequest, ReadRequest, Subject } from './requests';
 import { TileStore } from './tileStore';
-
-/** What the table shows. */
-export type Subject = 'print' | 'artwork' | 'film';
-
-export interface DrawRequest {
-  /** Requests with a higher number make older ones void. */
-  readonly ticket: number;
-  readonly sheet: JobSheet;
-  readonly hasOuterMap: boolean;
-  readonly view: View;
-  readonly subject: Subject;
-  /** The plate shown as film. */
-  readonly plateId: string | null;
-  readonly lifted: readonly string[];
-}
-
-export interface Drawing {
-  readonly width: number;
-  readonly height: number;
-  readonly pixels: Uint8ClampedArray<ArrayBuffer>;
-}
+import { fillPixels, pastePixels, shadeBeyond } from './windowPixels';
 
 /** Light and dark squares behind transparent artwork, in linear light; 4 mm wide. */
 const CHECKER_MM = 4;
@@ -64,11 +57,25 @@ interface Kept<T> {
   readonly value: T;
 }
 
+/** Lets messages that wait be heard: a newer request makes the running one void. */
+function breathe(): Promise<void> {
+  return new Promise((resolve) => {
+    const channel = new MessageChannel();
+    channel.port1.onmessage = () => {
+      channel.port1.close();
+      resolve();
+    };
+    channel.port2.postMessage(null);
+  });
+}
+
 /** Evaluates what is visible, away from the page's own thread, by the same core that makes the films. */
 class TableWorker {
   private readonly tiles = new TileStore();
+  private readonly thresholds = new ThresholdTiles();
+  private readonly differences = new DifferencePainter();
   private latest = 0;
-  private job: { key: string; job: PlateJob } | null = null;
+  private job: Kept<PlateJob> | null = null;
   private labels: Kept<LabelMap> | null = null;
   private planes: Kept<PlatePlanes> | null = null;
   private kernels: Promise<Kernels> | null = null;
@@ -82,42 +89,60 @@ class TableWorker {
   /** Draws a view; null when a newer request came meanwhile. */
   async draw(request: DrawRequest): Promise<Drawing | null> {
     this.supersede(request.ticket);
-    const { view } = request;
+    await breathe();
+    if (request.ticket < this.latest) return null;
+    const { view, sheet, subject } = request;
     const pixels = new Uint8ClampedArray(view.width * view.height * 4);
-    fill(pixels, groundOf(request));
+    fillPixels(pixels, groundOf(request));
     // Most of a window may be bare garment, which needs no evaluation.
-    const part = clipToPrint(request.sheet, view);
+    const part = clipToPrint(sheet, view);
     if (part) {
-      const drawn = await this.part(request, part.view);
+      const drawn = await this.part(request, part.view, subject);
       if (!drawn) return null;
-      paste(drawn, part, pixels, view.width);
+      pastePixels(drawn, part, pixels, view.width);
     }
+    shadeBeyond(pixels, sheet, view, request.surround);
     return Comlink.transfer({ width: view.width, height: view.height, pixels }, [pixels.buffer]);
   }
 
-  private async part(request: DrawRequest, view: View): Promise<Pixels | null> {
-    const { sheet, subject, plateId } = request;
-    const level = viewLevel(sheet, view);
-    if (subject === 'artwork') return this.artwork(request, level, view);
+  private async part(request: DrawRequest, view: View, subject: Subject): Promise<Pixels | null> {
+    const { sheet, plateId } = request;
+    const level = viewLevel(sheet, view, subject === 'dots');
+    if (subject === 'artwork') return this.artwork(request, level, view, null);
     const planes = await this.evaluate(request, level);
     if (!planes) return null;
     const kernels = await this.loadKernels();
-    return subject === 'film' && plateId !== null
-      ? predictFilm(planes, plateId, level, view, kernels)
-      : predictPrint(planes, sheet, level, view, kernels, new Set(request.lifted));
+    const lifted = new Set(request.lifted);
+    if (subject === 'difference') {
+      const print = predictPrint(planes, sheet, level, view, kernels, { lifted, passes: request.passes });
+      const garment = parseHexColour(sheet.garment.colour);
+      const artwork = await this.artwork(request, level, view, linearFromRgb8(garment));
+      if (!artwork) return null;
+      if (sheet.background?.dropped) bareAsGarment(print, artwork, garment);
+      return this.differences.paint(print, artwork);
+    }
+    if (subject === 'film' && plateId !== null) {
+      const real = level.atFilm && planes.planes.some((plane) => plane.plate.id === plateId && plane.tone);
+      const shown = real ? dotPlanes(only(planes, plateId), sheet, this.thresholds, kernels) : planes;
+      return predictFilm(shown, plateId, level, view, kernels);
+    }
+    const shown = subject === 'dots' ? dotPlanes(planes, sheet, this.thresholds, kernels) : planes;
+    return predictPrint(shown, sheet, level, view, kernels, { lifted, passes: request.passes });
   }
 
-  private async artwork(request: DrawRequest, level: ViewLevel, view: View): Promise<Pixels | null> {
+  private async artwork(
+    request: DrawRequest,
+    level: ViewLevel,
+    view: View,
+    ground: LinearRgb | null,
+  ): Promise<Pixels | null> {
     const { sheet } = request;
     const need = artworkNeed(sheet, level.grid, level.region, 1);
     const art = await this.tiles.read(sheet, need);
     if (request.ticket < this.latest) return null;
     const step = CHECKER_MM * level.grid.pxPerMm;
-    const light = artworkLight(sheet, level.grid, level.region, need, art, (x, y) =>
-      x < 0 || y < 0 || x >= level.grid.widthPx || y >= level.grid.heightPx
-        ? OUTSIDE
-        : CHECKER[(Math.floor(x / step) + Math.floor(y / step)) & 1]!,
-    );
+    const checker = (x: number, y: number) => CHECKER[(Math.floor(x / step) + Math.floor(y / step)) & 1]!;
+    const light = artworkLight(sheet, level.grid, level.region, need, art, ground ? () => ground : checker);
     return encodeRgba(drawDown(light, level, view));
   }
 
@@ -128,7 +153,7 @@ class TableWorker {
     const where = `${grid.pxPerMm}|${Object.values(region).join(',')}`;
     const key = `${platesKey(sheet)}|${where}`;
     if (this.planes?.key === key) return this.planes.value;
-    const job = await this.prepare(request, JSON.stringify(sheet));
+    const job = await this.prepare(sheet, request.hasOuterMap);
     const labelKey = `${labelsKey(sheet)}|${where}`;
     let labels = this.labels?.key === labelKey ? this.labels.value : null;
     if (!labels || !labelsReach(job, grid, region, labels)) {
@@ -142,12 +167,65 @@ class TableWorker {
     return planes;
   }
 
-  private async prepare(request: DrawRequest, key: string): Promise<PlateJob> {
-    if (this.job?.key === key) return this.job.job;
+  /** What stands at one place, at the film's resolution. */
+  async read(request: ReadRequest): Promise<Reading> {
     const { sheet } = request;
-    const map = sheet.background?.dropped && request.hasOuterMap ? await this.loadOuter(sheet) : null;
+    const job = await this.prepare(sheet, request.hasOuterMap);
+    const { view, level } = readingView(sheet, request.xMm, request.yMm);
+    const art = await this.tiles.read(sheet, plateArtworkNeed(job, level.grid, level.region));
+    const planes = evaluatePlates(job, level.grid, level.region, art);
+    const print = predictPrint(planes, sheet, level, view, job.kernels);
+    const garment = parseHexColour(sheet.garment.colour);
+    const need = artworkNeed(sheet, level.grid, level.region, 1);
+    const ground = linearFromRgb8(garment);
+    const light = artworkLight(
+      sheet,
+      level.grid,
+      level.region,
+      need,
+      await this.tiles.read(sheet, need),
+      () => ground,
+    );
+    const artwork = encodeRgba(drawDown(light, level, view));
+    if (sheet.background?.dropped) bareAsGarment(print, artwork, garment);
+    return makeReading(planes, print, artwork);
+  }
+
+  /** The artwork's colour at one place, at the artwork's own resolution or the film's; null where it is transparent. */
+  async sample(request: ReadRequest): Promise<string | null> {
+    const { sheet, xMm, yMm } = request;
+    const grid = printGrid(sheet, sheet.film.dpi);
+    const at = { x: Math.floor(xMm * grid.pxPerMm), y: Math.floor(yMm * grid.pxPerMm), width: 1, height: 1 };
+    const need = artworkNeed(sheet, grid, at, 1);
+    const { rect } = need;
+    if (rect.width === 0 || rect.height === 0) return null;
+    const { data } = await this.tiles.read(sheet, need);
+    const middle = (Math.floor(rect.height / 2) * rect.width + Math.floor(rect.width / 2)) * 4;
+    if (data[middle + 3]! < OPAQUE_ALPHA) return null;
+    return formatHexColour([data[middle]!, data[middle + 1]!, data[middle + 2]!]);
+  }
+
+  /** Looks at the whole print; null when a newer survey was asked for meanwhile. */
+  async survey(sheet: JobSheet, hasOuterMap: boolean, ticket: number): Promise<Survey | null> {
+    this.supersede(ticket);
+    const job = await this.prepare(sheet, hasOuterMap);
+    const grid = surveyGrid(sheet);
+    const counter = new SurveyCounter(sheet, grid);
+    for (const band of surveyBands(grid)) {
+      await breathe();
+      if (ticket < this.latest) return null;
+      const art = await this.tiles.read(sheet, plateArtworkNeed(job, grid, band));
+      counter.add(evaluatePlates(job, grid, band, art));
+    }
+    return counter.result();
+  }
+
+  private async prepare(sheet: JobSheet, hasOuterMap: boolean): Promise<PlateJob> {
+    const key = JSON.stringify(sheet);
+    if (this.job?.key === key) return this.job.value;
+    const map = sheet.background?.dropped && hasOuterMap ? await this.loadOuter(sheet) : null;
     const job = preparePlateJob(sheet, map, await this.loadKernels());
-    this.job = { key, job };
+    this.job = { key, value: job };
     return job;
   }
 
@@ -173,25 +251,16 @@ class TableWorker {
   }
 }
 
-const OUTSIDE = linearFromRgb8(parseHexColour('#8a8a8a'));
+function only(planes: PlatePlanes, plateId: string): PlatePlanes {
+  return { rect: planes.rect, planes: planes.planes.filter(({ plate }) => plate.id === plateId) };
+}
 
-/** What lies round the print: garment, clear film, or the table. */
+/** What lies round the print: garment, clear film, paper. */
 function groundOf(request: DrawRequest): LinearRgb {
-  if (request.subject === 'artwork') return OUTSIDE;
+  if (request.subject === 'artwork') return [0.75, 0.75, 0.75];
+  if (request.subject === 'difference') return linearFromRgb8([244, 244, 242]);
   if (request.subject === 'film' && request.plateId !== null) return FILM_GROUND;
   return linearFromRgb8(parseHexColour(request.sheet.garment.colour));
-}
-
-function fill(pixels: Uint8ClampedArray<ArrayBuffer>, colour: LinearRgb): void {
-  const one = encodeRgba({ width: 1, height: 1, light: Float32Array.from(colour) });
-  new Uint32Array(pixels.buffer).fill(new Uint32Array(one.buffer)[0]!);
-}
-
-function paste(source: Uint8ClampedArray, part: ViewPart, target: Uint8ClampedArray, width: number): void {
-  const rowBytes = part.view.width * 4;
-  for (let row = 0; row < part.view.height; row++) {
-    target.set(source.subarray(row * rowBytes, (row + 1) * rowBytes), ((part.y + row) * width + part.x) * 4);
-  }
 }
 
 export type TableWorkerApi = TableWorker;

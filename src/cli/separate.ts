@@ -235,7 +235,7 @@ async function produce(production: Production): Promise<void> {
       ...checkSheet(sheet, production.facts.missingFonts),
       ...checkCoverage(
         set.films.map((film) => film.plate),
-        set.films.map((film) => film.coverage),
+        set.films.map(({ coverage }) => ({ coverage, toned: 0, place: null })),
       ),
     ];
     await writeFile(path.join(out, 'job.json'), JSON.stringify(sheet, null, 2) + '\n');

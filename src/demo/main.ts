@@ -116,12 +116,12 @@ async function seed({ database }: Connection): Promise<void> {
         fileId: stored.id,
         fileName: demo.fileName,
       });
-      await enqueue('import', taskId, boss);
+      await enqueue('import', taskId, { boss });
       const jobId = await finished(database, taskId);
       const job = await readJob(database, jobId);
       const dressed = await commitVersion(database, jobId, job.version, dress(job.sheet, demo));
       const picture = await createTask(database, { kind: 'picture', jobId }, jobId);
-      await enqueue('picture', picture, boss);
+      await enqueue('picture', picture, { boss });
       console.log(`Demo job: ${dressed.sheet.name}, ${dressed.sheet.plates.length} screens`);
     }
     await waitForPictures(database);

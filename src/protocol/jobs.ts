@@ -47,8 +47,22 @@ export interface JobCard {
 export const jobChangeSchema = z.strictObject({ base: z.number().int().min(1), sheet: jobSheetSchema });
 export const jobMoveSchema = z.strictObject({
   base: z.number().int().min(1),
-  move: z.enum(['undo', 'redo']),
+  /** One step back or forth, or to a version by its number. */
+  move: z.union([z.enum(['undo', 'redo']), z.number().int().min(1)]),
 });
+export type JobMove = z.infer<typeof jobMoveSchema>['move'];
+
+/** A version of a job, as its history lists it. */
+export interface VersionCard {
+  readonly number: number;
+  readonly parent: number | null;
+  /** What it changed, in words. */
+  readonly change: string;
+  readonly name: string | null;
+  readonly createdAt: string;
+}
+
+export const versionNameSchema = z.strictObject({ name: z.string().trim().max(60).nullable() });
 export const filmsRequestSchema = z.strictObject({ version: z.number().int().min(1) });
 
 /** Size of the square tiles of raster artwork, in pixels. */

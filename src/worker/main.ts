@@ -18,7 +18,7 @@ async function main(): Promise<void> {
     stop: stopping.signal,
     enqueue: async (payload, jobId) => {
       const id = await createTask(database, payload, jobId);
-      await enqueue(payload.kind, id, boss);
+      await enqueue(payload.kind, id, { boss });
     },
   };
   for (const queue of QUEUES) {

@@ -22,6 +22,7 @@ const bits = new Uint8Array((SIDE * SIDE) / 8);
 const level = {
   grid: { widthPx: SIDE, heightPx: SIDE, pxPerMm: 1 },
   region: { x: 0, y: 0, width: SIDE, height: SIDE },
+  atFilm: true,
 };
 const view = { xMm: 0, yMm: 0, scale: 0.6, width: 1228, height: 1228 };
 const layers = Array.from({ length: 6 }, (_, k) => ({

@@ -68,7 +68,7 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     });
     const layers = [layer(false), layer(true), layer(false)];
     const grid = { widthPx: width, heightPx: height, pxPerMm: 1 };
-    const level = { grid, region: { x: 0, y: 0, width, height } };
+    const level = { grid, region: { x: 0, y: 0, width, height }, atFilm: true };
     for (const scale of [1, 0.71, 0.37]) {
       const view = {
         xMm: 0.3,

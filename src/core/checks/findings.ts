@@ -1,17 +1,31 @@
-import { type JobSheet } from '../sheet';
-import { MM_PER_INCH, trimNumber } from '../units';
+import { ciede2000, labFromRgb8, parseHexColour } from '../colour';
+import { layoutSheet } from '../film';
+import { planPress } from '../press';
+import { type JobSheet, type Plate, effectiveChokeMm } from '../sheet';
+import { KerameusError, MM_PER_INCH, trimNumber } from '../units';
 
 export type Severity = 'severe' | 'notice';
+
+/** The steps of the work, in order; a finding belongs to the one where it is mended. */
+export type Step = 'artwork' | 'plates' | 'fit' | 'dots' | 'film';
+
+/** A place on the print, in millimetres from its top left corner. */
+export interface PrintPlace {
+  readonly xMm: number;
+  readonly yMm: number;
+}
 
 /** Something about a job that deserves a look before films are made. */
 export interface Finding {
   readonly code: string;
   readonly severity: Severity;
+  readonly step: Step;
   readonly message: string;
   readonly remedy: string;
   readonly measured?: number;
   readonly limit?: number;
   readonly plateId?: string;
+  readonly place?: PrintPlace;
 }
 
 /** How good a resolution at print size is. Common practice, no source. */
@@ -35,6 +49,16 @@ export function judgeResolution(dpi: number | null): ResolutionJudgement {
 
 /** What can be found without evaluating plates. */
 export function checkSheet(sheet: JobSheet, missingFonts: readonly string[] = []): Finding[] {
+  return [
+    ...checkArtwork(sheet, missingFonts),
+    ...checkInks(sheet),
+    ...checkFit(sheet),
+    ...checkRun(sheet),
+    ...checkFilm(sheet),
+  ];
+}
+
+function checkArtwork(sheet: JobSheet, missingFonts: readonly string[]): Finding[] {
   const findings: Finding[] = [];
   const dpi = artworkDpi(sheet);
   const judgement = judgeResolution(dpi);
@@ -42,6 +66,7 @@ export function checkSheet(sheet: JobSheet, missingFonts: readonly string[] = []
     findings.push({
       code: 'resolution-low',
       severity: judgement === 'low' ? 'severe' : 'notice',
+      step: 'artwork',
       message: `The artwork has ${trimNumber(dpi!, 0)} dpi at print size.`,
       remedy: 'Edges of flat artwork want 300 dpi: ask for larger artwork, or print smaller.',
       measured: Math.round(dpi!),
@@ -52,6 +77,7 @@ export function checkSheet(sheet: JobSheet, missingFonts: readonly string[] = []
     findings.push({
       code: 'font-missing',
       severity: 'severe',
+      step: 'artwork',
       message: `The artwork's font "${font}" is not here; its text is set in another one.`,
       remedy: 'Turn text into shapes in the drawing program and drop the file again.',
     });
@@ -60,6 +86,7 @@ export function checkSheet(sheet: JobSheet, missingFonts: readonly string[] = []
     findings.push({
       code: 'no-colours',
       severity: 'severe',
+      step: 'plates',
       message: 'No flat colour was found in the artwork.',
       remedy: 'Spot separation is for flat artwork: full-tone artwork has no areas of one colour.',
     });
@@ -67,18 +94,151 @@ export function checkSheet(sheet: JobSheet, missingFonts: readonly string[] = []
   return findings;
 }
 
+/** Two inks nearer than this (CIEDE2000) look like one on a shirt. */
+const NEARLY_EQUAL = 7;
+
+function labOf(plate: Plate) {
+  return labFromRgb8(parseHexColour(plate.ink.colour));
+}
+
+function checkInks(sheet: JobSheet): Finding[] {
+  const findings: Finding[] = [];
+  const colours = sheet.plates.filter((plate) => plate.role === 'colour');
+  colours.forEach((one, k) => {
+    for (const other of colours.slice(k + 1)) {
+      const difference = ciede2000(labOf(one), labOf(other));
+      if (difference >= NEARLY_EQUAL) continue;
+      findings.push({
+        code: 'inks-nearly-equal',
+        severity: 'notice',
+        step: 'plates',
+        message: `${one.ink.name} and ${other.ink.name} differ by ${difference.toFixed(0)} only.`,
+        remedy: 'Merge them and save a screen.',
+        measured: Math.round(difference * 10) / 10,
+        limit: NEARLY_EQUAL,
+        plateId: other.id,
+      });
+    }
+  });
+  return findings;
+}
+
+function checkFit(sheet: JobSheet): Finding[] {
+  const base = sheet.plates.find((plate) => plate.role === 'underbase');
+  const inset = effectiveChokeMm(sheet) + sheet.fit.spreadMm;
+  const { toleranceMm } = sheet.fit.press;
+  if (!base || inset >= toleranceMm - 1e-9) return [];
+  return [
+    {
+      code: 'base-wider-than-tolerance',
+      severity: 'severe',
+      step: 'fit',
+      message: `The base ends ${trimNumber(inset, 2)} mm inside its colours; the press wanders by ${trimNumber(toleranceMm, 2)} mm.`,
+      remedy: `White will peek out by up to ${trimNumber(toleranceMm - inset, 2)} mm: choke the base more, or spread the colours.`,
+      measured: inset,
+      limit: toleranceMm,
+      plateId: base.id,
+    },
+  ];
+}
+
+function checkRun(sheet: JobSheet): Finding[] {
+  const findings: Finding[] = [];
+  const { press } = sheet.fit;
+  const plan = planPress(sheet);
+  if (plan.headsUsed > press.heads) {
+    findings.push({
+      code: 'run-too-long',
+      severity: 'severe',
+      step: 'plates',
+      message: `The run takes ${plan.headsUsed} heads; ${press.name} has ${press.heads}.`,
+      remedy: 'Merge inks, take a flash or an empty head out, or print part of it in a second turn.',
+      measured: plan.headsUsed,
+      limit: press.heads,
+    });
+  }
+  if (plan.flashesUsed > press.flashes) {
+    findings.push({
+      code: 'too-many-flashes',
+      severity: 'severe',
+      step: 'plates',
+      message: `The run has ${plan.flashesUsed} flashes; ${press.name} has ${press.flashes}.`,
+      remedy: 'Take a flash out of the run, or choose another press.',
+      measured: plan.flashesUsed,
+      limit: press.flashes,
+    });
+  }
+  const first = sheet.plates[0];
+  const base = sheet.plates.find((plate) => plate.role === 'underbase');
+  if (base && first !== base) {
+    findings.push({
+      code: 'base-not-first',
+      severity: 'severe',
+      step: 'plates',
+      message: `${base.ink.name} prints after ${first!.ink.name}.`,
+      remedy: 'Move the underbase to the beginning of the run.',
+      plateId: base.id,
+    });
+  } else if (base && sheet.run.length > 1) {
+    const at = sheet.run.findIndex((station) => station.kind === 'screen' && station.plateId === base.id);
+    const following = sheet.run
+      .slice(at + 1)
+      .find((station) => station.kind === 'flash' || station.kind === 'screen');
+    if (following?.kind === 'screen' && following.plateId !== base.id) {
+      findings.push({
+        code: 'base-not-flashed',
+        severity: 'notice',
+        step: 'plates',
+        message: 'The underbase is not flashed before the next screen.',
+        remedy: 'Put a flash behind it: on a wet base colours mix and smear.',
+        plateId: base.id,
+      });
+    }
+  }
+  return findings;
+}
+
+function checkFilm(sheet: JobSheet): Finding[] {
+  try {
+    layoutSheet(sheet);
+    return [];
+  } catch (thrown) {
+    if (!(thrown instanceof KerameusError)) throw thrown;
+    return [
+      {
+        code: thrown.code,
+        severity: 'severe',
+        step: 'film',
+        message: thrown.message,
+        remedy: thrown.remedy ?? '',
+      },
+    ];
+  }
+}
+
 /** From this share of the print down a plate hardly deserves a screen. Common practice, no source. */
 const NEARLY_EMPTY = 5e-4;
 
-/** @param coverage share of the print that a plate covers, 0..1, in the order of the plates. */
-export function checkCoverage(plates: JobSheet['plates'], coverage: readonly number[]): Finding[] {
-  return plates.flatMap((plate, index) => {
-    const share = coverage[index]!;
+/** What a survey of the whole print found out about one plate. */
+export interface PlateSurvey {
+  /** Share of the print that it covers, 0..1. */
+  readonly coverage: number;
+  /** Share of the print where it prints as dots. */
+  readonly toned: number;
+  /** A place where it prints, in millimetres; null when it prints nothing. */
+  readonly place: PrintPlace | null;
+}
+
+/** @param surveys in the order of the plates. */
+export function checkCoverage(plates: JobSheet['plates'], surveys: readonly PlateSurvey[]): Finding[] {
+  return plates.flatMap((plate, index): Finding[] => {
+    const { coverage: share, place } = surveys[index]!;
     if (share >= NEARLY_EMPTY) return [];
     return [
       {
         code: share === 0 ? 'plate-empty' : 'plate-nearly-empty',
-        severity: 'notice' as const,
+        severity: 'notice',
+        step: 'plates',
         message:
           share === 0
             ? `${plate.ink.name} prints nothing.`
@@ -87,7 +247,41 @@ export function checkCoverage(plates: JobSheet['plates'], coverage: readonly num
         measured: share,
         limit: NEARLY_EMPTY,
         plateId: plate.id,
+        ...(place ? { place } : {}),
       },
     ];
   });
+}
+
+/** Angles nearer than this, in degrees, are one angle. */
+const SAME_ANGLE = 5;
+
+/**
+ * Plates whose dots lie over each other at one angle.
+ * @param overlap share of the print where both have dots, for each pair of plates in the order of the plates.
+ */
+export function checkAngles(
+  plates: JobSheet['plates'],
+  overlap: (one: number, other: number) => { share: number; place: PrintPlace | null },
+): Finding[] {
+  const findings: Finding[] = [];
+  plates.forEach((one, k) => {
+    plates.slice(k + 1).forEach((other, offset) => {
+      const apart = Math.abs(one.screen.angleDeg - other.screen.angleDeg) % 90;
+      const { share, place } = overlap(k, k + 1 + offset);
+      if (Math.min(apart, 90 - apart) >= SAME_ANGLE || share < NEARLY_EMPTY) return;
+      findings.push({
+        code: 'same-angle',
+        severity: 'notice',
+        step: 'dots',
+        message: `Dots of ${one.ink.name} and ${other.ink.name} overlap at one angle, on ${trimNumber(share * 100, 1)} % of the print.`,
+        remedy: 'A small shift changes their colour: set one of them 30° apart.',
+        measured: apart,
+        limit: SAME_ANGLE,
+        plateId: other.id,
+        ...(place ? { place } : {}),
+      });
+    });
+  });
+  return findings;
 }

@@ -191,10 +191,11 @@ function placeLabel(
   });
 }
 
-/** The two lines of a film's label. */
-export function labelLines(sheet: JobSheet, plate: Plate, number: number, count: number): [string, string] {
+/** The two lines of a film's label; `count` films belong to the set. */
+export function labelLines(sheet: JobSheet, plate: Plate, count: number): [string, string] {
   const { print, film } = sheet;
   const role = { underbase: 'underbase', colour: '', highlight: 'highlight' }[plate.role];
+  const { number } = plate;
   const title = `${String(number).padStart(2, '0')} of ${String(count).padStart(2, '0')}  ${plate.ink.name}`;
   const size = `${trimNumber(print.widthMm / MM_PER_INCH, 2)} x ${trimNumber(print.heightMm / MM_PER_INCH, 2)} in`;
   const screen = `${trimNumber(plate.screen.lpi, 1)} lpi / ${trimNumber(plate.screen.angleDeg, 1)}° ${plate.screen.shape}`;

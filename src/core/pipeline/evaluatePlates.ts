@@ -32,8 +32,7 @@ export function preparePlateJob(
   memory: Allocator = FRESH_MEMORY,
 ): PlateJob {
   const lookup = new PaletteLookup(
-    sheet.palette.map((entry) => entry.colour),
-    sheet.purity,
+    sheet.palette.map(({ colour, closeness }) => ({ colour, purity: closeness ?? sheet.purity })),
   );
   return { sheet, lookup, outerMap, kernels, memory };
 }
@@ -72,7 +71,8 @@ export function platesOfLabels(job: PlateJob, grid: PrintGrid, region: Rect, lab
 /** Equal for two states of a job whose labels are equal. */
 export function labelsKey(sheet: JobSheet): string {
   const { artwork, print, background, palette, purity } = sheet;
-  return JSON.stringify([artwork.sha256, print, background, palette.map((entry) => entry.colour), purity]);
+  const colours = palette.map(({ colour, closeness }) => [colour, closeness]);
+  return JSON.stringify([artwork.sha256, print, background, colours, purity]);
 }
 
 /** Equal for two states of a job whose plates are equal. */

@@ -11,7 +11,7 @@ import {
 import type { PlatePlanes } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
 import { forEachRun } from '../raster';
-import { type ThresholdTile, buildThresholdTile } from '../screening';
+import { SOLID_TILE, ThresholdTiles } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
 import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
 import { type ArtworkNeed, type PrintGrid, printGrid } from './printGrid';
@@ -106,7 +106,7 @@ export interface StripPlanes {
 export class FilmStripMaker {
   readonly plan: FilmPlan;
   private readonly job: PlateJob;
-  private readonly tiles = new Map<string, ThresholdTile>();
+  private readonly tiles = new ThresholdTiles();
   private readonly furniture: readonly SheetFurniture[];
   private readonly keepPlanes: boolean;
 
@@ -115,8 +115,8 @@ export class FilmStripMaker {
     this.plan = plan;
     this.job = job;
     this.keepPlanes = keepPlanes;
-    this.furniture = plan.plates.map((plate, index) =>
-      sheetFurniture(plan.layout, labelLines(plan.sheet, plate, index + 1, plan.plates.length), font),
+    this.furniture = plan.plates.map((plate) =>
+      sheetFurniture(plan.layout, labelLines(plan.sheet, plate, plan.plates.length), font),
     );
   }
 
@@ -166,7 +166,7 @@ export class FilmStripMaker {
           rows: region.height,
           originX: region.x,
           originY: region.y,
-          tile: this.tile(plate, plane.tone !== null),
+          tile: plane.tone ? this.tiles.get({ dpi: plan.sheet.film.dpi, ...plate.screen }) : SOLID_TILE,
           out: packed,
         });
         for (let row = 0; row < usable; row++) {
@@ -187,29 +187,7 @@ export class FilmStripMaker {
     });
     return { index, rows, bits, covered, screened, planes };
   }
-
-  private tile(plate: Plate, needed: boolean): ThresholdTile {
-    if (!needed) return SOLID_TILE;
-    const { lpi, angleDeg } = plate.screen;
-    const key = `${lpi}/${angleDeg}`;
-    let tile = this.tiles.get(key);
-    if (!tile) {
-      tile = buildThresholdTile({ dpi: this.plan.sheet.film.dpi, lpi, angleDeg });
-      this.tiles.set(key, tile);
-    }
-    return tile;
-  }
 }
-
-/** Stands in where nothing is screened: a solid plane never looks at its thresholds. */
-const SOLID_TILE: ThresholdTile = {
-  length: 1,
-  shift: 0,
-  thresholds: new Uint16Array(32).fill(1),
-  wrap: 16384,
-  lpi: 0,
-  angleDeg: 0,
-};
 
 /** The last byte of a row may reach beyond the sheet; those bits are clear. */
 function clearBeyond(bits: readonly Uint8Array[], widthPx: number, rows: number): void {

@@ -1,5 +1,12 @@
 export { artworkLight, type Ground, type LightPlane } from './artworkLight';
-export { DifferenceCounter, type Difference } from './compare';
+export {
+  DIFFERENCE_SCALE,
+  DifferenceCounter,
+  DifferencePainter,
+  bareAsGarment,
+  type Difference,
+} from './compare';
+export { dotPlanes } from './dots';
 export {
   evaluatePlates,
   labelsForPlates,
@@ -40,3 +47,5 @@ export {
   type ViewLevel,
   type ViewPart,
 } from './view';
+export { makeReading, readingSideMm, readingView, type Reading } from './reading';
+export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } from './survey';

@@ -1,7 +1,7 @@
 import { ENCODE_TABLE, type LinearRgb, linearFromRgb8, parseHexColour } from '../colour';
 import type { PlatePlanes } from '../fit';
 import type { PrintLayer, RasterKernels } from '../raster';
-import type { JobSheet } from '../sheet';
+import { type JobSheet, passes } from '../sheet';
 import { type View, type ViewLevel, viewSpans } from './view';
 
 /** sRGB pixels of four bytes, opaque. */
@@ -21,11 +21,17 @@ function draw(
   return out;
 }
 
+export interface PrintOptions {
+  /** Plates that are left out. */
+  readonly lifted?: ReadonlySet<string>;
+  /** How many passes of the run have printed; all of them when left out or null. */
+  readonly passes?: number | null;
+}
+
 /**
  * The garment with the plates printed on it in print order, as a window shows it.
  *
  * @param planes all of the level's region.
- * @param lifted plates that are left out.
  */
 export function predictPrint(
   planes: PlatePlanes,
@@ -33,13 +39,14 @@ export function predictPrint(
   level: ViewLevel,
   view: View,
   kernels: RasterKernels,
-  lifted: ReadonlySet<string> = new Set(),
+  options: PrintOptions = {},
 ): Pixels {
   const byId = new Map(planes.planes.map((plane) => [plane.plate.id, plane]));
   // Inks and order come from the sheet: the planes may be those of an earlier state with the same plates.
-  const layers = sheet.plates.flatMap((plate): PrintLayer[] => {
+  const printed = passes(sheet).slice(0, options.passes ?? undefined);
+  const layers = printed.flatMap((plate): PrintLayer[] => {
     const plane = byId.get(plate.id);
-    if (!plane || lifted.has(plate.id)) return [];
+    if (!plane || options.lifted?.has(plate.id)) return [];
     const { colour, opacity } = plate.ink;
     return [
       { shape: plane.shape, tone: plane.tone, colour: linearFromRgb8(parseHexColour(colour)), opacity },

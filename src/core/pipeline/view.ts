@@ -20,6 +20,8 @@ export interface View {
 export interface ViewLevel {
   readonly grid: PrintGrid;
   readonly region: Rect;
+  /** Whether the grid is the film's own. */
+  readonly atFilm: boolean;
 }
 
 /** A view is drawn from at least this many evaluated pixels for one of its own, each way, so that edges are smooth. */
@@ -28,16 +30,19 @@ const OVERSAMPLING = 1.25;
 /**
  * Views are evaluated at the film's resolution or a power of two below it, whichever is nearest above the
  * view's own scale.
+ *
+ * @param dots whether the film's own pixels are wanted at any scale.
  */
-export function viewLevel(sheet: JobSheet, view: View): ViewLevel {
+export function viewLevel(sheet: JobSheet, view: View, dots = false): ViewLevel {
   let dpi = sheet.film.dpi;
-  while (dpi / 2 / 25.4 >= view.scale * OVERSAMPLING) dpi /= 2;
+  while (!dots && dpi / 2 / 25.4 >= view.scale * OVERSAMPLING) dpi /= 2;
   const grid = printGrid(sheet, dpi);
   const x0 = Math.floor(view.xMm * grid.pxPerMm);
   const y0 = Math.floor(view.yMm * grid.pxPerMm);
   const x1 = Math.ceil((view.xMm + view.width / view.scale) * grid.pxPerMm);
   const y1 = Math.ceil((view.yMm + view.height / view.scale) * grid.pxPerMm);
-  return { grid, region: { x: x0, y: y0, width: Math.max(1, x1 - x0), height: Math.max(1, y1 - y0) } };
+  const region = { x: x0, y: y0, width: Math.max(1, x1 - x0), height: Math.max(1, y1 - y0) };
+  return { grid, region, atFilm: dpi === sheet.film.dpi };
 }
 
 /** The part of a window in which anything of the print can show, in whole window pixels. */

@@ -1,2 +1,9 @@
 export { screenStrip, tilePosition, type ScreenArguments } from './screenStrip';
-export { buildThresholdTile, type ScreenGeometry, type ThresholdTile } from './thresholdTile';
+export {
+  SOLID_TILE,
+  ThresholdTiles,
+  buildThresholdTile,
+  type DotShape,
+  type ScreenGeometry,
+  type ThresholdTile,
+} from './thresholdTile';

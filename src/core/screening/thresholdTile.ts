@@ -23,7 +23,12 @@ export interface ScreenGeometry {
   readonly lpi: number;
   /** Counter-clockwise as seen on the print. */
   readonly angleDeg: number;
+  /** Ellipse when left out. */
+  readonly shape?: DotShape;
 }
+
+/** `square-round` is round in light tones, square in the middle, and leaves round openings in dark ones. */
+export type DotShape = 'ellipse' | 'round' | 'square-round' | 'diamond' | 'line';
 
 interface Lattice {
   readonly a: number;
@@ -89,13 +94,22 @@ function inverseModulo(value: number, modulus: number): number {
 /** Ellipticity of the dot: the share of the longer axis in the spot function; 0.5 would be round. */
 const ELLIPSE = 0.58;
 
-/**
- * The elliptical spot function on cell coordinates (periods of 1): higher is inked sooner. Dots join first along one axis,
- * then along the other, so that no tone takes one sudden step.
- */
-function ellipseSpot(u: number, v: number): number {
-  return (1 - ELLIPSE) * Math.cos(2 * Math.PI * u) + ELLIPSE * Math.cos(2 * Math.PI * v);
+/** Distance from the middle of the cell along one axis, -0.5..0.5, for a cell coordinate of any size. */
+function fromMiddle(u: number): number {
+  return u - Math.round(u);
 }
+
+/**
+ * Spot functions on cell coordinates (periods of 1): -1..1, higher is inked sooner. The elliptical dot joins first along
+ * one axis, then along the other, so that no tone takes one sudden step.
+ */
+const SPOTS: Readonly<Record<DotShape, (u: number, v: number) => number>> = {
+  ellipse: (u, v) => (1 - ELLIPSE) * Math.cos(2 * Math.PI * u) + ELLIPSE * Math.cos(2 * Math.PI * v),
+  round: (u, v) => 1 - 4 * (fromMiddle(u) ** 2 + fromMiddle(v) ** 2),
+  'square-round': (u, v) => (Math.cos(2 * Math.PI * u) + Math.cos(2 * Math.PI * v)) / 2,
+  diamond: (u, v) => 1 - 2 * (Math.abs(fromMiddle(u)) + Math.abs(fromMiddle(v))),
+  line: (_, v) => 1 - 4 * Math.abs(fromMiddle(v)),
+};
 
 const RANK_BITS = 20;
 
@@ -130,7 +144,7 @@ function goldenStride(length: number): number {
 const WRAP = 1 << 15;
 
 /**
- * Builds the tile of an elliptical screen. The thresholds are ranks over the whole tile, so each tone
+ * Builds the tile of a screen. The thresholds are ranks over the whole tile, so each tone
  * covers its share of the tile exactly to one pixel.
  *
  * Throws KerameusError `screen-too-fine` when a cell has fewer than four device pixels across.
@@ -150,10 +164,11 @@ export function buildThresholdTile(geometry: ScreenGeometry): ThresholdTile {
   // (X - Y * shift, 0) with shift * A = B modulo N.
   const shift = Number((BigInt(b) * BigInt(inverseModulo(a, length))) % BigInt(length));
   const down = (length - shift) % length;
+  const spot = SPOTS[geometry.shape ?? 'ellipse'];
   const rank = rankBySpot(length, (x) => {
     const u = (n * ((x * a) % length)) / length;
     const v = (n * ((x * b) % length)) / length;
-    return ellipseSpot(u, v);
+    return spot(u, v);
   });
   const thresholds = new Uint16Array(length + WRAP);
   for (let k = 0; k < length; k++) thresholds[k] = Math.floor((rank[k]! * 65535) / length) + 1;
@@ -167,3 +182,29 @@ export function buildThresholdTile(geometry: ScreenGeometry): ThresholdTile {
     angleDeg: (Math.atan2(b, a) * 180) / Math.PI,
   };
 }
+
+/** Tiles by their geometry, each built once. */
+export class ThresholdTiles {
+  private readonly tiles = new Map<string, ThresholdTile>();
+
+  /** Throws what `buildThresholdTile` throws. */
+  get(geometry: ScreenGeometry): ThresholdTile {
+    const key = `${geometry.dpi}/${geometry.lpi}/${geometry.angleDeg}/${geometry.shape ?? 'ellipse'}`;
+    let tile = this.tiles.get(key);
+    if (!tile) {
+      tile = buildThresholdTile(geometry);
+      this.tiles.set(key, tile);
+    }
+    return tile;
+  }
+}
+
+/** Stands in where nothing is screened: a solid plane never looks at its thresholds. */
+export const SOLID_TILE: ThresholdTile = {
+  length: 1,
+  shift: 0,
+  thresholds: new Uint16Array(32).fill(1),
+  wrap: 16384,
+  lpi: 0,
+  angleDeg: 0,
+};

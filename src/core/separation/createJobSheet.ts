@@ -1,5 +1,5 @@
 import { type FoundColour, reducePalette } from '../artwork';
-import { DEFAULT_FIT, type JobSheet, LIMITS, parseJobSheet } from '../sheet';
+import { DEFAULT_FIT, type JobSheet, LIMITS, SHEET_VERSION, parseJobSheet, proposeRun } from '../sheet';
 import { KerameusError } from '../units';
 import { type InkRequest, proposePlates } from './proposePlates';
 
@@ -49,15 +49,17 @@ export function createJobSheet(job: NewJob): JobSheet {
   }
   return parseJobSheet({
     format: 'kerameus-job',
-    version: 1,
+    version: SHEET_VERSION,
     name: job.name,
     artwork: job.artwork,
     print: { widthMm: job.printWidthMm, heightMm },
     garment: job.garment,
+    otherGarments: [],
     background: job.background ? { colour: job.background, dropped: dropped !== null } : null,
     palette: proposal.palette,
     purity: job.purity,
     plates: proposal.plates,
+    run: proposeRun(proposal.plates),
     fit: DEFAULT_FIT,
     film: {
       dpi: 720,

@@ -1,5 +1,15 @@
 import { ciede2000, formatHexColour, labFromRgb8, nameColour, parseHexColour } from '../colour';
-import { DEFAULT_SCREEN, HIGHLIGHT_WHITE, type JobSheet, LIMITS, MESH, type Plate } from '../sheet';
+import {
+  DEFAULT_SCREEN,
+  HIGHLIGHT_WHITE,
+  type Ink,
+  type JobSheet,
+  LIMITS,
+  MESH,
+  type Plate,
+  alignRun,
+  freeNumber,
+} from '../sheet';
 import { KerameusError, checkLengthMm } from '../units';
 import { isWhite, slug, suggestBaseStrength, suggestOpacity, underbasePlate, unique } from './proposePlates';
 
@@ -19,9 +29,10 @@ function withUnderbase(sheet: JobSheet): JobSheet {
   const others = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const wanted = underbasePlate(others.filter((plate) => used.has(plate.id)));
   const present = sheet.plates.find((plate) => plate.role === 'underbase');
-  if (wanted && !present) return { ...sheet, plates: [wanted, ...sheet.plates] };
-  if (!wanted && present) return { ...sheet, plates: others };
-  return sheet;
+  if (wanted && !present) {
+    return alignRun({ ...sheet, plates: [{ ...wanted, number: freeNumber(sheet.plates) }, ...sheet.plates] });
+  }
+  return alignRun(!wanted && present ? { ...sheet, plates: others } : sheet);
 }
 
 function withoutUnusedPlates(sheet: JobSheet): JobSheet {
@@ -51,6 +62,7 @@ function newPlate(sheet: JobSheet, colour: string): Plate {
   const ink = { name, colour: formatHexColour(rgb), opacity: suggestOpacity(rgb) };
   return {
     id: unique(slug(name), new Set(sheet.plates.map((plate) => plate.id)), '-'),
+    number: freeNumber(sheet.plates),
     role: white ? 'highlight' : 'colour',
     ink,
     baseStrength: suggestBaseStrength(ink, sheet.garment.colour),
@@ -59,16 +71,13 @@ function newPlate(sheet: JobSheet, colour: string): Plate {
   };
 }
 
-/** Gives a palette colour an ink of its own; a highlight white goes last, another before the highlights. */
+/** Gives a palette colour an ink of its own. */
 function withNewPlate(sheet: JobSheet, index: number): JobSheet {
   const plate = newPlate(sheet, sheet.palette[index]!.colour);
-  const highlight = sheet.plates.findIndex((each) => each.role === 'highlight');
-  const at = plate.role === 'highlight' || highlight < 0 ? sheet.plates.length : highlight;
-  const plates = [...sheet.plates.slice(0, at), plate, ...sheet.plates.slice(at)];
   const palette = sheet.palette.map((entry, k) =>
     k === index ? { ...entry, plateId: plate.id, tint: 1 } : entry,
   );
-  return { ...sheet, plates, palette };
+  return alignRun({ ...sheet, plates: [...sheet.plates, plate], palette });
 }
 
 /**
@@ -79,6 +88,7 @@ export function changeGarment(sheet: JobSheet, garment: JobSheet['garment']): Jo
   let next: JobSheet = {
     ...sheet,
     garment,
+    otherGarments: sheet.otherGarments.filter((each) => each.colour !== garment.colour),
     plates: sheet.plates.map((plate) =>
       plate.role !== 'underbase' &&
       plate.baseStrength === suggestBaseStrength(plate.ink, sheet.garment.colour)
@@ -128,17 +138,10 @@ export function mergePlates(sheet: JobSheet, from: string, into: string): JobShe
 export function changePlate(
   sheet: JobSheet,
   id: string,
-  change: Partial<Omit<Plate, 'id' | 'role'>>,
+  change: Partial<Omit<Plate, 'id' | 'role' | 'number'>>,
 ): JobSheet {
   const plates = sheet.plates.map((plate) => (plate.id === id ? { ...plate, ...change } : plate));
   return withUnderbase({ ...sheet, plates });
-}
-
-/** Puts plates in another print order; ids that are not named keep their place at the end. */
-export function reorderPlates(sheet: JobSheet, order: readonly string[]): JobSheet {
-  const named = order.flatMap((id) => sheet.plates.filter((plate) => plate.id === id));
-  const rest = sheet.plates.filter((plate) => !order.includes(plate.id));
-  return { ...sheet, plates: [...named, ...rest] };
 }
 
 /** A new print width; the height follows. Throws KerameusError `length-range`. */
@@ -148,4 +151,53 @@ export function changePrintWidth(sheet: JobSheet, widthMm: number): JobSheet {
   const heightMm = (widthMm * sheet.artwork.heightPx) / sheet.artwork.widthPx;
   checkLengthMm(heightMm, { parameter: 'The print height that follows', ...rule });
   return { ...sheet, print: { widthMm, heightMm } };
+}
+
+/** Adds a colour to the palette with an ink of its own; a colour that is there already is left alone. */
+export function addColour(sheet: JobSheet, colour: string): JobSheet {
+  if (sheet.palette.some((entry) => entry.colour === colour)) return sheet;
+  if (sheet.palette.length >= LIMITS.maxPaletteColours) {
+    throw new KerameusError({
+      code: 'too-many-colours',
+      message: `The job has ${sheet.palette.length} colours already.`,
+      remedy: 'Take one out first.',
+    });
+  }
+  const entry = { colour, plateId: null, tint: 1, closeness: null };
+  const next = { ...sheet, palette: [...sheet.palette, entry] };
+  return assignColour(next, next.palette.length - 1, 'new');
+}
+
+/** Takes a colour out of the palette: its pixels go to whatever colour is nearest. */
+export function removeColour(sheet: JobSheet, index: number): JobSheet {
+  const palette = sheet.palette.filter((_, k) => k !== index);
+  return withUnderbase(withoutUnusedPlates({ ...sheet, palette }));
+}
+
+/** How near a pixel must come to a colour to count as it, in CIELAB; null: as found for the whole artwork. */
+export function setCloseness(sheet: JobSheet, index: number, closeness: number | null): JobSheet {
+  return {
+    ...sheet,
+    palette: sheet.palette.map((entry, k) => (k === index ? { ...entry, closeness } : entry)),
+  };
+}
+
+/** Changes several plates alike; the underbase follows. */
+export function changePlates(
+  sheet: JobSheet,
+  ids: readonly string[],
+  change: (plate: Plate) => Partial<Omit<Plate, 'id' | 'role' | 'number'>>,
+): JobSheet {
+  const plates = sheet.plates.map((plate) =>
+    ids.includes(plate.id) ? { ...plate, ...change(plate) } : plate,
+  );
+  return withUnderbase({ ...sheet, plates });
+}
+
+/** Inks by how near they come to a colour, CIEDE2000, the nearest first. */
+export function nearestInks(inks: readonly Ink[], colour: string): { ink: Ink; difference: number }[] {
+  const target = labFromRgb8(parseHexColour(colour));
+  return inks
+    .map((ink) => ({ ink, difference: ciede2000(labFromRgb8(parseHexColour(ink.colour)), target) }))
+    .sort((p, q) => p.difference - q.difference);
 }

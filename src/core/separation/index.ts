@@ -1,10 +1,14 @@
 export {
+  addColour,
   assignColour,
   changeGarment,
   changePlate,
+  changePlates,
   changePrintWidth,
   mergePlates,
-  reorderPlates,
+  nearestInks,
+  removeColour,
+  setCloseness,
   setTint,
 } from './editPlates';
 export { createJobSheet, type NewJob } from './createJobSheet';

@@ -31,7 +31,7 @@ export class PaletteLookup {
   private readonly labs: readonly Lab[];
   private readonly codes: Float64Array;
   private readonly light: Float64Array;
-  private readonly purity: number;
+  private readonly purities: Float64Array;
   private readonly nearKey = new Int32Array(1 << CACHE_BITS).fill(-1);
   private readonly nearLabel = new Uint8Array(1 << CACHE_BITS);
   private readonly mixKey = new Float64Array(1 << CACHE_BITS).fill(-1);
@@ -39,14 +39,14 @@ export class PaletteLookup {
   private readonly mixSecond = new Uint8Array(1 << CACHE_BITS);
   private readonly mixShare = new Uint16Array(1 << CACHE_BITS);
 
-  /** @param purity CIELAB distance within which a pixel is a pure colour. */
-  constructor(colours: readonly string[], purity: number) {
-    const rgbs: Rgb8[] = colours.map((hex) => parseHexColour(hex));
+  /** @param colours each with the CIELAB distance within which a pixel is that colour. */
+  constructor(colours: readonly { readonly colour: string; readonly purity: number }[]) {
+    const rgbs: Rgb8[] = colours.map((each) => parseHexColour(each.colour));
     this.count = rgbs.length;
     this.labs = rgbs.map((rgb) => labFromRgb8(rgb));
     this.codes = Float64Array.from(rgbs.flat());
     this.light = Float64Array.from(rgbs.flat(), (code) => LINEAR_OF_CODE8[code]!);
-    this.purity = purity;
+    this.purities = Float64Array.from(colours, (each) => each.purity);
   }
 
   /** The palette colour that a pixel is, or MIXED. */
@@ -55,11 +55,11 @@ export class PaletteLookup {
     const slot = (Math.imul(key, 0x9e3779b1) >>> (32 - CACHE_BITS)) | 0;
     if (this.nearKey[slot] === key) return this.nearLabel[slot]!;
     const lab = labFromRgb8([r, g, b]);
-    let best = this.purity;
+    let best = Infinity;
     let label = MIXED;
     for (let k = 0; k < this.count; k++) {
       const distance = deltaE76(lab, this.labs[k]!);
-      if (distance <= best) {
+      if (distance <= this.purities[k]! && distance <= best) {
         best = distance;
         label = k;
       }

@@ -149,15 +149,17 @@ export function proposePlates(input: ProposalInput): PlateProposal {
   const names = new Set<string>([BASE_WHITE.name]);
   const ids = new Set<string>(['base-white']);
   drafts.slice(0, 15).forEach((draft, k) => {
-    plates[k] = draftPlate(draft, input.garmentColour, names, ids);
+    plates[k] = draftPlate(draft, k + 1, input.garmentColour, names, ids);
   });
   const palette = found.map((each, k) => ({
     colour: formatHexColour(each.rgb),
     plateId: draftOf[k] === null ? null : (plates[draftOf[k]!]?.id ?? null),
     tint: 1,
+    closeness: null,
   }));
   const base = underbasePlate(plates);
-  return { palette, plates: base ? [base, ...plates] : plates };
+  const all = base ? [base, ...plates] : plates;
+  return { palette, plates: all.map((plate, index) => ({ ...plate, number: index + 1 })) };
 }
 
 function nearestDraft(
@@ -178,7 +180,13 @@ function nearestDraft(
   return index;
 }
 
-function draftPlate(draft: Draft, garmentColour: string, names: Set<string>, ids: Set<string>): Plate {
+function draftPlate(
+  draft: Draft,
+  number: number,
+  garmentColour: string,
+  names: Set<string>,
+  ids: Set<string>,
+): Plate {
   const white = isWhite(draft.rgb);
   const wanted =
     draft.request?.name.trim().slice(0, 80) || (white ? HIGHLIGHT_WHITE.name : titled(nameColour(draft.rgb)));
@@ -188,6 +196,7 @@ function draftPlate(draft: Draft, garmentColour: string, names: Set<string>, ids
   ids.add(id);
   const ink: Ink = { name, colour: formatHexColour(draft.rgb), opacity: suggestOpacity(draft.rgb) };
   return {
+    number,
     id,
     role: white ? 'highlight' : 'colour',
     ink,
@@ -203,6 +212,7 @@ export function underbasePlate(plates: readonly Plate[]): Plate | null {
   if (strengths.length === 0) return null;
   const screened = strengths.some((strength) => strength < 1);
   return {
+    number: 1,
     id: 'base-white',
     role: 'underbase',
     ink: { ...BASE_WHITE },

@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { KerameusError } from '../units';
+import { firstPasses } from './run';
+import { upgradeJobSheet } from './upgradeJobSheet';
 
 /** Limits that hold wherever a job comes from. */
 export const LIMITS = {
@@ -23,14 +25,18 @@ export const inkSchema = z.strictObject({
   opacity: share,
 });
 
+export const DOT_SHAPES = ['ellipse', 'round', 'square-round', 'diamond', 'line'] as const;
+
 export const screenSchema = z.strictObject({
   lpi: z.number().min(10).max(150),
   /** Counter-clockwise as seen on the print. */
   angleDeg: z.number().min(-360).max(360),
-  shape: z.literal('ellipse'),
+  shape: z.enum(DOT_SHAPES),
 });
 
 export const plateSchema = z.strictObject({
+  /** The number that its film carries; it stays when the print order changes. */
+  number: z.number().int().min(1).max(99),
   id: z.string().regex(/^[a-z0-9-]{1,40}$/, 'must be lower-case letters, digits and hyphens'),
   role: z.enum(['underbase', 'colour', 'highlight']),
   ink: inkSchema,
@@ -41,20 +47,45 @@ export const plateSchema = z.strictObject({
   screen: screenSchema,
 });
 
+/**
+ * One place on the press, in the order in which the garment meets them: a screen, a flash, a head that cools the garment, an
+ * empty head, or the beginning of another turn. A screen may stand here more than once: it prints again.
+ */
+export const stationSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('screen'), plateId: z.string() }),
+  z.strictObject({ kind: z.enum(['flash', 'cool', 'empty', 'turn']) }),
+]);
+
+export const pressSchema = z.strictObject({
+  name,
+  /** Registration tolerance. */
+  toleranceMm: z.number().min(0).max(1),
+  /** Places round the press for screens, flashes and empty heads, without the ones for loading and unloading. */
+  heads: z.number().int().min(1).max(24),
+  /** Flash units that can be placed. */
+  flashes: z.number().int().min(0).max(12),
+});
+
+export const garmentSchema = z.strictObject({ name, colour: hexColour });
+
 /** One flat colour of the artwork and the plate that prints it; without a plate the garment supplies it. */
 export const paletteColourSchema = z.strictObject({
   colour: hexColour,
   plateId: z.string().nullable(),
   /** Coverage intended in print: 1 is solid. */
   tint: share,
+  /** CIELAB distance within which a pixel counts as this colour; null: the job's purity. */
+  closeness: z.number().min(0.5).max(40).nullable(),
 });
 
 const lengthMm = z.number().min(0);
 
+export const SHEET_VERSION = 2;
+
 export const jobSheetSchema = z
   .strictObject({
     format: z.literal('kerameus-job'),
-    version: z.literal(1),
+    version: z.literal(SHEET_VERSION),
     name,
     artwork: z.strictObject({
       sha256: z.string().regex(/^[0-9a-f]{64}$/, 'must be a SHA-256 in hexadecimal'),
@@ -72,16 +103,20 @@ export const jobSheetSchema = z
       widthMm: z.number().min(LIMITS.minPrintMm).max(LIMITS.maxPrintMm),
       heightMm: z.number().min(LIMITS.minPrintMm).max(LIMITS.maxPrintMm),
     }),
-    garment: z.strictObject({ name, colour: hexColour }),
+    /** The garment that the plates are made for. */
+    garment: garmentSchema,
+    /** Others that the same screens print on. */
+    otherGarments: z.array(garmentSchema).max(11),
     /** A background of one colour that touches the edge of the artwork. */
     background: z.strictObject({ colour: hexColour, dropped: z.boolean() }).nullable(),
     palette: z.array(paletteColourSchema).max(LIMITS.maxPaletteColours),
     /** CIELAB distance within which a pixel counts as a palette colour. */
     purity: z.number().min(0.5).max(30),
-    /** In print order. */
+    /** In print order: the order in which the run first comes to them. */
     plates: z.array(plateSchema).max(LIMITS.maxPlates),
+    run: z.array(stationSchema).max(60),
     fit: z.strictObject({
-      press: z.strictObject({ name, toleranceMm: z.number().min(0).max(1) }),
+      press: pressSchema,
       /** Null: the press's tolerance. */
       chokeMm: lengthMm.max(LIMITS.maxChokeMm).nullable(),
       highlightChokeMm: lengthMm.max(LIMITS.maxChokeMm),
@@ -107,6 +142,17 @@ export const jobSheetSchema = z
       }
       ids.add(plate.id);
     }
+    const numbers = new Set(sheet.plates.map((plate) => plate.number));
+    if (numbers.size < sheet.plates.length) {
+      context.addIssue({ code: 'custom', path: ['plates'], message: 'has two plates with one number' });
+    }
+    if (firstPasses(sheet.run).join() !== sheet.plates.map((plate) => plate.id).join()) {
+      context.addIssue({
+        code: 'custom',
+        path: ['run'],
+        message: 'does not print the plates in their order',
+      });
+    }
     if (sheet.plates.filter((plate) => plate.role === 'underbase').length > 1) {
       context.addIssue({ code: 'custom', path: ['plates'], message: 'has two underbases' });
     }
@@ -125,12 +171,18 @@ export const jobSheetSchema = z
 export type JobSheet = z.infer<typeof jobSheetSchema>;
 export type Plate = z.infer<typeof plateSchema>;
 export type Ink = z.infer<typeof inkSchema>;
+export type Station = z.infer<typeof stationSchema>;
+export type Press = z.infer<typeof pressSchema>;
+export type Garment = z.infer<typeof garmentSchema>;
 export type ScreenSetting = z.infer<typeof screenSchema>;
 export type PaletteColour = z.infer<typeof paletteColourSchema>;
 
-/** Checks a parsed JSON document. Throws KerameusError `job-sheet` naming the first field that is wrong. */
+/**
+ * Checks a parsed JSON document, brought to the newest version first. Throws KerameusError `job-sheet` naming the
+ * first field that is wrong.
+ */
 export function parseJobSheet(document: unknown): JobSheet {
-  const result = jobSheetSchema.safeParse(document);
+  const result = jobSheetSchema.safeParse(upgradeJobSheet(document));
   if (result.success) return result.data;
   const issue = result.error.issues[0]!;
   const field = issue.path.length > 0 ? issue.path.join('.') : 'the document';

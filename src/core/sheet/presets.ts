@@ -1,10 +1,10 @@
-import type { JobSheet, ScreenSetting } from './jobSheet';
+import type { JobSheet, Press, ScreenSetting } from './jobSheet';
 
-/** Registration tolerance of presses. Common practice, no source. */
-export const PRESS_PROFILES: readonly JobSheet['fit']['press'][] = [
-  { name: 'Automatic, tight', toleranceMm: 0.1 },
-  { name: 'Automatic', toleranceMm: 0.15 },
-  { name: 'Manual', toleranceMm: 0.3 },
+/** Presses by their registration tolerance, heads and flashes. Common practice, no source. */
+export const PRESS_PROFILES: readonly Press[] = [
+  { name: 'Automatic, tight', toleranceMm: 0.1, heads: 14, flashes: 3 },
+  { name: 'Automatic', toleranceMm: 0.15, heads: 10, flashes: 2 },
+  { name: 'Manual', toleranceMm: 0.3, heads: 6, flashes: 1 },
 ];
 
 /** Film sheets in millimetres; all are common sizes of the trade. */

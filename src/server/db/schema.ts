@@ -12,8 +12,8 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core';
 import type { ArtworkAnalysis, ArtworkFacts } from '@/server/artwork';
-import type { JobSheet } from '@/core/sheet';
 import type { ErrorReport } from '@/core/units';
+import type { JobSheet, Stock } from '@/core/sheet';
 import type { TaskKind, TaskPayload, TaskProgress, TaskResult, TaskState } from '@/protocol/tasks';
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' });
@@ -80,6 +80,8 @@ export const jobs = pgTable('jobs', {
   pictureVersion: integer('picture_version'),
   createdAt: createdAt(),
   updatedAt: timestamp('updated_at', { withTimezone: true }).notNull().defaultNow(),
+  /** Set when the job was deleted; it can be brought back until it is cleared away. */
+  deletedAt: timestamp('deleted_at', { withTimezone: true }),
 });
 
 /** Every committed gesture. Undo moves the job's head to the parent, redo to the newest child. */
@@ -92,6 +94,8 @@ export const jobVersions = pgTable(
     number: integer('number').notNull(),
     parent: integer('parent'),
     sheet: jsonb('sheet').$type<JobSheet>().notNull(),
+    /** A state that must not get lost has a name: approved, burned. */
+    name: text('name'),
     createdAt: createdAt(),
   },
   (table) => [primaryKey({ columns: [table.jobId, table.number] })],
@@ -133,3 +137,10 @@ export const taskFiles = pgTable(
   },
   (table) => [primaryKey({ columns: [table.taskId, table.position] })],
 );
+
+/** What the shop has, one document; the highest version is in force. */
+export const stockVersions = pgTable('stock_versions', {
+  version: integer('version').primaryKey(),
+  stock: jsonb('stock').$type<Stock>().notNull(),
+  createdAt: createdAt(),
+});

@@ -30,7 +30,7 @@ export interface FilmSetRequest {
 /** One film, spooled as a Group 4 stream. */
 export interface SpooledFilm {
   readonly plate: Plate;
-  /** 1 to n, in print order. */
+  /** The number that the film carries. */
   readonly number: number;
   readonly baseName: string;
   readonly streamPath: string;
@@ -76,8 +76,8 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
   const writers: FilmWriter[] = [];
   const collector = request.keepPlanes ? new PlaneCollector(plan) : null;
   try {
-    for (const [index, plate] of plan.plates.entries()) {
-      const baseName = filmBaseName(plate, index + 1);
+    for (const plate of plan.plates) {
+      const baseName = filmBaseName(plate);
       writers.push(await FilmWriter.create(path.join(folder, `${baseName}.g4`)));
     }
     const encoders = plan.plates.map(() => kernels.createG4Encoder(plan.layout.widthPx));
@@ -98,8 +98,8 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
     const area = plan.grid.widthPx * plan.grid.heightPx;
     const films = plan.plates.map((plate, k): SpooledFilm => ({
       plate,
-      number: k + 1,
-      baseName: filmBaseName(plate, k + 1),
+      number: plate.number,
+      baseName: filmBaseName(plate),
       streamPath: writers[k]!.path,
       streamLength: writers[k]!.length,
       streamSha256: writers[k]!.digest(),

@@ -6,6 +6,7 @@ import {
   DifferenceCounter,
   type View,
   artworkLight,
+  bareAsGarment,
   drawDown,
   encodeRgba,
   evaluatePlates,
@@ -71,7 +72,7 @@ export async function measureDifference(
 ): Promise<Difference> {
   const job = preparePlateJob(sheet, outerMap, createWasmKernels(kernelModule()));
   const garment = linearFromRgb8(parseHexColour(sheet.garment.colour));
-  const ground = Uint8ClampedArray.from(parseHexColour(sheet.garment.colour));
+  const ground = parseHexColour(sheet.garment.colour);
   const counter = new DifferenceCounter();
   const width = Math.max(1, Math.round(sheet.print.widthMm * COMPARE_SCALE));
   const height = Math.max(1, Math.round(sheet.print.heightMm * COMPARE_SCALE));
@@ -96,16 +97,8 @@ export async function measureDifference(
         view,
       ),
     );
-    if (outerMap) clearOutside(print, artwork, ground);
+    if (outerMap) bareAsGarment(print, artwork, ground);
     counter.add(print, artwork);
   }
   return counter.result();
-}
-
-/** Where nothing prints and a background was dropped, the artwork is the garment. */
-function clearOutside(print: Uint8ClampedArray, artwork: Uint8ClampedArray, ground: Uint8ClampedArray): void {
-  for (let i = 0; i < print.length; i += 4) {
-    if (print[i] !== ground[0] || print[i + 1] !== ground[1] || print[i + 2] !== ground[2]) continue;
-    artwork.set(ground, i);
-  }
 }

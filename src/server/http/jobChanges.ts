@@ -2,7 +2,7 @@ import type { JobView } from '@/protocol/jobs';
 import type { Database } from '../db/database';
 import { StaleVersionError, readJob } from '../jobs/jobStore';
 import { enqueue } from '../tasks/queue';
-import { createTask } from '../tasks/taskStore';
+import { createTask, isWaiting } from '../tasks/taskStore';
 
 /** Answers a change of a job; when it was made from an older version, with 409 and the newer state. */
 export async function answerStale(
@@ -18,10 +18,15 @@ export async function answerStale(
   }
 }
 
+/** A picture is drawn this long after a change, so that a series of changes costs one. */
+const PICTURE_PAUSE_SECONDS = 6;
+
 /** Has the job's picture drawn anew. The change itself stands, whether this works or not. */
 export async function ringForPicture(database: Database, id: string): Promise<void> {
   try {
-    await enqueue('picture', await createTask(database, { kind: 'picture', jobId: id }, id));
+    if (await isWaiting(database, 'picture', id)) return;
+    const taskId = await createTask(database, { kind: 'picture', jobId: id }, id);
+    await enqueue('picture', taskId, { afterSeconds: PICTURE_PAUSE_SECONDS });
   } catch (thrown) {
     console.error(thrown);
   }

@@ -1,7 +1,7 @@
-import { and, desc, eq, max, sql } from 'drizzle-orm';
-import { type JobSheet, parseJobSheet } from '@/core/sheet';
+import { and, desc, eq, inArray, isNull, lt, max, sql } from 'drizzle-orm';
+import { type JobSheet, describeChange, parseJobSheet } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
-import type { ArtworkView, JobCard, JobView } from '@/protocol/jobs';
+import type { ArtworkView, JobCard, JobMove, JobView, VersionCard } from '@/protocol/jobs';
 import type { Database } from '../db/database';
 import { artworks, jobVersions, jobs, tasks } from '../db/schema';
 
@@ -122,27 +122,32 @@ export async function commitVersion(
   return readJob(database, id);
 }
 
-/** Moves a job to the version before, or to the newest one made from this. */
+/** Moves a job to the version before, to the newest one made from this, or to one by its number. */
 export async function moveHead(
   database: Database,
   id: string,
   base: number,
-  move: 'undo' | 'redo',
+  move: JobMove,
 ): Promise<JobView> {
   await database.transaction(async (transaction) => {
     await lockAtBase(transaction, id, base);
     const [target] =
-      move === 'undo'
+      typeof move === 'number'
         ? await transaction
-            .select({ number: jobVersions.parent })
-            .from(jobVersions)
-            .where(and(eq(jobVersions.jobId, id), eq(jobVersions.number, base)))
-        : await transaction
             .select({ number: jobVersions.number })
             .from(jobVersions)
-            .where(and(eq(jobVersions.jobId, id), eq(jobVersions.parent, base)))
-            .orderBy(desc(jobVersions.number))
-            .limit(1);
+            .where(and(eq(jobVersions.jobId, id), eq(jobVersions.number, move)))
+        : move === 'undo'
+          ? await transaction
+              .select({ number: jobVersions.parent })
+              .from(jobVersions)
+              .where(and(eq(jobVersions.jobId, id), eq(jobVersions.number, base)))
+          : await transaction
+              .select({ number: jobVersions.number })
+              .from(jobVersions)
+              .where(and(eq(jobVersions.jobId, id), eq(jobVersions.parent, base)))
+              .orderBy(desc(jobVersions.number))
+              .limit(1);
     if (target?.number === undefined || target.number === null) return;
     await transaction
       .update(jobs)
@@ -165,8 +170,76 @@ async function lockAtBase(transaction: Transaction, id: string, base: number): P
   return version!.sheet;
 }
 
+/** How many versions one page of a history holds. */
+const HISTORY_PAGE = 100;
+
+/** Versions of a job, the newest first, from before a number. */
+export async function listVersions(
+  database: Database,
+  id: string,
+  before = Number.MAX_SAFE_INTEGER,
+): Promise<VersionCard[]> {
+  const rows = await database
+    .select()
+    .from(jobVersions)
+    .where(and(eq(jobVersions.jobId, id), lt(jobVersions.number, Math.min(before, 2 ** 31 - 1))))
+    .orderBy(desc(jobVersions.number))
+    .limit(HISTORY_PAGE);
+  const parents = rows.flatMap((row) => (row.parent === null ? [] : [row.parent]));
+  const known = new Map(rows.map((row) => [row.number, row.sheet]));
+  const missing = parents.filter((number) => !known.has(number));
+  if (missing.length > 0) {
+    const more = await database
+      .select({ number: jobVersions.number, sheet: jobVersions.sheet })
+      .from(jobVersions)
+      .where(and(eq(jobVersions.jobId, id), inArray(jobVersions.number, missing)));
+    for (const row of more) known.set(row.number, row.sheet);
+  }
+  return rows.map((row) => ({
+    number: row.number,
+    parent: row.parent,
+    change: row.parent === null ? 'began' : describeChange(known.get(row.parent)!, row.sheet),
+    name: row.name,
+    createdAt: row.createdAt.toISOString(),
+  }));
+}
+
+/** Names a version, or takes its name away. */
+export async function nameVersion(
+  database: Database,
+  id: string,
+  number: number,
+  name: string | null,
+): Promise<void> {
+  const rows = await database
+    .update(jobVersions)
+    .set({ name: name === '' ? null : name })
+    .where(and(eq(jobVersions.jobId, id), eq(jobVersions.number, number)))
+    .returning({ number: jobVersions.number });
+  if (rows.length === 0) throw notFound();
+}
+
+/** A new job with the state of another, its history left behind. */
+export async function duplicateJob(database: Database, id: string): Promise<string> {
+  const { sheet } = await readJob(database, id);
+  return createJob(database, { ...sheet, name: `${sheet.name.slice(0, 72)} (copy)` });
+}
+
+/** Deletes a job so that it can be brought back. */
 export async function deleteJob(database: Database, id: string): Promise<void> {
-  const rows = await database.delete(jobs).where(eq(jobs.id, id)).returning({ id: jobs.id });
+  await setDeleted(database, id, true);
+}
+
+export async function restoreJob(database: Database, id: string): Promise<void> {
+  await setDeleted(database, id, false);
+}
+
+async function setDeleted(database: Database, id: string, deleted: boolean): Promise<void> {
+  const rows = await database
+    .update(jobs)
+    .set({ deletedAt: deleted ? sql`now()` : null })
+    .where(eq(jobs.id, id))
+    .returning({ id: jobs.id });
   if (rows.length === 0) throw notFound();
 }
 
@@ -186,6 +259,7 @@ export async function listJobs(database: Database): Promise<JobCard[]> {
     })
     .from(jobs)
     .innerJoin(jobVersions, and(eq(jobVersions.jobId, jobs.id), eq(jobVersions.number, jobs.head)))
+    .where(isNull(jobs.deletedAt))
     .orderBy(desc(jobs.updatedAt));
   return rows.map((row) => ({
     id: row.id,

@@ -31,12 +31,20 @@ export async function startQueue(role: 'sender' | 'worker'): Promise<PgBoss> {
 const globalSlot = globalThis as unknown as { kerameusQueue?: Promise<PgBoss> };
 
 /** Puts a task where a worker finds it. The row of the task is the truth; this is only the bell. */
-export async function enqueue(kind: TaskKind, taskId: string, boss?: PgBoss): Promise<void> {
+export async function enqueue(
+  kind: TaskKind,
+  taskId: string,
+  options: { readonly boss?: PgBoss; readonly afterSeconds?: number } = {},
+): Promise<void> {
+  const { boss } = options;
   if (!boss && !globalSlot.kerameusQueue) {
     globalSlot.kerameusQueue = startQueue('sender');
     // A failed start is tried again on the next use.
     globalSlot.kerameusQueue.catch(() => (globalSlot.kerameusQueue = undefined));
   }
   const queue = boss ?? (await globalSlot.kerameusQueue!);
-  await queue.send(queueOf(kind), { taskId } satisfies QueuedTask, { retryLimit: 0 });
+  await queue.send(queueOf(kind), { taskId } satisfies QueuedTask, {
+    retryLimit: 0,
+    ...(options.afterSeconds ? { startAfter: options.afterSeconds } : {}),
+  });
 }

@@ -170,3 +170,13 @@ export async function findTaskFile(
     .where(and(eq(taskFiles.taskId, id), eq(taskFiles.name, name), eq(tasks.state, 'done')));
   return row ?? null;
 }
+
+/** Whether a task of a kind waits for its turn already. */
+export async function isWaiting(database: Database, kind: TaskRow['kind'], jobId: string): Promise<boolean> {
+  const [row] = await database
+    .select({ id: tasks.id })
+    .from(tasks)
+    .where(and(eq(tasks.jobId, jobId), eq(tasks.kind, kind), eq(tasks.state, 'queued')))
+    .limit(1);
+  return row !== undefined;
+}

@@ -15,6 +15,7 @@ interface Props {
   readonly options: readonly ChoiceOption[];
   readonly onChange: (value: string) => void;
   readonly className?: string;
+  readonly icon?: React.ReactNode;
 }
 
 export function Swatch({ colour }: { readonly colour: string }) {
@@ -28,7 +29,7 @@ export function Swatch({ colour }: { readonly colour: string }) {
 }
 
 /** One of a list. */
-export function Choice({ label, value, options, onChange, className }: Props) {
+export function Choice({ label, value, options, onChange, className, icon }: Props) {
   const current = options.find((option) => option.value === value);
   return (
     <Listbox value={value} onChange={onChange}>
@@ -36,8 +37,9 @@ export function Choice({ label, value, options, onChange, className }: Props) {
         aria-label={label}
         className={`field flex items-center gap-2 text-left ${className ?? ''}`}
       >
+        {icon}
         {current?.colour && <Swatch colour={current.colour} />}
-        <span className="min-w-0 flex-1 truncate">{current?.label ?? value}</span>
+        <span className="min-w-0 flex-1 truncate">{current?.label ?? (value || label)}</span>
         <ChevronDown aria-hidden className="size-3.5 shrink-0 text-quiet" />
       </ListboxButton>
       <ListboxOptions

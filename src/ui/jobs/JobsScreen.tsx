@@ -11,6 +11,7 @@ import { Problem } from '../controls/Problem';
 import { Mark } from '../Mark';
 import { deleteJob, fetchJobs, toReport } from '../state/api';
 import { useUnit } from '../state/useStored';
+import { DropVeil } from './DropVeil';
 import { useArtworkDrop } from './useArtworkDrop';
 
 const LOOK_EVERY_MS = 3000;
@@ -87,14 +88,6 @@ function EmptyDesk({ onOpen }: { readonly onOpen: () => void }) {
       <button type="button" className="plain-button mt-4" onClick={onOpen}>
         Choose a file
       </button>
-    </div>
-  );
-}
-
-export function DropVeil() {
-  return (
-    <div className="pointer-events-none fixed inset-0 z-40 grid place-items-center border-4 border-clay bg-slip/85 text-lg">
-      Drop the artwork to begin a job
     </div>
   );
 }

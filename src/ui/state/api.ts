@@ -1,6 +1,8 @@
-import type { ErrorReport } from '@/core/units';
+import { type ErrorReport, KerameusError } from '@/core/units';
 import type { JobSheet } from '@/core/sheet';
-import type { JobCard, JobView } from '@/protocol/jobs';
+import type { JobCard, JobMove, JobView, VersionCard } from '@/protocol/jobs';
+import type { Stock } from '@/core/sheet';
+import type { StockView } from '@/protocol/stock';
 import type { TaskView } from '@/protocol/tasks';
 
 /** An answer of the server that is no success, or no answer at all (status 0). */
@@ -57,13 +59,47 @@ export async function saveJob(id: string, base: number, sheet: JobSheet): Promis
   return { job: (await response.json()) as JobView, overtaken: response.status === 409 };
 }
 
-export async function moveJob(id: string, base: number, move: 'undo' | 'redo'): Promise<Saved> {
+export async function moveJob(id: string, base: number, move: JobMove): Promise<Saved> {
   const response = await call(`/api/jobs/${id}/head`, send('POST', { base, move }));
   return { job: (await response.json()) as JobView, overtaken: response.status === 409 };
 }
 
 export async function deleteJob(id: string): Promise<void> {
   await call(`/api/jobs/${id}`, { method: 'DELETE' });
+}
+
+export async function restoreJob(id: string): Promise<void> {
+  await call(`/api/jobs/${id}/restore`, { method: 'POST' });
+}
+
+export async function duplicateJob(id: string): Promise<string> {
+  const response = await call(`/api/jobs/${id}/duplicate`, { method: 'POST' });
+  return ((await response.json()) as { id: string }).id;
+}
+
+export async function fetchVersions(id: string, before?: number): Promise<VersionCard[]> {
+  const query = before === undefined ? '' : `?before=${before}`;
+  return (await call(`/api/jobs/${id}/versions${query}`)).json() as Promise<VersionCard[]>;
+}
+
+export async function fetchVersion(id: string, number: number): Promise<JobSheet> {
+  return (await call(`/api/jobs/${id}/versions/${number}`)).json() as Promise<JobSheet>;
+}
+
+export async function nameVersion(id: string, number: number, name: string | null): Promise<void> {
+  await call(`/api/jobs/${id}/versions/${number}`, send('PATCH', { name }));
+}
+
+export async function fetchStock(): Promise<StockView> {
+  return (await call('/api/stock')).json() as Promise<StockView>;
+}
+
+export async function saveStock(
+  base: number,
+  stock: Stock,
+): Promise<{ view: StockView; overtaken: boolean }> {
+  const response = await call('/api/stock', send('PUT', { base, stock }));
+  return { view: (await response.json()) as StockView, overtaken: response.status === 409 };
 }
 
 export async function uploadArtwork(file: File): Promise<string> {
@@ -94,5 +130,6 @@ export async function cancelTask(id: string): Promise<void> {
 
 export function toReport(thrown: unknown): ErrorReport {
   if (thrown instanceof ApiError) return thrown.report;
+  if (thrown instanceof KerameusError) return thrown.toReport();
   return { code: 'internal', message: thrown instanceof Error ? thrown.message : String(thrown) };
 }

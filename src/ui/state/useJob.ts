@@ -3,7 +3,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { JobSheet } from '@/core/sheet';
 import type { ErrorReport } from '@/core/units';
-import type { JobView } from '@/protocol/jobs';
+import type { JobMove, JobView } from '@/protocol/jobs';
 import { ApiError, fetchJob, moveJob, saveJob, toReport } from './api';
 
 export interface JobState {
@@ -15,7 +15,7 @@ export interface JobState {
   /** Something the user should know, such as a change from elsewhere. */
   readonly notice: string | null;
   commit(sheet: JobSheet): void;
-  move(direction: 'undo' | 'redo'): void;
+  move(move: JobMove): void;
   dismiss(): void;
 }
 
@@ -31,7 +31,7 @@ export function useJob(id: string): JobState {
   const [saving, setSaving] = useState(false);
   const [error, setError] = useState<ErrorReport | null>(null);
   const [notice, setNotice] = useState<string | null>(null);
-  const queue = useRef<(JobSheet | 'undo' | 'redo')[]>([]);
+  const queue = useRef<(JobSheet | JobMove)[]>([]);
   const version = useRef(0);
   const busy = useRef(false);
 
@@ -59,9 +59,9 @@ export function useJob(id: string): JobState {
       const next = queue.current[0]!;
       try {
         const saved =
-          typeof next === 'string'
-            ? await moveJob(id, version.current, next)
-            : await saveJob(id, version.current, next);
+          typeof next === 'object'
+            ? await saveJob(id, version.current, next)
+            : await moveJob(id, version.current, next);
         queue.current.shift();
         version.current = saved.job.version;
         setJob(saved.job);
@@ -96,8 +96,8 @@ export function useJob(id: string): JobState {
     [drain],
   );
   const move = useCallback(
-    (direction: 'undo' | 'redo') => {
-      queue.current.push(direction);
+    (to: JobMove) => {
+      queue.current.push(to);
       void drain();
     },
     [drain],

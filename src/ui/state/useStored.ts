@@ -1,6 +1,7 @@
 'use client';
 
-import { useCallback, useSyncExternalStore } from 'react';
+import { useCallback, useMemo, useSyncExternalStore } from 'react';
+import type { z } from 'zod';
 
 const listeners = new Set<() => void>();
 
@@ -39,4 +40,37 @@ export type Unit = 'in' | 'mm';
 /** Inches or millimetres, throughout. */
 export function useUnit(): [Unit, (unit: Unit) => void] {
   return useStored<Unit>('kerameus.unit', 'in', ['in', 'mm']);
+}
+
+/** A group of choices that this browser remembers; what does not fit the schema is forgotten. */
+export function useStoredObject<T extends object>(
+  key: string,
+  fallback: T,
+  schema: z.ZodType<T>,
+): [T, (change: Partial<T>) => void] {
+  const text = useSyncExternalStore(
+    subscribe,
+    () => window.localStorage.getItem(key) ?? '',
+    () => '',
+  );
+  const value = useMemo(() => readObject(text, schema) ?? fallback, [text, schema, fallback]);
+  const change = useCallback(
+    (part: Partial<T>) => {
+      const before = readObject(window.localStorage.getItem(key) ?? '', schema) ?? fallback;
+      window.localStorage.setItem(key, JSON.stringify({ ...before, ...part }));
+      listeners.forEach((listener) => listener());
+    },
+    [key, schema, fallback],
+  );
+  return [value, change];
+}
+
+function readObject<T>(text: string, schema: z.ZodType<T>): T | null {
+  if (text === '') return null;
+  try {
+    const result = schema.safeParse(JSON.parse(text));
+    return result.success ? result.data : null;
+  } catch {
+    return null;
+  }
 }

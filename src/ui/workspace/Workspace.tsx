@@ -1,270 +1,332 @@
 'use client';
 
-import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
-import { CloudOff, LoaderCircle, Redo2, Undo2 } from 'lucide-react';
+import { TabGroup, TabPanel, TabPanels } from '@headlessui/react';
 import Link from 'next/link';
-import { useEffect, useMemo, useState } from 'react';
-import type { Subject } from '@/browser';
-import { reorderPlates } from '@/core/separation';
-import type { ErrorReport } from '@/core/units';
+import { useCallback, useMemo, useRef, useState } from 'react';
+import type { Finding, Step } from '@/core/checks';
+import { addColour } from '@/core/separation';
+import { type JobSheet, firstPasses } from '@/core/sheet';
+import { KerameusError } from '@/core/units';
 import { type TaskView, isFinished } from '@/protocol/tasks';
 import { Problem } from '../controls/Problem';
 import { Mark } from '../Mark';
-import { DropVeil } from '../jobs/JobsScreen';
+import { DropVeil } from '../jobs/DropVeil';
 import { useArtworkDrop } from '../jobs/useArtworkDrop';
-import { cancelTask, fetchFilms, startFilms, toReport } from '../state/api';
-import { useJob } from '../state/useJob';
-import { useStored, useUnit } from '../state/useStored';
-import { useTask } from '../state/useTask';
-import { ArtworkStep } from './ArtworkStep';
-import { FilmStep } from './FilmStep';
-import { FitStep } from './FitStep';
-import { JobName } from './JobName';
-import { PlatesStep } from './PlatesStep';
-import { Run } from './Run';
-import { Table } from './Table';
-
-const STEPS = ['Artwork', 'Plates', 'Fit', 'Film'] as const;
-type Step = (typeof STEPS)[number];
+import { fetchVersion, toReport } from '../state/api';
+import { useFilms } from '../state/useFilms';
+import { type JobState, useJob } from '../state/useJob';
+import { useStock } from '../state/useStock';
+import { STEPS, type ViewState, useViewState } from '../state/viewState';
+import { HistoryPanel } from './HistoryPanel';
+import { KeyList } from './KeyList';
+import { TopBar } from './TopBar';
+import { Run } from './run/Run';
+import { ArtworkStep } from './steps/ArtworkStep';
+import { DotsStep } from './steps/DotsStep';
+import { FilmStep } from './steps/FilmStep';
+import { FitStep } from './steps/FitStep';
+import { PlatesStep } from './steps/PlatesStep';
+import { Readings } from './table/Readings';
+import { Table, type TableCommands, type TablePoint } from './table/Table';
+import { usePinned, usePool, useReading, useSurvey } from './table/usePool';
+import { useFindings } from './useFindings';
+import { useWorkspaceKeys } from './useWorkspaceKeys';
 
 /** The place where a job is worked on: steps, table, sheet and run. */
 export function Workspace({ jobId }: { readonly jobId: string }) {
   const state = useJob(jobId);
-  const { job, sheet, commit } = state;
-  const drop = useArtworkDrop();
-  const [step, setStep] = useStored<Step>(`kerameus.step.${jobId}`, 'Artwork', STEPS);
-  const [subject, setSubject] = useState<Subject>('print');
-  const [selected, setSelected] = useState<string | null>(null);
-  const [lifted, setLifted] = useState<readonly string[]>([]);
-  const films = useFilms(jobId);
-
-  const undo = () => state.move('undo');
-  const redo = () => state.move('redo');
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
-      if ((event.target as HTMLElement).tagName === 'INPUT') return;
-      event.preventDefault();
-      state.move(event.shiftKey ? 'redo' : 'undo');
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [state]);
-
-  const plateId = sheet?.plates.some((plate) => plate.id === selected)
-    ? selected
-    : (sheet?.plates[0]?.id ?? null);
-  const shownLifted = useMemo(
-    () => lifted.filter((id) => sheet?.plates.some((plate) => plate.id === id)),
-    [lifted, sheet],
-  );
-
-  if (!job || !sheet) {
-    return (
-      <div className="p-6">
-        <Mark />
-        <div className="mt-6 max-w-xl">
-          {state.error ? <Problem report={state.error} /> : <p className="caption">Fetching the job …</p>}
-          {state.error && (
-            <Link href="/" className="plain-button mt-4">
-              Back to the jobs
-            </Link>
-          )}
-        </div>
+  if (state.job && state.sheet) return <Desk jobId={jobId} state={state} sheet={state.sheet} />;
+  return (
+    <div className="p-6">
+      <Mark />
+      <div className="mt-6 max-w-xl">
+        {state.error ? <Problem report={state.error} /> : <p className="caption">Fetching the job …</p>}
+        {state.error && (
+          <Link href="/" className="plain-button mt-4">
+            Back to the jobs
+          </Link>
+        )}
       </div>
-    );
-  }
-  const stepProps = { sheet, artwork: job.artwork, selected: plateId, onSelect: setSelected, commit };
+    </div>
+  );
+}
+
+interface DeskProps {
+  readonly jobId: string;
+  readonly state: JobState;
+  readonly sheet: JobSheet;
+}
+
+function Desk({ jobId, state, sheet: current }: DeskProps) {
+  const job = state.job!;
+  const [view, setView] = useViewState(jobId);
+  const { stock } = useStock();
+  const drop = useArtworkDrop();
+  const films = useFilms(jobId);
+  const pool = usePool();
+  const commands = useRef<TableCommands | null>(null);
+  const [point, setPoint] = useState<TablePoint | null>(null);
+  const [comparing, setComparing] = useState(false);
+  const [picking, setPicking] = useState(false);
+  const [historyOpen, setHistoryOpen] = useState(false);
+  const [keysOpen, setKeysOpen] = useState(false);
+  const [looked, setLooked] = useState<{ readonly number: number; readonly sheet: JobSheet } | null>(null);
+  const [refusal, setRefusal] = useState<ReturnType<typeof toReport> | null>(null);
+
+  const sheet = looked?.sheet ?? current;
+  const { hasOuterMap } = job.artwork;
+  const commit = useCallback(
+    (next: JobSheet) => {
+      // An older state is only looked at; what is changed is the one in force.
+      if (!looked) state.commit(next);
+    },
+    [looked, state],
+  );
+  const selected = sheet.plates.some((plate) => plate.id === view.selected)
+    ? view.selected
+    : (sheet.plates[0]?.id ?? null);
+  const shownView = useMemo(() => fitView(view, sheet), [view, sheet]);
+  const shownSheet = useMemo(() => {
+    const other = shownView.shownGarment === null ? null : sheet.otherGarments[shownView.shownGarment];
+    return other ? { ...sheet, garment: other } : sheet;
+  }, [sheet, shownView.shownGarment]);
+
+  const survey = useSurvey(pool, sheet, hasOuterMap);
+  const findings = useFindings(sheet, survey, job.artwork.missingFonts);
+  const live = useReading(pool, shownSheet, hasOuterMap, point);
+  const pinned = usePinned(pool, shownSheet, hasOuterMap, view.pins);
   const working = films.task !== null && !isFinished(films.task.state);
+
   const make = () => {
-    setStep('Film');
+    setView({ step: 'film' });
     void films.start(job.version);
+  };
+  const goTo = (finding: Finding) => {
+    setView({
+      step: finding.step,
+      ...(finding.plateId ? { selected: finding.plateId } : {}),
+      ...(finding.plateId && !finding.place ? { subject: 'film' as const } : {}),
+    });
+    if (finding.place) commands.current?.goTo(finding.place);
+  };
+  const pick = async (at: TablePoint) => {
+    if (!picking) {
+      setView({ pins: [...view.pins, at].slice(-5) });
+      return;
+    }
+    setPicking(false);
+    try {
+      const colour = await pool.sample({ sheet, hasOuterMap, ...at });
+      if (!colour) {
+        throw new KerameusError({
+          code: 'nothing-there',
+          message: 'There is no artwork at that place.',
+          remedy: 'Click on a colour of the artwork.',
+        });
+      }
+      const next = addColour(sheet, colour);
+      const entry = next.palette.find((each) => each.colour === colour)!;
+      commit(next);
+      setView({ selected: entry.plateId, subject: 'film', step: 'plates' });
+    } catch (thrown) {
+      setRefusal(toReport(thrown));
+    }
+  };
+  const look = async (number: number) => {
+    try {
+      setLooked({ number, sheet: await fetchVersion(jobId, number) });
+      setHistoryOpen(false);
+    } catch (thrown) {
+      setRefusal(toReport(thrown));
+    }
+  };
+  const returnTo = (number: number) => {
+    setLooked(null);
+    setHistoryOpen(false);
+    state.move(number);
+  };
+  const keys = useWorkspaceKeys({
+    sheet,
+    view: shownView,
+    selected,
+    commands,
+    onView: setView,
+    onComparing: setComparing,
+    onUndo: () => state.move('undo'),
+    onRedo: () => state.move('redo'),
+    onMake: make,
+    onHistory: () => setHistoryOpen(true),
+    onKeys: () => setKeysOpen(true),
+  });
+  const findingsOf = (step: Step) => findings.filter((finding) => finding.step === step);
+  const stepProps = {
+    sheet,
+    artwork: job.artwork,
+    stock,
+    survey,
+    onGoTo: goTo,
+    selected,
+    onSelect: (id: string) => setView({ selected: id }),
+    commit,
   };
 
   return (
     <TabGroup
       as="div"
-      selectedIndex={STEPS.indexOf(step)}
-      onChange={(index) => setStep(STEPS[index]!)}
-      className="flex h-dvh flex-col overflow-hidden"
+      selectedIndex={STEPS.indexOf(view.step)}
+      onChange={(index) => setView({ step: STEPS[index]! })}
+      className="flex h-dvh min-w-[960px] flex-col overflow-hidden"
     >
       <div {...drop.dropzone.getRootProps()} className="flex min-h-0 flex-1 flex-col outline-none">
         <input {...drop.dropzone.getInputProps({ 'aria-label': 'Artwork file' })} />
-        <header className="grid h-[46px] shrink-0 grid-cols-[1fr_auto_1fr] items-center gap-3 border-b border-line px-3.5">
-          <div className="flex min-w-0 items-center gap-3">
-            <Mark />
-            <JobName key={sheet.name} name={sheet.name} onChange={(name) => commit({ ...sheet, name })} />
-            <SaveState saving={state.saving} error={state.error} />
-          </div>
-          <TabList className="flex h-full gap-1" aria-label="Steps of the work">
-            {STEPS.map((each) => (
-              <Tab
-                key={each}
-                className="h-[46px] border-b-[3px] border-transparent px-4 data-hover:bg-slip-deep data-selected:border-clay data-selected:font-semibold"
-              >
-                {each}
-              </Tab>
-            ))}
-          </TabList>
-          <div className="flex items-center justify-end gap-1.5">
-            <UnitSwitch />
-            <button
-              type="button"
-              className="plain-button"
-              aria-label="Undo"
-              onClick={undo}
-              disabled={!job.canUndo}
-            >
-              <Undo2 aria-hidden className="size-4" />
-            </button>
-            <button
-              type="button"
-              className="plain-button"
-              aria-label="Redo"
-              onClick={redo}
-              disabled={!job.canRedo}
-            >
-              <Redo2 aria-hidden className="size-4" />
-            </button>
-            <button type="button" className="main-button" onClick={make} disabled={working || state.saving}>
-              {working && <LoaderCircle aria-hidden className="size-4 animate-spin" />}
-              Make films
-            </button>
-          </div>
-        </header>
+        <TopBar
+          job={job}
+          state={state}
+          findings={findings}
+          working={working}
+          onRename={(name) => commit({ ...sheet, name })}
+          onHistory={() => setHistoryOpen(true)}
+          onKeys={() => setKeysOpen(true)}
+          onMake={make}
+        />
         <div className="flex min-h-0 flex-1">
           <main className="flex min-w-0 flex-1 flex-col">
             <Table
+              pool={pool}
+              sheet={shownSheet}
+              hasOuterMap={hasOuterMap}
+              plateId={selected}
+              view={shownView}
+              onView={setView}
+              comparing={comparing}
+              onPoint={setPoint}
+              onPick={(at) => void pick(at)}
+              commands={commands}
+              pins={view.pins}
+              passesTotal={sheet.run.filter((station) => station.kind === 'screen').length}
+            />
+            <Readings
               sheet={sheet}
-              hasOuterMap={job.artwork.hasOuterMap}
-              subject={subject}
-              onSubject={setSubject}
-              plateId={plateId}
-              lifted={shownLifted}
+              live={live}
+              pinned={pinned}
+              onUnpin={(index) => setView({ pins: view.pins.filter((_, k) => k !== index) })}
             />
           </main>
           <aside
             aria-label="Sheet of the step"
             className="w-[304px] shrink-0 overflow-y-auto border-l border-line p-4"
           >
-            {state.notice && (
-              <div className="mb-3">
-                <Problem report={{ code: 'notice', message: state.notice }} onDismiss={state.dismiss} />
+            <Messages
+              state={state}
+              refusal={refusal}
+              onRefusal={() => setRefusal(null)}
+              films={films}
+              drop={drop}
+            />
+            {looked && (
+              <div role="status" className="mb-3 border border-ink bg-white p-2">
+                <p>Looking at version {looked.number}; changes are not taken here.</p>
+                <div className="mt-2 flex gap-2">
+                  <button type="button" className="plain-button" onClick={() => setLooked(null)}>
+                    Back to now
+                  </button>
+                  <button type="button" className="plain-button" onClick={() => returnTo(looked.number)}>
+                    Go back to it
+                  </button>
+                </div>
               </div>
-            )}
-            {state.error && (
-              <div className="mb-3">
-                <Problem report={state.error} onDismiss={state.dismiss} />
-              </div>
-            )}
-            {films.problem && (
-              <div className="mb-3">
-                <Problem report={films.problem} />
-              </div>
-            )}
-            {drop.problem && (
-              <div className="mb-3">
-                <Problem report={drop.problem} onDismiss={drop.dismiss} />
-              </div>
-            )}
-            {drop.working && (
-              <p role="status" className="mb-3 border border-line bg-white p-2">
-                {drop.working.step}: {drop.working.fileName}
-              </p>
             )}
             <TabPanels>
               <TabPanel tabIndex={-1}>
-                <ArtworkStep {...stepProps} />
+                <ArtworkStep {...stepProps} findings={findingsOf('artwork')} />
               </TabPanel>
               <TabPanel tabIndex={-1}>
-                <PlatesStep {...stepProps} />
+                <PlatesStep
+                  {...stepProps}
+                  findings={findingsOf('plates')}
+                  picking={picking}
+                  onPicking={setPicking}
+                />
               </TabPanel>
               <TabPanel tabIndex={-1}>
-                <FitStep {...stepProps} />
+                <FitStep {...stepProps} findings={findingsOf('fit')} />
               </TabPanel>
               <TabPanel tabIndex={-1}>
-                <FilmStep {...stepProps} films={films.task} version={job.version} onCancel={films.cancel} />
+                <DotsStep {...stepProps} findings={findingsOf('dots')} />
+              </TabPanel>
+              <TabPanel tabIndex={-1}>
+                <FilmStep
+                  {...stepProps}
+                  findings={findingsOf('film')}
+                  films={films.task}
+                  version={job.version}
+                  jobId={jobId}
+                  onCancel={films.cancel}
+                />
               </TabPanel>
             </TabPanels>
           </aside>
         </div>
         <Run
           sheet={sheet}
-          selected={plateId}
-          lifted={shownLifted}
-          onSelect={setSelected}
-          onLift={(id) =>
-            setLifted((before) =>
-              before.includes(id) ? before.filter((each) => each !== id) : [...before, id],
-            )
-          }
-          onReorder={(ids) => commit(reorderPlates(sheet, ids))}
+          survey={survey}
+          view={shownView}
+          selected={selected}
+          onView={setView}
+          commit={commit}
         />
         {drop.dropzone.isDragActive && <DropVeil />}
       </div>
+      <HistoryPanel
+        open={historyOpen}
+        jobId={jobId}
+        version={job.version}
+        onClose={() => setHistoryOpen(false)}
+        onLook={(number) => void look(number)}
+        onReturn={returnTo}
+      />
+      <KeyList open={keysOpen} actions={keys} onClose={() => setKeysOpen(false)} />
     </TabGroup>
   );
 }
 
-function SaveState({ saving, error }: { readonly saving: boolean; readonly error: ErrorReport | null }) {
-  if (error?.code === 'unreachable' || error?.code === 'database-away') {
-    return (
-      <span role="status" className="caption inline-flex items-center gap-1">
-        <CloudOff aria-hidden className="size-3.5" /> waiting for the server
-      </span>
-    );
-  }
-  return (
-    <span role="status" className="caption" data-testid="save-state">
-      {saving ? 'saving' : 'saved'}
-    </span>
-  );
+/** A remembered view without what the job no longer has. */
+function fitView(view: ViewState, sheet: JobSheet): ViewState {
+  const known = new Set(firstPasses(sheet.run));
+  const total = sheet.run.filter((station) => station.kind === 'screen').length;
+  return {
+    ...view,
+    lifted: view.lifted.filter((id) => known.has(id)),
+    passes: view.passes !== null && view.passes >= total ? null : view.passes,
+    shownGarment:
+      view.shownGarment !== null && sheet.otherGarments[view.shownGarment] ? view.shownGarment : null,
+  };
 }
 
-function UnitSwitch() {
-  const [unit, setUnit] = useUnit();
-  return (
-    <button
-      type="button"
-      className="plain-button w-10 justify-center"
-      aria-label={unit === 'in' ? 'Inches; switch to millimetres' : 'Millimetres; switch to inches'}
-      onClick={() => setUnit(unit === 'in' ? 'mm' : 'in')}
-    >
-      {unit}
-    </button>
-  );
+interface MessagesProps {
+  readonly state: JobState;
+  readonly refusal: ReturnType<typeof toReport> | null;
+  readonly onRefusal: () => void;
+  readonly films: { readonly task: TaskView | null; readonly problem: ReturnType<typeof toReport> | null };
+  readonly drop: ReturnType<typeof useArtworkDrop>;
 }
 
-/** The newest film set of a job, followed while it is made. */
-function useFilms(jobId: string) {
-  const [started, setStarted] = useState<string | null>(null);
-  const [known, setKnown] = useState<TaskView | null>(null);
-  const [problem, setProblem] = useState<ErrorReport | null>(null);
-  const live = useTask(started);
-  useEffect(() => {
-    let gone = false;
-    fetchFilms(jobId)
-      .then((latest) => {
-        if (gone || !latest) return;
-        setKnown(latest);
-        if (!isFinished(latest.state)) setStarted(latest.id);
-      })
-      .catch((thrown: unknown) => !gone && setProblem(toReport(thrown)));
-    return () => {
-      gone = true;
-    };
-  }, [jobId]);
-  const start = async (version: number) => {
-    setProblem(null);
-    try {
-      setStarted(await startFilms(jobId, version));
-    } catch (thrown) {
-      setProblem(toReport(thrown));
-    }
-  };
-  const task = live ?? (started && started !== known?.id ? null : known);
-  const cancel = () => {
-    if (task) cancelTask(task.id).catch((thrown: unknown) => setProblem(toReport(thrown)));
-  };
-  return { task, problem, start, cancel };
+/** What went wrong, and what is under way. */
+function Messages({ state, refusal, onRefusal, films, drop }: MessagesProps) {
+  return (
+    <div className="space-y-3 not-empty:mb-3">
+      {state.notice && (
+        <Problem report={{ code: 'notice', message: state.notice }} onDismiss={state.dismiss} />
+      )}
+      {state.error && <Problem report={state.error} onDismiss={state.dismiss} />}
+      {refusal && <Problem report={refusal} onDismiss={onRefusal} />}
+      {films.problem && <Problem report={films.problem} />}
+      {drop.problem && <Problem report={drop.problem} onDismiss={drop.dismiss} />}
+      {drop.working && (
+        <p role="status" className="border border-line bg-white p-2">
+          {drop.working.step}: {drop.working.fileName}
+        </p>
+      )}
+    </div>
+  );
 }

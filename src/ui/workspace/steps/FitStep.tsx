@@ -1,17 +1,18 @@
 'use client';
 
 import { changePlate } from '@/core/separation';
-import { LIMITS, PRESS_PROFILES, effectiveChokeMm } from '@/core/sheet';
+import { LIMITS, effectiveChokeMm } from '@/core/sheet';
 import { formatLength, mmToPx, trimNumber } from '@/core/units';
-import { Choice, Swatch } from '../controls/Choice';
-import { LengthField } from '../controls/LengthField';
-import { PercentSlider } from '../controls/PercentSlider';
+import { Choice, Swatch } from '../../controls/Choice';
+import { LengthField } from '../../controls/LengthField';
+import { PercentSlider } from '../../controls/PercentSlider';
 import { FitSection } from './FitSection';
-import type { StepProps } from './steps';
+import { FindingList } from './FindingList';
+import type { StepProps } from './stepProps';
 
 const OWN = 'own';
 
-export function FitStep({ sheet, commit }: StepProps) {
+export function FitStep({ sheet, stock, findings, onGoTo, commit }: StepProps) {
   const { fit } = sheet;
   const choke = effectiveChokeMm(sheet);
   const dots = (mm: number) => `${trimNumber(mmToPx(mm, sheet.film.dpi), 1)} dots of film`;
@@ -28,19 +29,19 @@ export function FitStep({ sheet, commit }: StepProps) {
         <p>No ink asks for an underbase on this garment, so there is none.</p>
       )}
       <section>
-        <h2 className="font-semibold">Press</h2>
+        <h2 className="font-semibold">Registration</h2>
         <div className="mt-1 flex items-center justify-between gap-3">
-          <span>Registration</span>
+          <span>Press</span>
           <Choice
             label="Press"
             className="w-44"
-            value={PRESS_PROFILES.find((each) => each.name === fit.press.name)?.name ?? OWN}
-            options={PRESS_PROFILES.map((each) => ({
+            value={stock.presses.find((each) => each.name === fit.press.name)?.name ?? OWN}
+            options={stock.presses.map((each) => ({
               value: each.name,
               label: `${each.name}, ${formatLength(each.toleranceMm, 'mm')}`,
             }))}
             onChange={(name) =>
-              setFit({ press: PRESS_PROFILES.find((each) => each.name === name)!, chokeMm: null })
+              setFit({ press: stock.presses.find((each) => each.name === name)!, chokeMm: null })
             }
           />
         </div>
@@ -113,6 +114,7 @@ export function FitStep({ sheet, commit }: StepProps) {
           onChange={(highlightChokeMm) => setFit({ highlightChokeMm })}
         />
       </section>
+      <FindingList findings={findings} onGoTo={onGoTo} />
     </div>
   );
 }

@@ -2,21 +2,22 @@
 
 import { Download, LoaderCircle } from 'lucide-react';
 import { type SheetLayout, filmBaseName, layoutSheet } from '@/core/film';
-import { FILM_SHEETS, type JobSheet, LIMITS } from '@/core/sheet';
+import { type JobSheet, LIMITS } from '@/core/sheet';
 import { type ErrorReport, KerameusError, MM_PER_INCH } from '@/core/units';
 import type { TaskView } from '@/protocol/tasks';
-import { Choice } from '../controls/Choice';
-import { LengthField } from '../controls/LengthField';
-import { Problem } from '../controls/Problem';
-import { TextField } from '../controls/TextField';
-import { useUnit } from '../state/useStored';
+import { Choice } from '../../controls/Choice';
+import { LengthField } from '../../controls/LengthField';
+import { Problem } from '../../controls/Problem';
+import { TextField } from '../../controls/TextField';
+import { useUnit } from '../../state/useStored';
 import { SheetDrawing } from './SheetDrawing';
-import type { StepProps } from './steps';
+import type { StepProps } from './stepProps';
 
 interface Props extends StepProps {
   readonly films: TaskView | null;
   /** Version of the job on the page. */
   readonly version: number;
+  readonly jobId: string;
   readonly onCancel: () => void;
 }
 
@@ -31,11 +32,11 @@ function tryLayout(sheet: JobSheet): { layout: SheetLayout | null; problem: Erro
   }
 }
 
-export function FilmStep({ sheet, selected, commit, films, version, onCancel }: Props) {
+export function FilmStep({ sheet, stock, selected, commit, films, version, onCancel }: Props) {
   const [unit] = useUnit();
   const { film } = sheet;
   const { layout, problem } = tryLayout(sheet);
-  const known = FILM_SHEETS.find(
+  const known = stock.sheets.find(
     (each) =>
       Math.abs(each.widthMm - film.sheetWidthMm) < 0.01 &&
       Math.abs(each.heightMm - film.sheetHeightMm) < 0.01,
@@ -53,11 +54,11 @@ export function FilmStep({ sheet, selected, commit, films, version, onCancel }: 
             className="w-36"
             value={known?.name ?? TYPED}
             options={[
-              ...FILM_SHEETS.map((each) => ({ value: each.name, label: each.name })),
+              ...stock.sheets.map((each) => ({ value: each.name, label: each.name })),
               ...(known ? [] : [{ value: TYPED, label: 'typed' }]),
             ]}
             onChange={(name) => {
-              const chosen = FILM_SHEETS.find((each) => each.name === name);
+              const chosen = stock.sheets.find((each) => each.name === name);
               if (chosen) setFilm({ sheetWidthMm: chosen.widthMm, sheetHeightMm: chosen.heightMm });
             }}
           />
@@ -133,8 +134,8 @@ export function FilmStep({ sheet, selected, commit, films, version, onCancel }: 
         <section>
           <h2 className="font-semibold">Files</h2>
           <ol className="caption mt-1">
-            {sheet.plates.map((each, index) => (
-              <li key={each.id}>{filmBaseName(each, index + 1)}.tif</li>
+            {sheet.plates.map((each) => (
+              <li key={each.id}>{filmBaseName(each)}.tif</li>
             ))}
             <li>films.pdf, {sheet.plates.length} pages</li>
           </ol>

@@ -1,10 +1,17 @@
-import type { JobSheet } from '@/core/sheet';
+import type { Finding } from '@/core/checks';
+import type { Survey } from '@/core/pipeline';
+import type { JobSheet, Stock } from '@/core/sheet';
 import type { ArtworkView } from '@/protocol/jobs';
 
 /** What every step of the work is given. */
 export interface StepProps {
   readonly sheet: JobSheet;
   readonly artwork: ArtworkView;
+  readonly stock: Stock;
+  readonly survey: Survey | null;
+  /** Findings of this step. */
+  readonly findings: readonly Finding[];
+  readonly onGoTo: (finding: Finding) => void;
   readonly selected: string | null;
   readonly onSelect: (plateId: string) => void;
   /** Takes a changed sheet over as a version of its own. */

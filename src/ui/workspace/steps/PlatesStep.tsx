@@ -1,25 +1,52 @@
 'use client';
 
-import { assignColour, changePlate, mergePlates, setTint } from '@/core/separation';
-import type { JobSheet, Plate } from '@/core/sheet';
+import { Pipette, X } from 'lucide-react';
+import { useState } from 'react';
+import {
+  assignColour,
+  changePlate,
+  mergePlates,
+  nearestInks,
+  removeColour,
+  setCloseness,
+  setTint,
+} from '@/core/separation';
+import type { JobSheet, Plate, Stock } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
-import { Choice, type ChoiceOption, Swatch } from '../controls/Choice';
-import { ColourField } from '../controls/ColourField';
-import { PercentSlider } from '../controls/PercentSlider';
-import { TextField } from '../controls/TextField';
-import type { StepProps } from './steps';
+import { Choice, type ChoiceOption, Swatch } from '../../controls/Choice';
+import { ColourField } from '../../controls/ColourField';
+import { PercentSlider } from '../../controls/PercentSlider';
+import { TextField } from '../../controls/TextField';
+import { FindingList } from './FindingList';
+import type { StepProps } from './stepProps';
 
 const GARMENT = 'garment';
 const OWN = 'new';
 
-export function PlatesStep({ sheet, artwork, selected, onSelect, commit }: StepProps) {
+interface Props extends StepProps {
+  /** Whether a click on the table picks a colour of the artwork. */
+  readonly picking: boolean;
+  readonly onPicking: (picking: boolean) => void;
+}
+
+export function PlatesStep(props: Props) {
+  const { sheet, artwork, selected, onSelect, commit, findings, onGoTo, picking, onPicking, stock } = props;
   const inks = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const plate = sheet.plates.find((each) => each.id === selected);
   return (
     <div className="space-y-5">
       <section>
-        <h2 className="font-semibold">Colours found</h2>
-        <p className="caption">each prints with the ink beside it</p>
+        <div className="flex items-center justify-between">
+          <h2 className="font-semibold">Colours of the artwork</h2>
+          <button
+            type="button"
+            aria-pressed={picking}
+            className={picking ? 'main-button' : 'plain-button'}
+            onClick={() => onPicking(!picking)}
+          >
+            <Pipette aria-hidden className="size-4" /> {picking ? 'Click on the table' : 'Pick one'}
+          </button>
+        </div>
         <ul className="mt-2 divide-y divide-slip-deep">
           {sheet.palette.map((entry, index) => (
             <li key={entry.colour} className="py-1.5">
@@ -44,6 +71,9 @@ export function PlatesStep({ sheet, artwork, selected, onSelect, commit }: StepP
                   onChange={(tint) => commit(setTint(sheet, index, tint))}
                 />
               )}
+              {entry.plateId !== null && entry.plateId === selected && (
+                <ColourRange sheet={sheet} index={index} commit={commit} />
+              )}
             </li>
           ))}
         </ul>
@@ -52,10 +82,18 @@ export function PlatesStep({ sheet, artwork, selected, onSelect, commit }: StepP
         )}
       </section>
       {plate ? (
-        <PlateSheet sheet={sheet} plate={plate} inks={inks} commit={commit} onSelect={onSelect} />
+        <PlateSheet
+          sheet={sheet}
+          stock={stock}
+          plate={plate}
+          inks={inks}
+          commit={commit}
+          onSelect={onSelect}
+        />
       ) : (
         <p className="caption">Choose a screen in the run to change its ink.</p>
       )}
+      <FindingList findings={findings} onGoTo={onGoTo} />
     </div>
   );
 }
@@ -76,7 +114,62 @@ function sharesPlate(sheet: JobSheet, index: number): boolean {
   return entry.tint < 1 || sheet.palette.filter((each) => each.plateId === entry.plateId).length > 1;
 }
 
+interface RangeProps {
+  readonly sheet: JobSheet;
+  readonly index: number;
+  readonly commit: (sheet: JobSheet) => void;
+}
+
+/** How near a pixel must come to a colour to belong to it; and taking the colour out. */
+function ColourRange({ sheet, index, commit }: RangeProps) {
+  const entry = sheet.palette[index]!;
+  const [held, setHeld] = useState<number | null>(null);
+  const shown = held ?? entry.closeness ?? sheet.purity;
+  const settle = () => {
+    if (held !== null) commit(setCloseness(sheet, index, held));
+    setHeld(null);
+  };
+  return (
+    <div className="flex items-center gap-2 pt-1">
+      <label className="flex min-w-0 flex-1 items-center gap-2">
+        <span className="caption shrink-0">closeness</span>
+        <input
+          type="range"
+          className="min-w-0 flex-1 accent-ink"
+          min={1}
+          max={40}
+          step={0.5}
+          value={shown}
+          onChange={(event) => setHeld(Number(event.target.value))}
+          onPointerUp={settle}
+          onKeyUp={settle}
+          onBlur={settle}
+        />
+        <span className="w-8 text-right">{trimNumber(shown, 1)}</span>
+      </label>
+      {entry.closeness !== null && (
+        <button
+          type="button"
+          className="caption underline"
+          onClick={() => commit(setCloseness(sheet, index, null))}
+        >
+          as found
+        </button>
+      )}
+      <button
+        type="button"
+        aria-label={`Take ${entry.colour} out; its pixels go to the nearest colour`}
+        title="Take this colour out; its pixels go to the nearest colour"
+        onClick={() => commit(removeColour(sheet, index))}
+      >
+        <X aria-hidden className="size-4" />
+      </button>
+    </div>
+  );
+}
+
 interface PlateSheetProps {
+  readonly stock: Stock;
   readonly sheet: JobSheet;
   readonly plate: Plate;
   readonly inks: readonly Plate[];
@@ -84,7 +177,8 @@ interface PlateSheetProps {
   readonly onSelect: (id: string) => void;
 }
 
-function PlateSheet({ sheet, plate, inks, commit, onSelect }: PlateSheetProps) {
+function PlateSheet({ sheet, stock, plate, inks, commit, onSelect }: PlateSheetProps) {
+  const near = nearestInks(stock.inks, plate.ink.colour).slice(0, 12);
   const change = (ink: Partial<Plate['ink']>) =>
     commit(changePlate(sheet, plate.id, { ink: { ...plate.ink, ...ink } }));
   const others = inks.filter((each) => each.id !== plate.id);
@@ -95,6 +189,20 @@ function PlateSheet({ sheet, plate, inks, commit, onSelect }: PlateSheetProps) {
       <div className="flex items-center justify-between py-1">
         <span>Colour</span>
         <ColourField label="Ink colour" value={plate.ink.colour} onChange={(colour) => change({ colour })} />
+      </div>
+      <div className="flex items-center justify-between gap-3 py-1">
+        <span>From stock</span>
+        <Choice
+          label={near[0] ? `nearest: ${near[0].ink.name}` : 'no inks in stock'}
+          className="w-44"
+          value=""
+          options={near.map(({ ink, difference }) => ({
+            value: ink.name,
+            label: `${ink.name}, ${Math.round(difference)} apart`,
+            colour: ink.colour,
+          }))}
+          onChange={(name) => change(near.find(({ ink }) => ink.name === name)!.ink)}
+        />
       </div>
       <PercentSlider label="Opacity" value={plate.ink.opacity} onChange={(opacity) => change({ opacity })} />
       <TextField

@@ -9,8 +9,7 @@ interface Props {
 
 /** The film sheet to scale: print, marks and label where they will stand. */
 export function SheetDrawing({ sheet, layout, plate }: Props) {
-  const number = sheet.plates.findIndex((each) => each.id === plate.id) + 1;
-  const lines = labelLines(sheet, plate, number, sheet.plates.length);
+  const lines = labelLines(sheet, plate, sheet.plates.length);
   const { box, titleMm, textMm } = layout.label;
   return (
     <svg

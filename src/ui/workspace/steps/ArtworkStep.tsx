@@ -2,27 +2,17 @@
 
 import { Switch } from '@headlessui/react';
 import { TriangleAlert } from 'lucide-react';
-import { artworkDpi, checkSheet, judgeResolution } from '@/core/checks';
+import { artworkDpi, judgeResolution } from '@/core/checks';
 import { changeGarment, changePrintWidth } from '@/core/separation';
 import { LIMITS } from '@/core/sheet';
 import { formatLength, trimNumber } from '@/core/units';
 import type { ArtworkView } from '@/protocol/jobs';
-import { Swatch } from '../controls/Choice';
-import { ColourField } from '../controls/ColourField';
-import { LengthField } from '../controls/LengthField';
-import { type Unit, useUnit } from '../state/useStored';
-import type { StepProps } from './steps';
-
-/** Made-up garments of the shop. */
-const GARMENTS = [
-  { name: 'Harbour navy', colour: '#16233f' },
-  { name: 'Pitch black', colour: '#17171b' },
-  { name: 'White', colour: '#fafaf8' },
-  { name: 'Sand', colour: '#ece4d2' },
-  { name: 'Moss', colour: '#3d4a33' },
-  { name: 'Buoy red', colour: '#a32b28' },
-  { name: 'Slate', colour: '#6d7378' },
-] as const;
+import { Swatch } from '../../controls/Choice';
+import { ColourField } from '../../controls/ColourField';
+import { LengthField } from '../../controls/LengthField';
+import { type Unit, useUnit } from '../../state/useStored';
+import { FindingList } from './FindingList';
+import type { StepProps } from './stepProps';
 
 const JUDGEMENTS = {
   vector: 'vector: sharp at any size',
@@ -36,7 +26,7 @@ function measure(artwork: ArtworkView, unit: Unit): string {
   return `${formatLength(artwork.ownWidthMm, unit)} × ${formatLength(artwork.ownHeightMm, unit)} at its own resolution`;
 }
 
-export function ArtworkStep({ sheet, artwork, commit }: StepProps) {
+export function ArtworkStep({ sheet, artwork, stock, findings, onGoTo, commit }: StepProps) {
   const [unit] = useUnit();
   const dpi = artworkDpi(sheet);
   const judgement = judgeResolution(dpi);
@@ -45,7 +35,6 @@ export function ArtworkStep({ sheet, artwork, commit }: StepProps) {
     artwork.transparentShare > 0.001
       ? `${trimNumber(artwork.transparentShare * 100, 0)} % transparent`
       : 'no transparency';
-  const findings = checkSheet(sheet, artwork.missingFonts);
   return (
     <div className="space-y-5">
       <section>
@@ -81,7 +70,7 @@ export function ArtworkStep({ sheet, artwork, commit }: StepProps) {
       <section>
         <h2 className="font-semibold">Garment</h2>
         <div className="mt-2 flex flex-wrap gap-1.5">
-          {GARMENTS.map((garment) => (
+          {stock.garments.map((garment) => (
             <button
               key={garment.name}
               type="button"
@@ -118,21 +107,7 @@ export function ArtworkStep({ sheet, artwork, commit }: StepProps) {
           </span>
         </section>
       )}
-      {findings.length > 0 && (
-        <section>
-          <h2 className="font-semibold">To look at</h2>
-          <ul className="mt-1 space-y-2">
-            {findings.map((finding) => (
-              <li key={finding.message} className="flex items-start gap-1.5">
-                <TriangleAlert aria-hidden className="mt-0.5 size-4 shrink-0 text-clay" />
-                <span>
-                  {finding.message} <span className="text-quiet">{finding.remedy}</span>
-                </span>
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      <FindingList findings={findings} onGoTo={onGoTo} />
     </div>
   );
 }

@@ -1,32 +1,28 @@
 'use client';
 
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { type Drawing, type Subject, TablePool } from '@/browser';
+import { type DrawOrder, type Drawing, GARMENT_MARGIN_MM, type TablePool } from '@/browser';
 import type { View } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
-
-/** Where the table stands: the print's point in the middle of the window, and window pixels per millimetre. */
-export interface TablePlace {
-  readonly centreXMm: number;
-  readonly centreYMm: number;
-  readonly scale: number;
-}
+import type { TablePlace } from '../../state/viewState';
 
 export interface TableSize {
   readonly width: number;
   readonly height: number;
 }
 
-/** Garment that shows round a print that is fitted to the window. */
-const FIT_MARGIN_MM = 12;
+/** Pixels left free round the garment when it is fitted. */
+const FREE_PX = 6;
+/** Garment round a fitted print: a little less than what is drawn, so that the print is large. */
+const FIT_MARGIN_MM = GARMENT_MARGIN_MM / 2;
 const MIN_SCALE = 0.3;
 const MAX_SCALE = 240;
 
-export function fitPlace(sheet: JobSheet, size: TableSize): TablePlace {
+export function fitPlace(sheet: Pick<JobSheet, 'print'>, size: TableSize): TablePlace {
   const { widthMm, heightMm } = sheet.print;
   const scale = Math.min(
-    size.width / (widthMm + 2 * FIT_MARGIN_MM),
-    size.height / (heightMm + 2 * FIT_MARGIN_MM),
+    (size.width - 2 * FREE_PX) / (widthMm + 2 * FIT_MARGIN_MM),
+    (size.height - 2 * FREE_PX) / (heightMm + 2 * FIT_MARGIN_MM),
   );
   return { centreXMm: widthMm / 2, centreYMm: heightMm / 2, scale: Math.max(MIN_SCALE, scale) };
 }
@@ -53,65 +49,46 @@ export function viewOf(place: TablePlace, size: TableSize): View {
   };
 }
 
+/** The point of the print under a point of the window, in millimetres. */
+export function printPoint(place: TablePlace, size: TableSize, x: number, y: number) {
+  return {
+    xMm: place.centreXMm + (x - size.width / 2) / place.scale,
+    yMm: place.centreYMm + (y - size.height / 2) / place.scale,
+  };
+}
+
 export interface Shown {
-  readonly drawing: Drawing;
+  /** What the table shows, and behind it what it is held against, if anything. */
+  readonly drawings: readonly Drawing[];
   readonly view: View;
 }
 
-export interface TableInput {
-  readonly sheet: JobSheet | null;
-  readonly hasOuterMap: boolean;
-  readonly subject: Subject;
-  readonly plateId: string | null;
-  readonly lifted: readonly string[];
-  readonly place: TablePlace | null;
-  readonly size: TableSize;
-}
-
 /** Has the table drawn on web workers; what was drawn last stays until the next is ready. */
-export function useTableView(input: TableInput): {
-  shown: Shown | null;
-  busy: boolean;
-  failure: string | null;
-} {
-  const pool = useRef<TablePool | null>(null);
-  const [shown, setShown] = useState<Shown | null>(null);
-  const [busy, setBusy] = useState(false);
-  const [failure, setFailure] = useState<string | null>(null);
-  const { sheet, hasOuterMap, subject, plateId, lifted, place, size } = input;
+export function useTableView(
+  pool: TablePool,
+  orders: readonly DrawOrder[] | null,
+): { shown: Shown | null; busy: boolean; failure: string | null } {
+  const [drawn, setDrawn] = useState<{ orders: readonly DrawOrder[]; shown: Shown } | null>(null);
+  const [failed, setFailed] = useState<{ orders: readonly DrawOrder[]; message: string } | null>(null);
 
   useEffect(() => {
-    pool.current = new TablePool();
-    return () => {
-      pool.current?.close();
-      pool.current = null;
-    };
-  }, []);
-
-  useEffect(() => {
-    if (!sheet || !place || size.width === 0 || size.height === 0 || !pool.current) return;
+    if (!orders || orders.length === 0) return;
     let gone = false;
-    const view = viewOf(place, size);
-    setBusy(true);
-    pool.current
-      .draw({ sheet, hasOuterMap, subject, plateId, lifted, view })
-      .then((drawing) => {
-        if (gone || !drawing) return;
-        setShown({ drawing, view });
-        setBusy(false);
-        setFailure(null);
+    pool
+      .draw(orders)
+      .then((drawings) => {
+        if (!gone && drawings) setDrawn({ orders, shown: { drawings, view: orders[0]!.view } });
       })
       .catch((thrown: unknown) => {
-        if (gone) return;
-        setBusy(false);
-        setFailure(thrown instanceof Error ? thrown.message : String(thrown));
+        if (!gone) setFailed({ orders, message: thrown instanceof Error ? thrown.message : String(thrown) });
       });
     return () => {
       gone = true;
     };
-  }, [sheet, hasOuterMap, subject, plateId, lifted, place, size]);
+  }, [pool, orders]);
 
-  return { shown, busy, failure };
+  const failure = failed !== null && failed.orders === orders ? failed.message : null;
+  return { shown: drawn?.shown ?? null, busy: drawn?.orders !== orders && failure === null, failure };
 }
 
 /** The size of an element in whole pixels, followed as it changes. */

@@ -1,0 +1,36 @@
+import type { View } from '@/core/pipeline';
+import type { JobSheet } from '@/core/sheet';
+
+/** What the table shows. */
+export type Subject = 'print' | 'artwork' | 'film' | 'dots' | 'difference';
+
+/** Brightness of what surrounds the garment; all are neutral. */
+export type Surround = 'light' | 'middle' | 'dark';
+
+export interface DrawRequest {
+  /** Requests with a higher number make older ones void. */
+  readonly ticket: number;
+  readonly sheet: JobSheet;
+  readonly hasOuterMap: boolean;
+  readonly view: View;
+  readonly subject: Subject;
+  readonly surround: Surround;
+  /** The plate shown as film. */
+  readonly plateId: string | null;
+  readonly lifted: readonly string[];
+  /** How many passes of the run have printed; null: all of them. */
+  readonly passes: number | null;
+}
+
+export interface Drawing {
+  readonly width: number;
+  readonly height: number;
+  readonly pixels: Uint8ClampedArray<ArrayBuffer>;
+}
+
+export interface ReadRequest {
+  readonly sheet: JobSheet;
+  readonly hasOuterMap: boolean;
+  readonly xMm: number;
+  readonly yMm: number;
+}

@@ -1,0 +1,44 @@
+import { formatLength, trimNumber } from '../units';
+import { type JobSheet, effectiveChokeMm } from './jobSheet';
+
+function same(a: unknown, b: unknown): boolean {
+  return JSON.stringify(a) === JSON.stringify(b);
+}
+
+const percent = (share: number) => `${trimNumber(share * 100, 0)} %`;
+
+/** What a change of a sheet was about, in a few words: the first thing that differs. */
+export function describeChange(before: JobSheet, after: JobSheet): string {
+  if (before.name !== after.name) return `name ${after.name}`;
+  if (!same(before.print, after.print)) return `print ${formatLength(after.print.widthMm, 'in')} wide`;
+  if (!same(before.garment, after.garment)) return `garment ${after.garment.name}`;
+  if (!same(before.otherGarments, after.otherGarments)) return 'other garments';
+  if (!same(before.background, after.background)) {
+    return after.background?.dropped ? 'background dropped' : 'background kept';
+  }
+  if (before.plates.length !== after.plates.length) return `${after.plates.length} plates`;
+  if (!same(before.run, after.run)) return 'order of the run';
+  if (!same(before.palette, after.palette)) return 'colours and their inks';
+  for (const plate of after.plates) {
+    const old = before.plates.find((each) => each.id === plate.id);
+    if (!old) return `plate ${plate.ink.name}`;
+    if (same(old, plate)) continue;
+    if (!same(old.ink, plate.ink)) return `ink ${plate.ink.name}`;
+    if (old.baseStrength !== plate.baseStrength) {
+      return `base under ${plate.ink.name} ${percent(plate.baseStrength)}`;
+    }
+    if (old.mesh !== plate.mesh) return `${plate.ink.name} on ${plate.mesh} mesh`;
+    if (!same(old.screen, plate.screen)) return `dots of ${plate.ink.name}`;
+    return `plate ${plate.ink.name}`;
+  }
+  if (!same(before.fit, after.fit)) {
+    if (effectiveChokeMm(before) !== effectiveChokeMm(after)) {
+      return `choke ${formatLength(effectiveChokeMm(after), 'mm')}`;
+    }
+    if (!same(before.fit.press, after.fit.press)) return `press ${after.fit.press.name}`;
+    if (before.fit.spreadMm !== after.fit.spreadMm) return `spread ${formatLength(after.fit.spreadMm, 'mm')}`;
+    return 'fit';
+  }
+  if (!same(before.film, after.film)) return 'film sheet';
+  return 'no change';
+}

@@ -1,0 +1,81 @@
+import type { JobSheet, Plate, Station } from './jobSheet';
+
+/** Ids of the plates in the order in which a run first comes to them. */
+export function firstPasses(run: readonly Station[]): string[] {
+  return [...new Set(run.flatMap((station) => (station.kind === 'screen' ? [station.plateId] : [])))];
+}
+
+/** The plates as they print one after another; one that prints twice stands here twice. */
+export function passes(sheet: Pick<JobSheet, 'plates' | 'run'>): Plate[] {
+  return sheet.run.flatMap((station) =>
+    station.kind === 'screen' ? sheet.plates.filter((plate) => plate.id === station.plateId) : [],
+  );
+}
+
+/** The usual run: base and flash, colours, and before a highlight white another flash. Common practice, no source. */
+export function proposeRun(plates: readonly Pick<Plate, 'id' | 'role'>[]): Station[] {
+  const based = plates.some((plate) => plate.role === 'underbase');
+  const run: Station[] = [];
+  plates.forEach((plate, index) => {
+    const before = plates[index - 1];
+    if (plate.role === 'highlight' && before?.role === 'colour' && based) run.push({ kind: 'flash' });
+    run.push({ kind: 'screen', plateId: plate.id });
+    if (plate.role === 'underbase' && index + 1 < plates.length) run.push({ kind: 'flash' });
+  });
+  return run;
+}
+
+/** A run without the places of plates that are gone, and without flashes that have nothing before or behind them. */
+function withoutGone(run: readonly Station[], ids: ReadonlySet<string>): Station[] {
+  const kept = run.filter((station) => station.kind !== 'screen' || ids.has(station.plateId));
+  return kept.filter((station, index) => {
+    if (station.kind !== 'flash') return true;
+    const before = kept.slice(0, index).some((each) => each.kind === 'screen');
+    return before && kept[index - 1]?.kind !== 'flash';
+  });
+}
+
+/**
+ * A sheet whose run and plates agree again after plates were added or taken away: an underbase goes first and is flashed, a
+ * highlight goes last, another colour before the highlights.
+ */
+export function alignRun(sheet: JobSheet): JobSheet {
+  let run = withoutGone(sheet.run, new Set(sheet.plates.map((plate) => plate.id)));
+  const known = new Set(firstPasses(run));
+  const added = sheet.plates.filter((plate) => !known.has(plate.id));
+  if (known.size === 0) run = proposeRun(added);
+  else {
+    const highlights = new Set(
+      sheet.plates.filter((plate) => plate.role === 'highlight').map((plate) => plate.id),
+    );
+    for (const plate of added) {
+      const screen: Station = { kind: 'screen', plateId: plate.id };
+      if (plate.role === 'underbase') run = [screen, { kind: 'flash' }, ...run];
+      else if (plate.role === 'highlight') run = [...run, screen];
+      else {
+        let at = run.findIndex((each) => each.kind === 'screen' && highlights.has(each.plateId));
+        if (at < 0) at = run.length;
+        while (at > 1 && run[at - 1]!.kind === 'flash') at--;
+        run = [...run.slice(0, at), screen, ...run.slice(at)];
+      }
+    }
+  }
+  return withRun(sheet, run);
+}
+
+/** The sheet with another run; the plates follow its order. Every plate must have its place in the run. */
+export function withRun(sheet: JobSheet, run: readonly Station[]): JobSheet {
+  const order = firstPasses(run);
+  const plates = [...sheet.plates].sort((p, q) => order.indexOf(p.id) - order.indexOf(q.id));
+  return { ...sheet, run: [...run], plates };
+}
+
+/** A number that no plate of the sheet has. */
+export function freeNumber(plates: readonly Plate[]): number {
+  return Math.max(0, ...plates.map((plate) => plate.number)) + 1;
+}
+
+/** Numbers the films anew in print order. */
+export function renumber(sheet: JobSheet): JobSheet {
+  return { ...sheet, plates: sheet.plates.map((plate, index) => ({ ...plate, number: index + 1 })) };
+}

@@ -1,0 +1,98 @@
+import { z } from 'zod';
+import { LIMITS, garmentSchema, inkSchema, pressSchema } from './jobSheet';
+import { FILM_SHEETS, PRESS_PROFILES } from './presets';
+
+const name = z.string().trim().min(1).max(80);
+
+export const meshSchema = z.strictObject({
+  /** Threads per inch. */
+  count: z.number().int().min(30).max(500),
+  /** Diameter of a thread. */
+  threadUm: z.number().min(20).max(200),
+  use: z.string().trim().max(80),
+});
+
+export const printerSchema = z.strictObject({
+  name,
+  dpi: z.number().int().min(LIMITS.minDpi).max(LIMITS.maxDpi),
+  /** Width of the widest sheet or roll that it takes. */
+  widthMm: z.number().min(100).max(2000),
+});
+
+export const filmSheetSchema = z.strictObject({
+  name,
+  widthMm: z.number().min(25).max(3000),
+  heightMm: z.number().min(25).max(3000),
+});
+
+/** What a shop has on its shelves. A job takes things from it by value: changing stock changes no job. */
+export const stockSchema = z.strictObject({
+  inks: z.array(inkSchema).max(300),
+  garments: z.array(garmentSchema).max(200),
+  meshes: z.array(meshSchema).max(60),
+  presses: z.array(pressSchema).min(1).max(30),
+  printers: z.array(printerSchema).max(30),
+  sheets: z.array(filmSheetSchema).max(60),
+});
+
+export type Stock = z.infer<typeof stockSchema>;
+export type Mesh = z.infer<typeof meshSchema>;
+export type FilmPrinter = z.infer<typeof printerSchema>;
+
+/**
+ * A made-up shop to begin with. Ink colours and opacities are plausible, not measured; thread diameters are from memory; what
+ * meshes are used for is common practice, no source.
+ */
+export const START_STOCK: Stock = {
+  inks: [
+    { name: 'Quay white', colour: '#f6f6f3', opacity: 0.85 },
+    { name: 'Lemon sail', colour: '#fcdc14', opacity: 0.7 },
+    { name: 'Sun gold', colour: '#f2b134', opacity: 0.72 },
+    { name: 'Lamp amber', colour: '#f6a21e', opacity: 0.72 },
+    { name: 'Buoy orange', colour: '#ee6a1f', opacity: 0.72 },
+    { name: 'Kite coral', colour: '#e4502f', opacity: 0.75 },
+    { name: 'Signal scarlet', colour: '#de2224', opacity: 0.75 },
+    { name: 'Oar red', colour: '#b3262e', opacity: 0.75 },
+    { name: 'Rust', colour: '#c2452d', opacity: 0.75 },
+    { name: 'Sea pink', colour: '#d61878', opacity: 0.65 },
+    { name: 'Mussel purple', colour: '#5c248c', opacity: 0.72 },
+    { name: 'Deep royal', colour: '#183aaa', opacity: 0.75 },
+    { name: 'Harbour blue', colour: '#1e6f8c', opacity: 0.74 },
+    { name: 'Club navy', colour: '#1c2f55', opacity: 0.85 },
+    { name: 'Lagoon', colour: '#00a4be', opacity: 0.72 },
+    { name: 'Net green', colour: '#2f7f86', opacity: 0.74 },
+    { name: 'Kelp green', colour: '#3f8f5b', opacity: 0.75 },
+    { name: 'Bottle green', colour: '#008842', opacity: 0.75 },
+    { name: 'Driftwood', colour: '#9a7b56', opacity: 0.75 },
+    { name: 'Cream', colour: '#fff6df', opacity: 0.8 },
+    { name: 'Fog grey', colour: '#9aa0a4', opacity: 0.78 },
+    { name: 'Tar', colour: '#16161a', opacity: 0.95 },
+  ],
+  garments: [
+    { name: 'Harbour navy', colour: '#16233f' },
+    { name: 'Pitch black', colour: '#17171b' },
+    { name: 'White', colour: '#fafaf8' },
+    { name: 'Sand', colour: '#ece4d2' },
+    { name: 'Moss', colour: '#3d4a33' },
+    { name: 'Buoy red', colour: '#a32b28' },
+    { name: 'Slate', colour: '#6d7378' },
+  ],
+  meshes: [
+    { count: 110, threadUm: 80, use: 'heavy white, glitter' },
+    { count: 125, threadUm: 70, use: 'solid white' },
+    { count: 140, threadUm: 64, use: 'solid white' },
+    { count: 156, threadUm: 64, use: 'solid colours' },
+    { count: 180, threadUm: 55, use: 'solid colours' },
+    { count: 205, threadUm: 48, use: 'halftoned white, highlight' },
+    { count: 230, threadUm: 45, use: 'halftone colours' },
+    { count: 280, threadUm: 34, use: 'fine halftones' },
+    { count: 305, threadUm: 34, use: 'fine process' },
+  ],
+  presses: [...PRESS_PROFILES],
+  printers: [
+    { name: 'Film printer, sheets', dpi: 720, widthMm: 330.2 },
+    { name: 'Film printer, fine', dpi: 1440, widthMm: 330.2 },
+    { name: 'Roll printer', dpi: 1200, widthMm: 609.6 },
+  ],
+  sheets: [...FILM_SHEETS],
+};

@@ -1,0 +1,54 @@
+'use client';
+
+import { z } from 'zod';
+import { useStoredObject } from './useStored';
+
+export const STEPS = ['artwork', 'plates', 'fit', 'dots', 'film'] as const;
+export const SUBJECTS = ['artwork', 'print', 'film', 'dots', 'difference'] as const;
+export const SURROUNDINGS = ['light', 'middle', 'dark'] as const;
+
+const place = z.object({ centreXMm: z.number(), centreYMm: z.number(), scale: z.number().positive() });
+
+/** How a job is looked at: nothing of it changes a film. */
+const viewStateSchema = z.object({
+  step: z.enum(STEPS),
+  subject: z.enum(SUBJECTS),
+  /** What is held against the subject: by a wipe when `wipe` is set, and while the key is held. */
+  against: z.enum(SUBJECTS),
+  /** Where the wipe stands, 0..1; null when there is none. */
+  wipe: z.number().min(0).max(1).nullable(),
+  /** Null: fitted to the window. */
+  place: place.nullable(),
+  selected: z.string().nullable(),
+  lifted: z.array(z.string()),
+  /** Passes of the run that have printed; null: all. */
+  passes: z.number().int().min(0).nullable(),
+  surround: z.enum(SURROUNDINGS),
+  folded: z.boolean(),
+  /** Index into the job's other garments on which the print is shown; null: the garment itself. */
+  shownGarment: z.number().int().min(0).nullable(),
+  pins: z.array(z.object({ xMm: z.number(), yMm: z.number() })),
+});
+
+export type ViewState = z.infer<typeof viewStateSchema>;
+export type TablePlace = z.infer<typeof place>;
+
+const START: ViewState = {
+  step: 'artwork',
+  subject: 'print',
+  against: 'artwork',
+  wipe: null,
+  place: null,
+  selected: null,
+  lifted: [],
+  passes: null,
+  surround: 'middle',
+  folded: false,
+  shownGarment: null,
+  pins: [],
+};
+
+/** The view of a job, as this browser remembers it. */
+export function useViewState(jobId: string): [ViewState, (change: Partial<ViewState>) => void] {
+  return useStoredObject(`kerameus.view.${jobId}`, START, viewStateSchema);
+}

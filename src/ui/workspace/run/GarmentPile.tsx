@@ -1,0 +1,86 @@
+'use client';
+
+import { Plus, X } from 'lucide-react';
+import { ciede2000, labFromRgb8, parseHexColour } from '@/core/colour';
+import type { JobSheet } from '@/core/sheet';
+import { useStock } from '../../state/useStock';
+import { Choice } from '../../controls/Choice';
+
+interface Props {
+  readonly sheet: JobSheet;
+  /** Index of the other garment on which the print is shown; null: the garment itself. */
+  readonly shown: number | null;
+  readonly folded: boolean;
+  readonly onShow: (index: number | null) => void;
+  readonly commit: (sheet: JobSheet) => void;
+}
+
+/** What the run prints on: the garment that the plates are made for, and the job's other garments. */
+export function GarmentPile({ sheet, shown, folded, onShow, commit }: Props) {
+  const { stock } = useStock();
+  const others = sheet.otherGarments;
+  const known = new Set([sheet.garment, ...others].map((each) => each.colour));
+  const offered = stock.garments.filter((each) => !known.has(each.colour));
+  const current = shown === null ? sheet.garment : (others[shown] ?? sheet.garment);
+  const chip = (colour: string, name: string, active: boolean, onClick: () => void) => (
+    <button
+      key={colour}
+      type="button"
+      aria-label={`Show the print on ${name}`}
+      aria-pressed={active}
+      title={name}
+      onClick={onClick}
+      className={`size-5 border ${active ? 'border-clay ring-2 ring-clay' : 'border-black/40'}`}
+      style={{ background: colour }}
+    />
+  );
+  return (
+    <div className="w-[104px] shrink-0 pt-3">
+      {!folded && (
+        <div
+          className="flex h-[68px] items-end border border-black/40 p-1"
+          style={{ background: current.colour }}
+        >
+          <span className={`truncate text-[11px] ${isLight(current.colour) ? 'text-ink' : 'text-white'}`}>
+            {current.name}
+          </span>
+        </div>
+      )}
+      <div className="mt-1.5 flex flex-wrap items-center gap-1">
+        {chip(sheet.garment.colour, sheet.garment.name, shown === null, () => onShow(null))}
+        {others.map((each, index) => chip(each.colour, each.name, shown === index, () => onShow(index)))}
+        {others.length > 0 && shown !== null && (
+          <button
+            type="button"
+            aria-label={`Take ${current.name} off the job`}
+            onClick={() => {
+              onShow(null);
+              commit({ ...sheet, otherGarments: others.filter((_, index) => index !== shown) });
+            }}
+          >
+            <X aria-hidden className="size-4" />
+          </button>
+        )}
+      </div>
+      {offered.length > 0 && !folded && (
+        <Choice
+          label="Add a garment to the job"
+          icon={<Plus aria-hidden className="size-3.5" />}
+          className="mt-1.5 w-full"
+          value=""
+          options={offered.map((each) => ({ value: each.colour, label: each.name, colour: each.colour }))}
+          onChange={(colour) => {
+            const { name } = offered.find((each) => each.colour === colour)!;
+            commit({ ...sheet, otherGarments: [...others, { name, colour }] });
+            onShow(others.length);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+function isLight(colour: string): boolean {
+  const lab = labFromRgb8(parseHexColour(colour));
+  return ciede2000(lab, [0, 0, 0]) > 50;
+}

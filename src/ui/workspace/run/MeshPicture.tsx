@@ -1,0 +1,37 @@
+'use client';
+
+import { useEffect, useRef } from 'react';
+import { parseHexColour } from '@/core/colour';
+import type { PlateThumb } from '@/core/pipeline';
+
+interface Props {
+  readonly thumb: PlateThumb | null;
+  readonly colour: string;
+}
+
+/** Mesh that is closed by the stencil, so that white ink shows as well as black. */
+const CLOSED = [178, 176, 166] as const;
+
+/** A plate on its mesh: the open parts in the ink's colour. */
+export function MeshPicture({ thumb, colour }: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const element = canvas.current;
+    if (!element || !thumb) return;
+    element.width = thumb.width;
+    element.height = thumb.height;
+    const pixels = new Uint8ClampedArray(thumb.width * thumb.height * 4);
+    const ink = parseHexColour(colour);
+    for (let i = 0; i < thumb.bytes.length; i++) {
+      const share = thumb.bytes[i]! / 255;
+      for (let c = 0; c < 3; c++) pixels[i * 4 + c] = CLOSED[c]! + (ink[c]! - CLOSED[c]!) * share;
+      pixels[i * 4 + 3] = 255;
+    }
+    element.getContext('2d')!.putImageData(new ImageData(pixels, thumb.width, thumb.height), 0, 0);
+  }, [thumb, colour]);
+  return (
+    <span className="mesh grid h-[60px] place-items-center overflow-hidden">
+      {thumb && <canvas ref={canvas} aria-hidden className="max-h-full max-w-full object-contain" />}
+    </span>
+  );
+}

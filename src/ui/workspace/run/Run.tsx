@@ -1,0 +1,162 @@
+'use client';
+
+import {
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  closestCenter,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import {
+  SortableContext,
+  horizontalListSortingStrategy,
+  sortableKeyboardCoordinates,
+} from '@dnd-kit/sortable';
+import { ChevronDown, ChevronUp } from 'lucide-react';
+import { useRef } from 'react';
+import type { Survey } from '@/core/pipeline';
+import { insertStation, moveStation, planPress, removeStation } from '@/core/press';
+import type { JobSheet, Station } from '@/core/sheet';
+import { renumber } from '@/core/sheet';
+import type { ViewState } from '../../state/viewState';
+import { GarmentPile } from './GarmentPile';
+import { PalletMarker } from './PalletMarker';
+import { RunMenu } from './RunMenu';
+import { ScreenCard } from './ScreenCard';
+import { StationCard } from './StationCard';
+
+interface Props {
+  readonly sheet: JobSheet;
+  readonly survey: Survey | null;
+  readonly view: ViewState;
+  readonly selected: string | null;
+  readonly onView: (change: Partial<ViewState>) => void;
+  readonly commit: (sheet: JobSheet) => void;
+}
+
+/** The press as a straight line: garment, screens, flashes, empty heads, in the order in which they print. */
+export function Run({ sheet, survey, view, selected, onView, commit }: Props) {
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const rail = useRef<HTMLOListElement>(null);
+  const plan = planPress(sheet);
+  const ids = stationIds(sheet.run);
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return;
+    commit(moveStation(sheet, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))));
+  };
+  const lift = (id: string) =>
+    onView({
+      lifted: view.lifted.includes(id) ? view.lifted.filter((each) => each !== id) : [...view.lifted, id],
+    });
+  const at = sheet.run.findIndex((station) => station.kind === 'screen' && station.plateId === selected);
+  const insert = (station: Station) => commit(insertStation(sheet, at, station));
+  const { press } = sheet.fit;
+  const fits = plan.headsUsed <= press.heads && plan.flashesUsed <= press.flashes;
+  return (
+    <section aria-label="Run: the screens in print order" className="border-t border-line bg-rail">
+      <div className="flex h-7 items-center gap-3 px-3">
+        <span className={fits ? 'caption' : 'font-semibold text-clay-deep'}>
+          {press.name}: {plan.headsUsed} of {press.heads} heads, {plan.flashesUsed} of {press.flashes} flashes
+          {plan.turns > 1 ? `, ${plan.turns} turns` : ''}
+          {fits ? '' : ' · the run does not fit'}
+        </span>
+        <span className="flex-1" />
+        <RunMenu
+          onInsert={insert}
+          onAgain={selected ? () => insert({ kind: 'screen', plateId: selected }) : null}
+          onRenumber={() => commit(renumber(sheet))}
+        />
+        <button
+          type="button"
+          className="plain-button"
+          aria-expanded={!view.folded}
+          onClick={() => onView({ folded: !view.folded })}
+        >
+          {view.folded ? (
+            <ChevronUp aria-hidden className="size-4" />
+          ) : (
+            <ChevronDown aria-hidden className="size-4" />
+          )}
+          {view.folded ? 'Unfold' : 'Fold'}
+        </button>
+      </div>
+      <div className="relative flex items-start gap-3 overflow-x-auto px-3 pb-2">
+        <GarmentPile
+          sheet={sheet}
+          shown={view.shownGarment}
+          folded={view.folded}
+          onShow={(shownGarment) => onView({ shownGarment })}
+          commit={commit}
+        />
+        <div className="relative min-w-0">
+          <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+            <SortableContext items={ids} strategy={horizontalListSortingStrategy}>
+              <ol ref={rail} className="relative flex items-stretch gap-2.5 pt-3" aria-label="Screens">
+                {sheet.run.map((station, index) => {
+                  const { head, again } = plan.places[index]!;
+                  const common = { id: ids[index]!, head, folded: view.folded };
+                  if (station.kind !== 'screen') {
+                    return (
+                      <StationCard
+                        key={ids[index]}
+                        {...common}
+                        station={station}
+                        onRemove={() => commit(removeStation(sheet, index))}
+                      />
+                    );
+                  }
+                  const k = sheet.plates.findIndex((each) => each.id === station.plateId);
+                  const plate = sheet.plates[k]!;
+                  return (
+                    <ScreenCard
+                      key={ids[index]}
+                      {...common}
+                      plate={plate}
+                      thumb={survey?.thumbs[k] ?? null}
+                      coverage={survey?.plates[k]?.coverage ?? null}
+                      toned={(survey?.plates[k]?.toned ?? 0) > 0}
+                      again={
+                        again ||
+                        sheet.run.findIndex((each) => each.kind === 'screen' && each.plateId === plate.id) <
+                          index
+                      }
+                      selected={plate.id === selected}
+                      lifted={view.lifted.includes(plate.id)}
+                      onSelect={() => onView({ selected: plate.id })}
+                      onLift={() => lift(plate.id)}
+                      onRemove={() => commit(removeStation(sheet, index))}
+                    />
+                  );
+                })}
+              </ol>
+            </SortableContext>
+          </DndContext>
+          <PalletMarker
+            rail={rail}
+            run={sheet.run}
+            folded={view.folded}
+            passes={view.passes}
+            onMove={(passes) => onView({ passes })}
+          />
+        </div>
+        {sheet.run.length === 0 && <p className="self-center text-quiet">No plates: nothing would print.</p>}
+      </div>
+    </section>
+  );
+}
+
+/** A name for each station that stays while others move: what it is, and the how-manieth of its kind. */
+function stationIds(run: readonly Station[]): string[] {
+  const seen = new Map<string, number>();
+  return run.map((station) => {
+    const name = station.kind === 'screen' ? `screen-${station.plateId}` : station.kind;
+    const count = (seen.get(name) ?? 0) + 1;
+    seen.set(name, count);
+    return `${name}-${count}`;
+  });
+}

@@ -1,0 +1,166 @@
+'use client';
+
+import { useState } from 'react';
+import { changePlates } from '@/core/separation';
+import { DOT_SHAPES, type JobSheet, type Plate, type Stock } from '@/core/sheet';
+import { trimNumber } from '@/core/units';
+import { Swatch } from '../../controls/Choice';
+
+interface Props {
+  readonly sheet: JobSheet;
+  readonly stock: Stock;
+  readonly selected: string | null;
+  readonly onSelect: (plateId: string) => void;
+  readonly commit: (sheet: JobSheet) => void;
+}
+
+/** Mesh, frequency, angle and shape of all plates; a value set with rows ticked goes to all of them. */
+export function PlateGrid({ sheet, stock, selected, onSelect, commit }: Props) {
+  const [ticked, setTicked] = useState<readonly string[]>([]);
+  const ids = ticked.filter((id) => sheet.plates.some((plate) => plate.id === id));
+  const all = ids.length === sheet.plates.length;
+  const change = (plate: Plate, part: (each: Plate) => Partial<Pick<Plate, 'mesh' | 'screen'>>) =>
+    commit(changePlates(sheet, ids.includes(plate.id) ? ids : [plate.id], part));
+  const cell = 'px-0.5 py-0.5';
+  const input =
+    'w-full rounded-[2px] border border-transparent bg-transparent px-1 text-right hover:border-line';
+  return (
+    <table className="mt-1 w-full border-collapse text-xs">
+      <thead className="caption">
+        <tr className="border-b border-line text-left">
+          <th className="w-5 font-normal">
+            <input
+              type="checkbox"
+              aria-label="Tick all plates"
+              className="accent-ink"
+              checked={all && ids.length > 0}
+              onChange={() => setTicked(all ? [] : sheet.plates.map((plate) => plate.id))}
+            />
+          </th>
+          <th className="font-normal">Ink</th>
+          <th className="w-11 text-right font-normal">mesh</th>
+          <th className="w-9 text-right font-normal">lpi</th>
+          <th className="w-11 text-right font-normal">angle</th>
+          <th className="w-14 font-normal">&nbsp;shape</th>
+        </tr>
+      </thead>
+      <tbody>
+        {sheet.plates.map((plate) => (
+          <tr
+            key={plate.id}
+            className={`border-b border-slip-deep ${plate.id === selected ? 'bg-white' : ''}`}
+          >
+            <td className={cell}>
+              <input
+                type="checkbox"
+                aria-label={`Tick ${plate.ink.name}`}
+                className="accent-ink"
+                checked={ids.includes(plate.id)}
+                onChange={() =>
+                  setTicked(
+                    ids.includes(plate.id) ? ids.filter((each) => each !== plate.id) : [...ids, plate.id],
+                  )
+                }
+              />
+            </td>
+            <td className={`${cell} max-w-0`}>
+              <button
+                type="button"
+                className="flex w-full items-center gap-1 text-left"
+                onClick={() => onSelect(plate.id)}
+              >
+                <Swatch colour={plate.ink.colour} />
+                <span className="truncate">{plate.ink.name}</span>
+              </button>
+            </td>
+            <td className={cell}>
+              <select
+                aria-label={`Mesh of ${plate.ink.name}`}
+                className={input}
+                value={plate.mesh}
+                onChange={(event) => change(plate, () => ({ mesh: Number(event.target.value) }))}
+              >
+                {[...new Set([plate.mesh, ...stock.meshes.map((each) => each.count)])]
+                  .sort((p, q) => p - q)
+                  .map((count) => (
+                    <option key={count} value={count}>
+                      {count}
+                    </option>
+                  ))}
+              </select>
+            </td>
+            <td className={cell}>
+              <GridNumber
+                label={`Frequency of ${plate.ink.name}`}
+                value={plate.screen.lpi}
+                min={10}
+                max={Math.min(150, Math.floor(sheet.film.dpi / 4))}
+                onChange={(lpi) => change(plate, (each) => ({ screen: { ...each.screen, lpi } }))}
+              />
+            </td>
+            <td className={cell}>
+              <GridNumber
+                label={`Angle of ${plate.ink.name}`}
+                value={plate.screen.angleDeg}
+                min={-360}
+                max={360}
+                onChange={(angleDeg) => change(plate, (each) => ({ screen: { ...each.screen, angleDeg } }))}
+              />
+            </td>
+            <td className={cell}>
+              <select
+                aria-label={`Shape of ${plate.ink.name}`}
+                className={input.replace('text-right', 'text-left')}
+                value={plate.screen.shape}
+                onChange={(event) =>
+                  change(plate, (each) => ({
+                    screen: { ...each.screen, shape: event.target.value as Plate['screen']['shape'] },
+                  }))
+                }
+              >
+                {DOT_SHAPES.map((shape) => (
+                  <option key={shape} value={shape}>
+                    {shape}
+                  </option>
+                ))}
+              </select>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+interface NumberProps {
+  readonly label: string;
+  readonly value: number;
+  readonly min: number;
+  readonly max: number;
+  readonly onChange: (value: number) => void;
+}
+
+function GridNumber({ label, value, min, max, onChange }: NumberProps) {
+  const [text, setText] = useState<string | null>(null);
+  const number = Number(text);
+  const good = text !== null && text.trim() !== '' && number >= min && number <= max;
+  const settle = () => {
+    if (good && number !== value) onChange(number);
+    setText(null);
+  };
+  return (
+    <input
+      aria-label={label}
+      aria-invalid={text !== null && !good}
+      title={text !== null && !good ? `From ${min} to ${max}` : undefined}
+      className="w-full rounded-[2px] border border-transparent bg-transparent px-1 text-right hover:border-line aria-invalid:border-clay"
+      value={text ?? trimNumber(value, 2)}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={settle}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') settle();
+        if (event.key === 'Escape') setText(null);
+      }}
+    />
+  );
+}
