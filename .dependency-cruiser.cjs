@@ -29,7 +29,7 @@ const MAY_IMPORT = {
   demo: ['core/', 'protocol', 'server'],
   browser: ['core/', 'protocol'],
   ui: ['core/', 'protocol', 'browser'],
-  app: ['ui', 'server', 'protocol', 'core/units', 'core/film'],
+  app: ['ui', 'server', 'protocol', 'core/units', 'core/film', 'core/separation'],
 };
 
 const folders = Object.entries(MAY_IMPORT).map(([folder, allowed]) => ({

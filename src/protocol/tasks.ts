@@ -1,6 +1,6 @@
 import type { ErrorReport } from '@/core/units';
 
-export type TaskKind = 'import' | 'films' | 'picture';
+export type TaskKind = 'import' | 'films' | 'picture' | 'approval';
 export type TaskState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface ImportPayload {
@@ -20,7 +20,14 @@ export interface PicturePayload {
   readonly jobId: string;
 }
 
-export type TaskPayload = ImportPayload | FilmsPayload | PicturePayload;
+/** The print on a drawn garment, for the customer. */
+export interface ApprovalPayload {
+  readonly kind: 'approval';
+  readonly jobId: string;
+  readonly version: number;
+}
+
+export type TaskPayload = ImportPayload | FilmsPayload | PicturePayload | ApprovalPayload;
 
 /** One bar. */
 export interface ProgressItem {

@@ -3,8 +3,8 @@ import { eq } from 'drizzle-orm';
 import { buildOuterMap } from '@/core/artwork';
 import { parseHexColour } from '@/core/colour';
 import { createJobSheet } from '@/core/separation';
-import { LIMITS } from '@/core/sheet';
-import { MM_PER_INCH } from '@/core/units';
+import { type JobSheet, LIMITS } from '@/core/sheet';
+import { KerameusError, MM_PER_INCH } from '@/core/units';
 import type { ImportPayload } from '@/protocol/tasks';
 import {
   type ArtworkFacts,
@@ -12,11 +12,14 @@ import {
   analysisLevel,
   decodeArtwork,
   inspectArtwork,
+  isZip,
   openArtwork,
+  readHead,
 } from '@/server/artwork';
 import { findArtwork, storeArtwork } from '@/server/artworks/artworkStore';
 import { files as fileTable } from '@/server/db/schema';
-import { materialise } from '@/server/files/fileStore';
+import { materialise, storeFile } from '@/server/files/fileStore';
+import { openBundle } from '@/server/jobs/jobBundle';
 import { createJob } from '@/server/jobs/jobStore';
 import type { TaskRun } from './runTask';
 
@@ -37,7 +40,8 @@ export async function runImport(run: TaskRun, payload: ImportPayload): Promise<v
   await run.progress({ step: 'Reading the file', items: [] });
   await materialise(database, payload.fileId, original);
   try {
-    await importFile(run, payload, original);
+    if (isZip(await readHead(original))) await importBundle(run, payload, original);
+    else await importFile(run, payload, original);
   } catch (thrown) {
     // Refused artwork leaves nothing behind.
     await database.delete(fileTable).where(eq(fileTable.id, payload.fileId));
@@ -45,15 +49,36 @@ export async function runImport(run: TaskRun, payload: ImportPayload): Promise<v
   }
 }
 
-async function importFile(run: TaskRun, payload: ImportPayload, original: string): Promise<void> {
+/** A job that was exported: its artwork is read as any other, its sheet is taken as it is. */
+async function importBundle(run: TaskRun, payload: ImportPayload, zip: string): Promise<void> {
+  const { sheet, artworkPath } = await openBundle(zip, run.folder);
+  const facts = await inspectArtwork(artworkPath, sheet.artwork.fileName);
+  if (facts.sha256 !== sheet.artwork.sha256) {
+    throw new KerameusError({
+      code: 'bundle',
+      parameter: 'job',
+      message: 'The artwork in the zip is not the one that the job was made for.',
+      remedy: 'Export the job again, or drop the artwork as a new job.',
+    });
+  }
+  await importFile(run, payload, artworkPath, sheet);
+}
+
+/** @param bundled the sheet of a job that came with its artwork. */
+async function importFile(
+  run: TaskRun,
+  payload: ImportPayload,
+  original: string,
+  bundled?: JobSheet,
+): Promise<void> {
   const { database, folder } = run;
-  const facts = await inspectArtwork(original, payload.fileName);
+  const facts = await inspectArtwork(original, bundled?.artwork.fileName ?? payload.fileName);
   const known = await findArtwork(database, facts.sha256);
   if (known) {
     const jobId = await run.finish(async (transaction) => {
       const id = await createJob(
         transaction,
-        sheetFor({ ...known.facts, fileName: facts.fileName }, known.analysis),
+        bundled ?? sheetFor({ ...known.facts, fileName: facts.fileName }, known.analysis),
       );
       await transaction.delete(fileTable).where(eq(fileTable.id, payload.fileId));
       return { jobId: id };
@@ -72,9 +97,10 @@ async function importFile(run: TaskRun, payload: ImportPayload, original: string
       ? buildOuterMap(source.reader(analysisLevel(facts)), parseHexColour(analysis.background))
       : null;
     run.signal.throwIfAborted();
-    const sheet = sheetFor(facts, analysis);
+    const sheet = bundled ?? sheetFor(facts, analysis);
     const jobId = await run.finish(async (transaction) => {
-      const stored = { fileId: payload.fileId, facts, analysis, outerMap, files, source };
+      const fileId = bundled ? await replaceFile(transaction, payload, original, facts) : payload.fileId;
+      const stored = { fileId, facts, analysis, outerMap, files, source };
       await storeArtwork(transaction, stored, (done) => {
         void run.progress({ step: 'Storing the artwork', items: [{ name: facts.fileName, done }] });
       });
@@ -84,6 +110,21 @@ async function importFile(run: TaskRun, payload: ImportPayload, original: string
   } finally {
     source.close();
   }
+}
+
+/** Keeps the artwork of a bundle in place of the bundle. */
+async function replaceFile(
+  transaction: Parameters<Parameters<TaskRun['finish']>[0]>[0],
+  payload: ImportPayload,
+  artwork: string,
+  facts: ArtworkFacts,
+): Promise<string> {
+  const { id } = await storeFile(transaction, artwork, {
+    name: facts.fileName,
+    type: 'application/octet-stream',
+  });
+  await transaction.delete(fileTable).where(eq(fileTable.id, payload.fileId));
+  return id;
 }
 
 function sheetFor(facts: ArtworkFacts, analysis: ReturnType<typeof analyseArtwork>) {

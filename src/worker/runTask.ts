@@ -13,6 +13,7 @@ import {
   renewLease,
   reportProgress,
 } from '@/server/tasks/taskStore';
+import { runApproval } from './runApproval';
 import { runFilms } from './runFilms';
 import { runImport } from './runImport';
 import { runPicture } from './runPicture';
@@ -119,5 +120,6 @@ async function perform(host: TaskHost, row: TaskRow, signal: AbortSignal, folder
   const { payload } = row;
   if (payload.kind === 'import') await runImport(run, payload);
   else if (payload.kind === 'films') await runFilms(run, payload);
+  else if (payload.kind === 'approval') await runApproval(run, payload);
   else await runPicture(run, payload);
 }

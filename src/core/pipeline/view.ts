@@ -25,7 +25,7 @@ export interface ViewLevel {
 }
 
 /** A view is drawn from at least this many evaluated pixels for one of its own, each way, so that edges are smooth. */
-const OVERSAMPLING = 1.25;
+const OVERSAMPLING = 1.6;
 
 /**
  * Views are evaluated at the film's resolution or a power of two below it, whichever is nearest above the

@@ -1,6 +1,6 @@
 export { analyseArtwork, analysisLevel, type ArtworkAnalysis } from './analyseArtwork';
 export { openArtwork, type ArtworkFiles, type ArtworkSource, type RasterLevel } from './artworkSource';
-export { decodeArtwork, hashFile, inspectArtwork, type ArtworkFacts } from './openArtworkFile';
+export { decodeArtwork, hashFile, inspectArtwork, readHead, type ArtworkFacts } from './openArtworkFile';
 export { readSvg } from './readSvg';
 export { VECTOR_TILE, releaseRenderings, renderSvgTile } from './renderSvg';
-export { sniffArtwork } from './sniffArtwork';
+export { isZip, sniffArtwork } from './sniffArtwork';

@@ -32,7 +32,8 @@ export async function hashFile(file: string): Promise<string> {
   return hash.digest('hex');
 }
 
-async function readHead(file: string): Promise<Uint8Array> {
+/** The first bytes of a file, enough to tell what it is. */
+export async function readHead(file: string): Promise<Uint8Array> {
   const handle = await open(file);
   try {
     const buffer = Buffer.alloc(65536);

@@ -4,6 +4,11 @@ export type ArtworkFormat = 'png' | 'jpeg' | 'webp' | 'tiff' | 'svg';
 
 const READABLE = 'Kerameus reads SVG, PNG, JPEG, WebP and TIFF.';
 
+/** Whether a file is a zip, by its first bytes. */
+export function isZip(bytes: Uint8Array): boolean {
+  return startsWith(bytes, 0, [0x50, 0x4b, 0x03, 0x04]);
+}
+
 function startsWith(bytes: Uint8Array, at: number, signature: readonly number[]): boolean {
   return signature.every((byte, k) => bytes[at + k] === byte);
 }

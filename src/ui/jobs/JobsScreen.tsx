@@ -1,25 +1,32 @@
 'use client';
 
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { CircleDot, EllipsisVertical, FileUp, Layers, LoaderCircle, Trash2 } from 'lucide-react';
+import { FileUp, Search } from 'lucide-react';
 import Link from 'next/link';
-import { useCallback, useEffect, useState } from 'react';
-import { type ErrorReport, formatLength } from '@/core/units';
+import { useRouter } from 'next/navigation';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { useWindowVirtualizer } from '@tanstack/react-virtual';
+import { toast } from 'sonner';
+import type { ErrorReport } from '@/core/units';
 import type { JobCard } from '@/protocol/jobs';
-import { Swatch } from '../controls/Choice';
 import { Problem } from '../controls/Problem';
 import { Mark } from '../Mark';
-import { deleteJob, fetchJobs, toReport } from '../state/api';
-import { useUnit } from '../state/useStored';
+import { deleteJob, duplicateJob, fetchJobs, restoreJob, toReport } from '../state/api';
 import { DropVeil } from './DropVeil';
+import { JobTile } from './JobTile';
 import { useArtworkDrop } from './useArtworkDrop';
 
 const LOOK_EVERY_MS = 3000;
+const UNDO_FOR_MS = 12_000;
+const TILE_WIDTH = 276;
+const TILE_HEIGHT = 372;
+const GAP = 20;
 
 /** What is on the desk: each job as its print on its garment. */
 export function JobsScreen() {
-  const [jobs, setJobs] = useState<JobCard[] | null>(null);
+  const router = useRouter();
+  const [jobs, setJobs] = useState<readonly JobCard[] | null>(null);
   const [error, setError] = useState<ErrorReport | null>(null);
+  const [wanted, setWanted] = useState('');
   const drop = useArtworkDrop();
 
   const load = useCallback(() => {
@@ -30,53 +37,142 @@ export function JobsScreen() {
       })
       .catch((thrown: unknown) => setError(toReport(thrown)));
   }, []);
-
   useEffect(() => {
     load();
     const timer = setInterval(load, LOOK_EVERY_MS);
     return () => clearInterval(timer);
   }, [load]);
 
-  const remove = async (id: string) => {
+  const attempt = async (work: () => Promise<void>) => {
     try {
-      await deleteJob(id);
-      setJobs((before) => before?.filter((job) => job.id !== id) ?? null);
+      await work();
+      load();
     } catch (thrown) {
       setError(toReport(thrown));
     }
   };
+  const remove = (job: JobCard) =>
+    attempt(async () => {
+      await deleteJob(job.id);
+      toast(`${job.name} is deleted`, {
+        duration: UNDO_FOR_MS,
+        action: { label: 'Bring it back', onClick: () => void attempt(() => restoreJob(job.id)) },
+      });
+    });
+  const duplicate = (job: JobCard) =>
+    attempt(async () => {
+      const id = await duplicateJob(job.id);
+      router.push(`/jobs/${id}`);
+    });
 
+  const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
+  const shown = (jobs ?? []).filter((job) => words.every((word) => textOf(job).includes(word)));
   return (
     <div {...drop.dropzone.getRootProps()} className="flex min-h-full flex-col outline-none">
       <input {...drop.dropzone.getInputProps({ 'aria-label': 'Artwork file' })} />
-      <header className="flex h-[46px] items-center gap-3 border-b border-line px-4">
+      <header className="sticky top-0 z-20 flex h-[46px] items-center gap-3 border-b border-line bg-slip px-4">
         <Mark />
         <h1 className="text-base font-semibold">Jobs</h1>
-        <span className="caption">{jobs ? `${jobs.length} on the desk` : ''}</span>
+        <span className="caption" data-testid="job-count">
+          {jobs
+            ? words.length > 0
+              ? `${shown.length} of ${jobs.length}`
+              : `${jobs.length} on the desk`
+            : ''}
+        </span>
+        <label className="ml-4 flex items-center gap-1.5">
+          <Search aria-hidden className="size-4 text-quiet" />
+          <input
+            type="search"
+            aria-label="Search jobs"
+            className="field w-56"
+            placeholder="job, garment or ink"
+            value={wanted}
+            onChange={(event) => setWanted(event.target.value)}
+          />
+        </label>
         <div className="flex-1" />
+        <Link href="/stock" className="plain-button">
+          Stock
+        </Link>
         <button type="button" className="main-button" onClick={drop.dropzone.open}>
           <FileUp aria-hidden className="size-4" /> New job from artwork
         </button>
       </header>
-      <main className="flex-1 space-y-4 p-6">
+      <main className="flex-1 space-y-4 p-5">
         {error && <Problem report={error} />}
         {drop.problem && <Problem report={drop.problem} onDismiss={drop.dismiss} />}
         {drop.working && (
-          <p role="status" className="flex items-center gap-2 border border-line bg-white px-3 py-2">
-            <LoaderCircle aria-hidden className="size-4 animate-spin" />
+          <p role="status" className="border border-line bg-white px-3 py-2">
             {drop.working.step}: {drop.working.fileName}
           </p>
         )}
-        {jobs && jobs.length === 0 && !drop.working && <EmptyDesk onOpen={drop.dropzone.open} />}
+        {jobs?.length === 0 && !drop.working && <EmptyDesk onOpen={drop.dropzone.open} />}
+        {jobs && jobs.length > 0 && shown.length === 0 && (
+          <p className="text-quiet">
+            No job has “{wanted}” in its name, garment or inks.{' '}
+            <button type="button" className="underline" onClick={() => setWanted('')}>
+              Show all
+            </button>
+          </p>
+        )}
         {!jobs && !error && <p className="caption">Fetching the jobs …</p>}
-        <ul className="grid grid-cols-[repeat(auto-fill,minmax(260px,1fr))] gap-5">
-          {jobs?.map((job) => (
-            <Card key={job.id} job={job} onDelete={() => void remove(job.id)} />
-          ))}
-        </ul>
+        <Tiles jobs={shown} onDelete={(job) => void remove(job)} onDuplicate={(job) => void duplicate(job)} />
       </main>
       {drop.dropzone.isDragActive && <DropVeil />}
     </div>
+  );
+}
+
+function textOf(job: JobCard): string {
+  return [job.name, job.garment.name, ...job.inks.map((ink) => ink.name)].join(' ').toLowerCase();
+}
+
+interface TilesProps {
+  readonly jobs: readonly JobCard[];
+  readonly onDelete: (job: JobCard) => void;
+  readonly onDuplicate: (job: JobCard) => void;
+}
+
+/** Rows of tiles; only those near the window stand in the page. */
+function Tiles({ jobs, onDelete, onDuplicate }: TilesProps) {
+  const list = useRef<HTMLUListElement>(null);
+  const [columns, setColumns] = useState(3);
+  const [top, setTop] = useState(0);
+  useEffect(() => {
+    const element = list.current!;
+    const observer = new ResizeObserver(() => {
+      setColumns(Math.max(1, Math.floor((element.clientWidth + GAP) / (TILE_WIDTH + GAP))));
+      setTop(element.offsetTop);
+    });
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  const rows = useWindowVirtualizer({
+    count: Math.ceil(jobs.length / columns),
+    estimateSize: () => TILE_HEIGHT + GAP,
+    overscan: 2,
+    scrollMargin: top,
+  });
+  return (
+    <ul ref={list} className="relative" style={{ height: rows.getTotalSize() }}>
+      {rows.getVirtualItems().flatMap((row) =>
+        jobs.slice(row.index * columns, (row.index + 1) * columns).map((job, column) => (
+          <li
+            key={job.id}
+            className="absolute border border-line bg-white hover:border-quiet"
+            style={{
+              left: `calc(${column} * (100% + ${GAP}px) / ${columns})`,
+              width: `calc((100% - ${(columns - 1) * GAP}px) / ${columns})`,
+              top: row.start - rows.options.scrollMargin,
+              height: TILE_HEIGHT,
+            }}
+          >
+            <JobTile job={job} onDelete={() => onDelete(job)} onDuplicate={() => onDuplicate(job)} />
+          </li>
+        )),
+      )}
+    </ul>
   );
 }
 
@@ -89,78 +185,5 @@ function EmptyDesk({ onOpen }: { readonly onOpen: () => void }) {
         Choose a file
       </button>
     </div>
-  );
-}
-
-const FILM_STATES = {
-  none: 'no films yet',
-  working: 'films being made',
-  ready: 'films ready',
-  stale: 'films older than the job',
-} as const;
-
-function Card({ job, onDelete }: { readonly job: JobCard; readonly onDelete: () => void }) {
-  const [unit] = useUnit();
-  return (
-    <li className="relative border border-line bg-white hover:border-quiet">
-      <Link href={`/jobs/${job.id}`} className="block">
-        <div
-          className="grid h-72 place-items-center overflow-hidden"
-          style={{ background: job.garment.colour }}
-        >
-          {job.hasPicture ? (
-            // eslint-disable-next-line @next/next/no-img-element -- made by our own worker at the right size
-            <img
-              src={`/api/jobs/${job.id}/picture?v=${job.version}-${job.updatedAt}`}
-              alt={`Print of ${job.name} on ${job.garment.name}`}
-              className="max-h-72 w-auto"
-            />
-          ) : (
-            <LoaderCircle aria-hidden className="size-6 animate-spin text-white mix-blend-difference" />
-          )}
-        </div>
-        <div className="space-y-1.5 p-3">
-          <h2 className="truncate pr-6 text-base font-semibold">{job.name}</h2>
-          <p className="caption">
-            {job.garment.name} · {formatLength(job.print.widthMm, unit)} wide
-          </p>
-          <p className="flex items-center gap-1">
-            {job.inks.map((ink) => (
-              <span key={ink.name} title={ink.name}>
-                <Swatch colour={ink.colour} />
-              </span>
-            ))}
-            <span className="caption ml-1 inline-flex items-center gap-1">
-              <Layers aria-hidden className="size-3.5" /> {job.inks.length} screens
-            </span>
-          </p>
-          <p className="caption flex items-center gap-1">
-            <CircleDot aria-hidden className="size-3.5" /> {FILM_STATES[job.filmState]}
-          </p>
-        </div>
-      </Link>
-      <Menu>
-        <MenuButton
-          aria-label={`More for ${job.name}`}
-          className="absolute right-2 bottom-[78px] rounded-[3px] p-1 hover:bg-slip-deep"
-        >
-          <EllipsisVertical aria-hidden className="size-4" />
-        </MenuButton>
-        <MenuItems
-          anchor="bottom end"
-          className="z-30 rounded-[3px] border border-quiet bg-white py-1 focus:outline-none"
-        >
-          <MenuItem>
-            <button
-              type="button"
-              onClick={onDelete}
-              className="flex items-center gap-2 px-3 py-1 data-focus:bg-slip-deep"
-            >
-              <Trash2 aria-hidden className="size-4" /> Delete job
-            </button>
-          </MenuItem>
-        </MenuItems>
-      </Menu>
-    </li>
   );
 }

@@ -120,6 +120,11 @@ export async function startFilms(jobId: string, version: number): Promise<string
   return ((await response.json()) as { taskId: string }).taskId;
 }
 
+export async function startApproval(jobId: string): Promise<string> {
+  const response = await call(`/api/jobs/${jobId}/approval`, { method: 'POST' });
+  return ((await response.json()) as { taskId: string }).taskId;
+}
+
 export async function fetchFilms(jobId: string): Promise<TaskView | null> {
   return (await call(`/api/jobs/${jobId}/films`)).json() as Promise<TaskView | null>;
 }

@@ -64,7 +64,7 @@ export function GarmentPile({ sheet, shown, folded, onShow, commit }: Props) {
       </div>
       {offered.length > 0 && !folded && (
         <Choice
-          label="Add a garment to the job"
+          label="Garment"
           icon={<Plus aria-hidden className="size-3.5" />}
           className="mt-1.5 w-full"
           value=""

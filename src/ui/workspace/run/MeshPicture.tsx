@@ -31,7 +31,7 @@ export function MeshPicture({ thumb, colour }: Props) {
   }, [thumb, colour]);
   return (
     <span className="mesh grid h-[60px] place-items-center overflow-hidden">
-      {thumb && <canvas ref={canvas} aria-hidden className="max-h-full max-w-full object-contain" />}
+      {thumb && <canvas ref={canvas} aria-hidden className="h-[60px] w-full object-contain" />}
     </span>
   );
 }

@@ -59,7 +59,7 @@ export function Run({ sheet, survey, view, selected, onView, commit }: Props) {
   const fits = plan.headsUsed <= press.heads && plan.flashesUsed <= press.flashes;
   return (
     <section aria-label="Run: the screens in print order" className="border-t border-line bg-rail">
-      <div className="flex h-7 items-center gap-3 px-3">
+      <div className="flex h-8 items-center gap-2 px-3">
         <span className={fits ? 'caption' : 'font-semibold text-clay-deep'}>
           {press.name}: {plan.headsUsed} of {press.heads} heads, {plan.flashesUsed} of {press.flashes} flashes
           {plan.turns > 1 ? `, ${plan.turns} turns` : ''}
@@ -73,7 +73,7 @@ export function Run({ sheet, survey, view, selected, onView, commit }: Props) {
         />
         <button
           type="button"
-          className="plain-button"
+          className="plain-button py-0.5"
           aria-expanded={!view.folded}
           onClick={() => onView({ folded: !view.folded })}
         >

@@ -11,7 +11,7 @@ interface Props {
   readonly onRenumber: () => void;
 }
 
-/** What can be put into the run, behind the selected screen. */
+/** What can be put into the run, after the selected screen. */
 export function RunMenu({ onInsert, onAgain, onRenumber }: Props) {
   const items: readonly (readonly [string, (() => void) | null])[] = [
     ['Flash', () => onInsert({ kind: 'flash' })],
@@ -23,8 +23,8 @@ export function RunMenu({ onInsert, onAgain, onRenumber }: Props) {
   ];
   return (
     <Menu>
-      <MenuButton className="plain-button">
-        <Plus aria-hidden className="size-4" /> Behind the screen
+      <MenuButton className="plain-button py-0.5">
+        <Plus aria-hidden className="size-4" /> Add to the run
       </MenuButton>
       <MenuItems
         anchor="top end"

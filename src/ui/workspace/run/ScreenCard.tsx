@@ -32,7 +32,7 @@ export function ScreenCard(props: Props) {
   const { id, plate, head, folded, thumb, coverage, toned, again, selected, lifted } = props;
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id });
   const { lpi, angleDeg } = plate.screen;
-  const screen = toned ? `${trimNumber(lpi, 1)} lpi / ${trimNumber(angleDeg, 1)}°` : 'solid';
+  const screen = toned ? `${trimNumber(lpi, 1)} / ${trimNumber(angleDeg, 1)}°` : 'solid';
   return (
     <li
       ref={setNodeRef}

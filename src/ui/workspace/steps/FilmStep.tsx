@@ -1,6 +1,7 @@
 'use client';
 
-import { Download, LoaderCircle } from 'lucide-react';
+import { ClipboardList, Download, LoaderCircle, Shirt } from 'lucide-react';
+import Link from 'next/link';
 import { type SheetLayout, filmBaseName, layoutSheet } from '@/core/film';
 import { type JobSheet, LIMITS } from '@/core/sheet';
 import { type ErrorReport, KerameusError, MM_PER_INCH } from '@/core/units';
@@ -10,6 +11,7 @@ import { LengthField } from '../../controls/LengthField';
 import { Problem } from '../../controls/Problem';
 import { TextField } from '../../controls/TextField';
 import { useUnit } from '../../state/useStored';
+import { FindingList } from './FindingList';
 import { SheetDrawing } from './SheetDrawing';
 import type { StepProps } from './stepProps';
 
@@ -32,7 +34,18 @@ function tryLayout(sheet: JobSheet): { layout: SheetLayout | null; problem: Erro
   }
 }
 
-export function FilmStep({ sheet, stock, selected, commit, films, version, onCancel }: Props) {
+export function FilmStep({
+  sheet,
+  stock,
+  selected,
+  findings,
+  onGoTo,
+  commit,
+  films,
+  version,
+  jobId,
+  onCancel,
+}: Props) {
   const [unit] = useUnit();
   const { film } = sheet;
   const { layout, problem } = tryLayout(sheet);
@@ -141,6 +154,15 @@ export function FilmStep({ sheet, stock, selected, commit, films, version, onCan
           </ol>
         </section>
       )}
+      <section className="flex flex-wrap gap-2">
+        <Link href={`/jobs/${jobId}/press`} className="plain-button">
+          <ClipboardList aria-hidden className="size-4" /> Press sheet
+        </Link>
+        <Link href={`/jobs/${jobId}/approval`} className="plain-button">
+          <Shirt aria-hidden className="size-4" /> For approval
+        </Link>
+      </section>
+      <FindingList findings={findings.filter((finding) => finding.code !== problem?.code)} onGoTo={onGoTo} />
       <p className="caption">
         Tints and soft transitions print at {sheet.plates[0]?.screen.lpi ?? 45} lpi,{' '}
         {sheet.plates[0]?.screen.angleDeg ?? 22.5}°; dot gain is not compensated. Sheet{' '}

@@ -1,0 +1,5 @@
+import { StockScreen } from '@/ui/stock/StockScreen';
+
+export default function Page() {
+  return <StockScreen />;
+}

@@ -1,0 +1,2 @@
+export { approvalPdf } from './approvalPdf';
+export { drawGarment, placePrint } from './drawGarment';
