@@ -9,9 +9,6 @@ interface Props {
   readonly colour: string;
 }
 
-/** Mesh that is closed by the stencil, so that white ink shows as well as black. */
-const CLOSED = [178, 176, 166] as const;
-
 /** A plate on its mesh: the open parts in the ink's colour. */
 export function MeshPicture({ thumb, colour }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -23,9 +20,8 @@ export function MeshPicture({ thumb, colour }: Props) {
     const pixels = new Uint8ClampedArray(thumb.width * thumb.height * 4);
     const ink = parseHexColour(colour);
     for (let i = 0; i < thumb.bytes.length; i++) {
-      const share = thumb.bytes[i]! / 255;
-      for (let c = 0; c < 3; c++) pixels[i * 4 + c] = CLOSED[c]! + (ink[c]! - CLOSED[c]!) * share;
-      pixels[i * 4 + 3] = 255;
+      pixels.set(ink, i * 4);
+      pixels[i * 4 + 3] = thumb.bytes[i]!;
     }
     element.getContext('2d')!.putImageData(new ImageData(pixels, thumb.width, thumb.height), 0, 0);
   }, [thumb, colour]);

@@ -23,7 +23,7 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit }: Props) {
     commit(changePlates(sheet, ids.includes(plate.id) ? ids : [plate.id], part));
   const cell = 'px-0.5 py-0.5';
   const input =
-    'w-full rounded-[2px] border border-transparent bg-transparent px-1 text-right hover:border-line';
+    'w-full appearance-none rounded-[2px] border border-transparent bg-transparent px-1 text-right hover:border-line';
   return (
     <table className="mt-1 w-full border-collapse text-xs">
       <thead className="caption">
@@ -38,10 +38,10 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit }: Props) {
             />
           </th>
           <th className="font-normal">Ink</th>
-          <th className="w-11 text-right font-normal">mesh</th>
-          <th className="w-9 text-right font-normal">lpi</th>
-          <th className="w-11 text-right font-normal">angle</th>
-          <th className="w-14 font-normal">&nbsp;shape</th>
+          <th className="w-10 pr-1 text-right font-normal">mesh</th>
+          <th className="w-9 pr-1 text-right font-normal">lpi</th>
+          <th className="w-11 pr-1 text-right font-normal">angle</th>
+          <th className="w-[74px] pl-1.5 font-normal">shape</th>
         </tr>
       </thead>
       <tbody>

@@ -1,0 +1,150 @@
+import AxeBuilder from '@axe-core/playwright';
+import { type Page, expect, test } from '@playwright/test';
+import { SIGN, chooseArtwork, openSign, settled, temporaryFile } from './support';
+
+async function violations(page: Page): Promise<string[]> {
+  const result = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  return result.violations.map(
+    (each) => `${each.id}: ${each.nodes.map((node) => node.target.join(' ')).join(', ')}`,
+  );
+}
+
+test('no screen breaks WCAG 2.2 AA as far as axe can tell', async ({ page }) => {
+  test.setTimeout(180_000);
+  const id = await openSign(page, 'axe.svg');
+  for (const step of ['Artwork', 'Plates', 'Fit', 'Dots', 'Film']) {
+    await page.getByRole('tab', { name: step }).click();
+    await settled(page);
+    expect.soft(await violations(page), step).toEqual([]);
+  }
+  for (const [name, address] of [
+    ['jobs', '/'],
+    ['stock', '/stock'],
+    ['press sheet', `/jobs/${id}/press`],
+    ['approval', `/jobs/${id}/approval`],
+  ] as const) {
+    await page.goto(address);
+    await page.waitForTimeout(1500);
+    expect.soft(await violations(page), name).toEqual([]);
+  }
+});
+
+test('jobs are found, duplicated, deleted and brought back', async ({ page }) => {
+  await openSign(page, 'dock sign.svg');
+  await page.goto('/');
+  const search = page.getByRole('searchbox', { name: 'Search jobs' });
+  await search.fill('dock sign');
+  const tile = page.getByRole('heading', { level: 2, name: 'dock sign', exact: true });
+  await expect(tile).toHaveCount(1);
+  await expect(page.getByTestId('job-count')).toHaveText(/^1 of \d+$/);
+  await page.getByRole('button', { name: 'More for dock sign', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+  await page.waitForURL(/\/jobs\//);
+  await expect(page.getByLabel('Name of the job')).toHaveValue('dock sign (copy)');
+  await page.goto('/');
+  await search.fill('dock sign');
+  await expect(page.getByRole('heading', { level: 2 })).toHaveCount(2);
+  await page.getByRole('button', { name: 'More for dock sign', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await expect(tile).toHaveCount(0);
+  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await expect(tile).toHaveCount(1);
+  await search.fill('nothing of the kind');
+  await expect(page.getByText('No job has')).toBeVisible();
+});
+
+test('a job goes out as a zip and comes in again as it was', async ({ page, request }) => {
+  const id = await openSign(page, 'travelling.svg');
+  await page.getByRole('tab', { name: 'Fit' }).click();
+  await page.getByLabel('Choke', { exact: true }).fill('0.4mm');
+  await page.getByLabel('Choke', { exact: true }).press('Enter');
+  await expect(page.getByTestId('save-state')).toHaveText('saved');
+  const exported = await request.get(`/api/jobs/${id}/export`);
+  expect(exported.headers()['content-disposition']).toContain('travelling.kerameus.zip');
+  const bytes = await exported.body();
+  expect(Buffer.compare(bytes, await (await request.get(`/api/jobs/${id}/export`)).body())).toBe(0);
+  await page.goto('/');
+  await chooseArtwork(page, temporaryFile('travelling.zip', bytes));
+  await page.waitForURL(/\/jobs\/[0-9a-f-]{36}$/);
+  const again = page.url().split('/').pop()!;
+  expect(again).not.toBe(id);
+  const sheets = await Promise.all(
+    [id, again].map(async (each) => (await (await request.get(`/api/jobs/${each}`)).json()).sheet),
+  );
+  expect(sheets[1]).toEqual(sheets[0]);
+  await page.goto('/');
+  await chooseArtwork(page, temporaryFile('cut.zip', bytes.subarray(0, bytes.length / 2)));
+  await expect(page.getByRole('alert').filter({ hasText: 'zip is damaged' })).toBeVisible();
+});
+
+test('stock is edited in place, checked, and a job keeps what it took', async ({ page }) => {
+  await page.goto('/stock');
+  await page.getByRole('tab', { name: /Garments/ }).click();
+  await page.getByRole('button', { name: 'Add a garment' }).click();
+  const name = page.getByRole('textbox', { name: /^Name, garment/ }).last();
+  await name.fill('Test tidewrack');
+  await name.press('Enter');
+  await page.reload();
+  await page.getByRole('tab', { name: /Garments/ }).click();
+  await expect(page.getByRole('textbox', { name: /^Name, garment/ }).last()).toHaveValue('Test tidewrack');
+  await openSign(page, 'stocked.svg');
+  await page.getByRole('button', { name: 'Garment Test tidewrack' }).click();
+  await expect(page.getByTestId('save-state')).toHaveText('saved');
+  await page.goto('/stock');
+  await page.getByRole('tab', { name: /Presses/ }).click();
+  const heads = page.getByRole('textbox', { name: 'Heads, press 1' });
+  await heads.fill('99');
+  await heads.press('Enter');
+  await expect(page.getByRole('alert').filter({ hasText: 'from 1 to 24' })).toBeVisible();
+  await page.getByRole('tab', { name: /Garments/ }).click();
+  await page
+    .getByRole('button', { name: /^Take garment/ })
+    .last()
+    .click();
+  await page.goBack();
+  await settled(page);
+  await page.getByRole('tab', { name: 'Artwork' }).click();
+  await expect(page.getByText('Test tidewrack').first()).toBeVisible();
+});
+
+test('the press sheet holds the run, and the approval comes as PNG and PDF', async ({ page, request }) => {
+  const id = await openSign(page, 'approved.svg');
+  await page.goto(`/jobs/${id}/press`);
+  await expect(page.getByRole('row')).toHaveCount(1 + 5 + 2);
+  await expect(page.getByRole('row').nth(1)).toContainText('Base white');
+  await expect(page.getByRole('row').nth(2)).toContainText('Flash');
+  await page.goto(`/jobs/${id}/approval`);
+  await expect(page.getByRole('img', { name: 'The print on a drawn garment' })).toBeVisible({
+    timeout: 60_000,
+  });
+  const links = page.getByRole('link', { name: /approval\.(png|pdf)/ });
+  await expect(links).toHaveCount(2);
+  const pdf = await request.get((await links.last().getAttribute('href'))!);
+  expect((await pdf.body()).subarray(0, 5).toString()).toBe('%PDF-');
+});
+
+test('five hundred jobs stay usable', async ({ page, request }) => {
+  test.setTimeout(120_000);
+  const id = await openSign(page, 'many.svg');
+  for (let k = 0; k < 500; k += 25) {
+    await Promise.all(
+      Array.from({ length: 25 }, () =>
+        request.post(`/api/jobs/${id}/duplicate`).then((each) => expect(each.status()).toBe(201)),
+      ),
+    );
+  }
+  await page.goto('/');
+  await expect(page.getByTestId('job-count')).toHaveText(/^5\d\d on the desk$/);
+  // Only the tiles near the window stand in the page.
+  expect(await page.getByRole('heading', { level: 2 }).count()).toBeLessThan(40);
+  const search = page.getByRole('searchbox', { name: 'Search jobs' });
+  await search.fill('kite');
+  await expect(page.getByRole('heading', { level: 2 })).toHaveText(['Kite & Kelp festival crew']);
+  const jobs = (await (await request.get('/api/jobs')).json()) as { id: string; name: string }[];
+  for (const job of jobs.filter((each) => each.name === 'many (copy)')) {
+    await request.delete(`/api/jobs/${job.id}`);
+  }
+  expect(SIGN).toContain('svg');
+});
