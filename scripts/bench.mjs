@@ -30,7 +30,7 @@ let web = null;
 let worker = null;
 
 /** Artwork for a print of 12 in by so many inches with a given number of inks besides white. */
-function drawing(heightIn, inks) {
+function drawing(heightIn, inks, across = 12) {
   const colours = ['#e8b23a', '#c8382e', '#2e7d8c', '#3c8a50', '#8a4f9e', '#e07a2f', '#111111'].slice(
     0,
     inks,
@@ -38,7 +38,7 @@ function drawing(heightIn, inks) {
   const rows = Math.round(heightIn);
   const cells = [];
   for (let y = 0; y < rows; y++) {
-    for (let x = 0; x < 12; x++) {
+    for (let x = 0; x < across; x++) {
       const colour = colours[(x + y * 5) % colours.length];
       cells.push(
         `<path d="M${x * 100 + 50} ${y * 100 + 6}l44 44-44 44-44-44z" fill="${colour}"/>`,
@@ -46,7 +46,7 @@ function drawing(heightIn, inks) {
       );
     }
   }
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="12in" height="${rows}in" viewBox="0 0 1200 ${rows * 100}">${cells.join('')}</svg>`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${across}in" height="${rows}in" viewBox="0 0 ${across * 100} ${rows * 100}">${cells.join('')}</svg>`;
 }
 
 function percentile(values, share) {
@@ -108,9 +108,9 @@ async function films(base, id) {
   return finished(base, taskId);
 }
 
-async function rendered(svg) {
+async function rendered(svg, width = 3600) {
   const { Resvg } = await import('@resvg/resvg-js');
-  return new Resvg(svg, { fitTo: { mode: 'width', value: 3600 } }).render().asPng();
+  return new Resvg(svg, { fitTo: { mode: 'width', value: width } }).render().asPng();
 }
 
 async function settle(page) {
@@ -119,6 +119,63 @@ async function settle(page) {
     undefined,
     { polling: 'raf' },
   );
+}
+
+/** Bytes that the page and its workers hold, in MB. */
+async function pageMemory(browser) {
+  const session = await browser.newBrowserCDPSession();
+  const { processInfo } = await session.send('SystemInfo.getProcessInfo');
+  await session.detach();
+  let most = 0;
+  for (const { type, id } of processInfo) {
+    if (type !== 'renderer') continue;
+    const status = readFileSync(`/proc/${id}/status`, 'utf8');
+    most = Math.max(most, Number(/VmRSS:\s+(\d+)/.exec(status)[1]) / 1024);
+  }
+  return most;
+}
+
+/** A series of controls, each timed from the gesture to the settled table. */
+async function measureControls(page, name) {
+  const times = { ink: [], fit: [], view: [], lift: [] };
+  const timed = async (kind, gesture) => {
+    const started = await page.evaluate(() => {
+      window.__settled = document.querySelector('[data-testid=table-settled]').dataset.drawn;
+      return performance.now();
+    });
+    await gesture();
+    await page.waitForFunction(
+      () => {
+        const { busy, drawn } = document.querySelector('[data-testid=table-settled]').dataset;
+        return busy === 'false' && drawn !== window.__settled;
+      },
+      undefined,
+      { polling: 'raf' },
+    );
+    times[kind].push((await page.evaluate(() => performance.now())) - started);
+  };
+  await page.getByRole('tab', { name: 'Fit' }).click();
+  const choke = page.getByLabel('Choke', { exact: true });
+  const table = page.getByRole('application');
+  for (let k = 0; k < 12; k++) {
+    await choke.fill(`${0.12 + 0.01 * k} mm`);
+    await timed('fit', () => choke.press('Enter'));
+    await table.focus();
+    await timed('lift', () => page.keyboard.press('2'));
+    await timed('view', () => page.keyboard.press('ArrowLeft'));
+    await timed('view', () => page.keyboard.press(k % 2 ? '-' : '+'));
+  }
+  await page.getByRole('tab', { name: 'Plates' }).click();
+  const code = page.getByLabel('Ink colour, code');
+  for (let k = 0; k < 12; k++) {
+    await code.fill(`#c03${(100 + k * 11).toString(16).padStart(3, '0')}`);
+    await timed('ink', () => code.press('Enter'));
+  }
+  distribution(`${name}: a change of ink`, times.ink);
+  distribution(`${name}: a change of choke`, times.fit);
+  distribution(`${name}: a plate lifted`, times.lift);
+  distribution(`${name}: pan and zoom to settled`, times.view);
+  distribution(`${name}: all of them`, Object.values(times).flat());
 }
 
 async function measurePage(base, id, name) {
@@ -133,6 +190,14 @@ async function measurePage(base, id, name) {
     await page.close();
   }
   distribution(`${name}: open to first print`, opened);
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`${base}/jobs/${id}`);
+  await settle(page);
+  await page.waitForTimeout(3000);
+  await measureControls(page, name);
+  say(
+    `  ${`${name}: memory of the page`.padEnd(34)} ${(await pageMemory(browser)).toFixed(0)} MB after the series`,
+  );
   await browser.close();
 }
 
@@ -186,9 +251,17 @@ async function main() {
     `  ${'vector, 28 in, 5 plates'.padEnd(34)} ${task.result.seconds.toFixed(1)} s; twice the length takes ${(peakMemory(worker.pid) / before).toFixed(2)} times the peak memory`,
   );
 
-  say('\nThe page in Chromium, 1280 x 800:');
-  await measurePage(base, vector, 'vector');
-  await measurePage(base, pixels, 'pixels');
+  const eight = drawing(15, 6, 13);
+  const large = await upload(base, 'eight.svg', Buffer.from(eight));
+  const largePixels = await upload(base, 'eight.png', await rendered(eight, 3900));
+  say('\nThe page in Chromium, 1280 x 800, a print of 13 x 15 in with 8 plates:');
+  for (const [name, id] of [
+    ['vector', large],
+    ['pixels', largePixels],
+  ]) {
+    await withSheet(base, id, (sheet) => ({ ...sheet, print: { widthMm: 330.2, heightMm: 381 } }));
+    await measurePage(base, id, name);
+  }
 }
 
 try {

@@ -1,7 +1,7 @@
 import type { OuterMap, RgbaPlane } from '@/core/artwork';
 import type { ArtworkNeed } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
-import { RASTER_TILE, VECTOR_TILE_WIDTH, VECTOR_VIEW_TILE_HEIGHT } from '@/protocol/jobs';
+import { RASTER_TILE, VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/jobs';
 
 /** Bytes of decoded tiles that are kept. */
 const BUDGET = 160e6;
@@ -91,7 +91,7 @@ function gridOf(sheet: JobSheet, need: ArtworkNeed): TileGrid {
   if (sheet.artwork.kind === 'vector') {
     return {
       width: VECTOR_TILE_WIDTH,
-      height: VECTOR_VIEW_TILE_HEIGHT,
+      height: VECTOR_TILE_HEIGHT,
       url: (row, column) =>
         `${base}?width=${need.levelWidth}&height=${need.levelHeight}&row=${row}&column=${column}`,
     };

@@ -69,6 +69,4 @@ export const filmsRequestSchema = z.strictObject({ version: z.number().int().min
 export const RASTER_TILE = 512;
 /** Tiles of vector artwork; the server renders them on this grid. */
 export const VECTOR_TILE_WIDTH = 2048;
-export const VECTOR_TILE_HEIGHT = 128;
-/** The page asks for taller tiles on the same columns: each costs the server one reading of the drawing. */
-export const VECTOR_VIEW_TILE_HEIGHT = 512;
+export const VECTOR_TILE_HEIGHT = 256;

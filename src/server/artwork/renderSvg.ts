@@ -14,8 +14,6 @@ export const VECTOR_TILE = { width: VECTOR_TILE_WIDTH, height: VECTOR_TILE_HEIGH
 /**
  * Renders one tile of a drawing at a size in pixels for the whole, without antialiasing.
  * Straight alpha; beyond the drawing the tile is empty.
- *
- * @param height of the tile; rows count in tiles of this height.
  */
 export function renderSvgTile(
   svg: SvgArtwork,
@@ -23,10 +21,9 @@ export function renderSvgTile(
   wholeHeight: number,
   column: number,
   row: number,
-  height: number = VECTOR_TILE.height,
 ): Uint8Array {
   renders++;
-  const { width } = VECTOR_TILE;
+  const { width, height } = VECTOR_TILE;
   const source =
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" ` +
     `viewBox="${column * width} ${row * height} ${width} ${height}" shape-rendering="crispEdges" text-rendering="optimizeSpeed">` +
@@ -61,7 +58,7 @@ function straightAlpha(pixels: Uint8Array): Uint8Array {
 // The renderer's bitmaps live outside the collector's heap and are only freed by it; without a push they pile up.
 v8.setFlagsFromString('--expose-gc');
 const collect = vm.runInNewContext('gc') as () => void;
-const RENDERS_BEFORE_COLLECTING = 24;
+const RENDERS_BEFORE_COLLECTING = 12;
 let renders = 0;
 
 /** Lets memory of finished renderings go. Long work calls it between its steps. */

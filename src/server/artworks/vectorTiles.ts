@@ -1,5 +1,4 @@
 import { gzipSync } from 'node:zlib';
-import { VECTOR_VIEW_TILE_HEIGHT } from '@/protocol/jobs';
 import { readSvg, releaseRenderings, renderSvgTile } from '../artwork';
 import type { Database } from '../db/database';
 import { readStored } from '../files/fileStore';
@@ -38,5 +37,5 @@ export async function renderVectorTile(
   const svg = await drawing;
   if (!svg) return null;
   await releaseRenderings();
-  return gzipSync(renderSvgTile(svg, width, height, column, row, VECTOR_VIEW_TILE_HEIGHT), { level: 1 });
+  return gzipSync(renderSvgTile(svg, width, height, column, row), { level: 1 });
 }

@@ -15,7 +15,7 @@ export function Problem({ report, onDismiss }: Props) {
         <strong className="font-semibold">{report.message}</strong> {report.remedy}
       </p>
       {onDismiss && (
-        <button type="button" aria-label="Dismiss" onClick={onDismiss} className="p-0.5">
+        <button type="button" aria-label="Dismiss" onClick={onDismiss} className="hit">
           <X aria-hidden className="size-4" />
         </button>
       )}

@@ -62,10 +62,7 @@ export function JobTile({ job, onDelete, onDuplicate }: Props) {
         </div>
       </Link>
       <Menu>
-        <MenuButton
-          aria-label={`More for ${job.name}`}
-          className="absolute right-2 bottom-[68px] rounded-[3px] p-1 hover:bg-slip-deep"
-        >
+        <MenuButton aria-label={`More for ${job.name}`} className="hit absolute right-2 bottom-[66px]">
           <EllipsisVertical aria-hidden className="size-4" />
         </MenuButton>
         <MenuItems

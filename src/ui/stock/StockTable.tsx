@@ -54,7 +54,7 @@ export function StockTable({ shelf, rows, onChange }: Props) {
                 <button
                   type="button"
                   aria-label={`Take ${shelf.one} ${index + 1} out of stock`}
-                  className="rounded-[2px] p-1 hover:bg-slip-deep"
+                  className="hit"
                   onClick={() => onChange(rows.filter((_, k) => k !== index))}
                 >
                   <Trash2 aria-hidden className="size-4 text-quiet" />

@@ -30,7 +30,7 @@ export function GarmentPile({ sheet, shown, folded, onShow, commit }: Props) {
       aria-pressed={active}
       title={name}
       onClick={onClick}
-      className={`size-5 border ${active ? 'border-clay ring-2 ring-clay' : 'border-black/40'}`}
+      className={`size-6 border ${active ? 'border-clay ring-2 ring-clay' : 'border-black/40'}`}
       style={{ background: colour }}
     />
   );

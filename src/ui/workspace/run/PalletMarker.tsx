@@ -46,7 +46,7 @@ export function PalletMarker({ rail, run, folded, passes, onMove }: Props) {
       aria-valuemax={total}
       aria-valuenow={now}
       aria-valuetext={now === total ? 'complete' : `after ${now} of ${total} screens`}
-      className="absolute top-0 bottom-0 z-10 w-4 -translate-x-1/2 cursor-ew-resize touch-none"
+      className="absolute top-0 bottom-0 z-10 w-6 -translate-x-1/2 cursor-ew-resize touch-none"
       style={{ left: stops[now] }}
       onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
       onPointerMove={(event) => {

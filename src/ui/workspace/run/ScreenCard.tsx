@@ -58,11 +58,11 @@ export function ScreenCard(props: Props) {
           </span>
         )}
       </button>
-      <span className="flex items-center gap-1 px-0.5 pb-0.5">
+      <span className="flex items-center px-0.5">
         <button
           type="button"
           aria-label={`Move ${plate.ink.name} in the print order`}
-          className="rounded-[2px] p-0.5 hover:bg-slip-deep"
+          className="hit"
           {...attributes}
           {...listeners}
         >
@@ -82,7 +82,7 @@ export function ScreenCard(props: Props) {
             type="button"
             aria-label={`Print ${plate.ink.name} one time less`}
             onClick={props.onRemove}
-            className="rounded-[2px] p-0.5 hover:bg-slip-deep"
+            className="hit"
           >
             <X aria-hidden className="size-4" />
           </button>
@@ -94,7 +94,7 @@ export function ScreenCard(props: Props) {
             }
             aria-pressed={lifted}
             onClick={props.onLift}
-            className="rounded-[2px] p-0.5 hover:bg-slip-deep"
+            className="hit"
           >
             {lifted ? (
               <EyeOff aria-hidden className="size-4" />

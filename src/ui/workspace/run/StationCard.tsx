@@ -31,7 +31,7 @@ export function StationCard({ id, station, head, folded, onRemove }: Props) {
       ref={setNodeRef}
       data-station
       style={{ transform: CSS.Translate.toString(transform), transition }}
-      className="group relative flex w-14 shrink-0 flex-col items-center justify-between"
+      className="group relative flex w-16 shrink-0 flex-col items-center justify-between"
     >
       <button
         type="button"
@@ -58,12 +58,7 @@ export function StationCard({ id, station, head, folded, onRemove }: Props) {
       </button>
       <span className="caption flex items-center">
         {NAMES[kind]}
-        <button
-          type="button"
-          aria-label={`Take ${NAMES[kind]} out`}
-          onClick={onRemove}
-          className="rounded-[2px] hover:bg-slip-deep"
-        >
+        <button type="button" aria-label={`Take ${NAMES[kind]} out`} onClick={onRemove} className="hit">
           <X aria-hidden className="size-3.5" />
         </button>
       </span>

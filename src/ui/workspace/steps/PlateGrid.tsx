@@ -21,18 +21,18 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit }: Props) {
   const all = ids.length === sheet.plates.length;
   const change = (plate: Plate, part: (each: Plate) => Partial<Pick<Plate, 'mesh' | 'screen'>>) =>
     commit(changePlates(sheet, ids.includes(plate.id) ? ids : [plate.id], part));
-  const cell = 'px-0.5 py-0.5';
+  const cell = 'px-px py-0.5';
   const input =
-    'w-full appearance-none rounded-[2px] border border-transparent bg-transparent px-1 text-right hover:border-line';
+    'h-6 w-full appearance-none rounded-[2px] border border-transparent bg-transparent px-1 text-right hover:border-line';
   return (
     <table className="mt-1 w-full border-collapse text-xs">
       <thead className="caption">
         <tr className="border-b border-line text-left">
-          <th className="w-5 font-normal">
+          <th className="w-7 font-normal">
             <input
               type="checkbox"
               aria-label="Tick all plates"
-              className="accent-ink"
+              className="m-1 size-4 accent-ink"
               checked={all && ids.length > 0}
               onChange={() => setTicked(all ? [] : sheet.plates.map((plate) => plate.id))}
             />
@@ -54,7 +54,7 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit }: Props) {
               <input
                 type="checkbox"
                 aria-label={`Tick ${plate.ink.name}`}
-                className="accent-ink"
+                className="m-1 size-4 accent-ink"
                 checked={ids.includes(plate.id)}
                 onChange={() =>
                   setTicked(
@@ -66,7 +66,7 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit }: Props) {
             <td className={`${cell} max-w-0`}>
               <button
                 type="button"
-                className="flex w-full items-center gap-1 text-left"
+                className="flex h-6 w-full items-center gap-1 text-left"
                 onClick={() => onSelect(plate.id)}
               >
                 <Swatch colour={plate.ink.colour} />
@@ -153,7 +153,7 @@ function GridNumber({ label, value, min, max, onChange }: NumberProps) {
       aria-label={label}
       aria-invalid={text !== null && !good}
       title={text !== null && !good ? `From ${min} to ${max}` : undefined}
-      className="w-full rounded-[2px] border border-transparent bg-transparent px-1 text-right hover:border-line aria-invalid:border-clay"
+      className="h-6 w-full rounded-[2px] border border-transparent bg-transparent px-1 text-right hover:border-line aria-invalid:border-clay"
       value={text ?? trimNumber(value, 2)}
       onChange={(event) => setText(event.target.value)}
       onBlur={settle}

@@ -150,7 +150,7 @@ function ColourRange({ sheet, index, commit }: RangeProps) {
       {entry.closeness !== null && (
         <button
           type="button"
-          className="caption underline"
+          className="caption h-6 underline"
           onClick={() => commit(setCloseness(sheet, index, null))}
         >
           as found
@@ -160,6 +160,7 @@ function ColourRange({ sheet, index, commit }: RangeProps) {
         type="button"
         aria-label={`Take ${entry.colour} out; its pixels go to the nearest colour`}
         title="Take this colour out; its pixels go to the nearest colour"
+        className="hit"
         onClick={() => commit(removeColour(sheet, index))}
       >
         <X aria-hidden className="size-4" />

@@ -38,7 +38,12 @@ export function Readings({ sheet, live, pinned, onUnpin }: Props) {
             <span className="flex shrink-0 items-center gap-1">
               <Pin aria-hidden className="size-3.5" />
               {index + 1}
-              <button type="button" aria-label={`Take pin ${index + 1} out`} onClick={() => onUnpin(index)}>
+              <button
+                type="button"
+                className="hit"
+                aria-label={`Take pin ${index + 1} out`}
+                onClick={() => onUnpin(index)}
+              >
                 <X aria-hidden className="size-3.5" />
               </button>
             </span>

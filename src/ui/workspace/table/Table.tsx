@@ -303,7 +303,7 @@ export function Table(props: Props) {
             The table cannot be drawn: {failure} The job itself is safe.
           </p>
         )}
-        {shown && <span hidden data-testid="table-settled" data-busy={busy} />}
+        {shown && <span hidden data-testid="table-settled" data-busy={busy} data-drawn={shown.number} />}
       </div>
     </div>
   );

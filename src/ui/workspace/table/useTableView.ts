@@ -61,6 +61,8 @@ export interface Shown {
   /** What the table shows, and behind it what it is held against, if anything. */
   readonly drawings: readonly Drawing[];
   readonly view: View;
+  /** Counts drawings, so that one can be told from the next. */
+  readonly number: number;
 }
 
 /** Has the table drawn on web workers; what was drawn last stays until the next is ready. */
@@ -77,7 +79,11 @@ export function useTableView(
     pool
       .draw(orders)
       .then((drawings) => {
-        if (!gone && drawings) setDrawn({ orders, shown: { drawings, view: orders[0]!.view } });
+        if (gone || !drawings) return;
+        setDrawn((before) => ({
+          orders,
+          shown: { drawings, view: orders[0]!.view, number: (before?.shown.number ?? 0) + 1 },
+        }));
       })
       .catch((thrown: unknown) => {
         if (!gone) setFailed({ orders, message: thrown instanceof Error ? thrown.message : String(thrown) });
