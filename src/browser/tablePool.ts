@@ -1,11 +1,13 @@
 import * as Comlink from 'comlink';
-import type { Reading, Survey } from '@/core/pipeline';
+import type { Reading, Survey, outlineAt } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
 import type { Drawing, DrawRequest, ReadRequest } from './requests';
 import type { TableWorkerApi } from './tableWorker';
 
 interface Member {
   readonly worker: Worker;
+  /** Rejects when the worker itself breaks down. */
+  readonly broken: Promise<never>;
   readonly api: Comlink.Remote<TableWorkerApi>;
 }
 
@@ -13,7 +15,13 @@ export type DrawOrder = Omit<DrawRequest, 'ticket'>;
 
 function start(): Member {
   const worker = new Worker(new URL('./tableWorker.ts', import.meta.url), { type: 'module' });
-  return { worker, api: Comlink.wrap<TableWorkerApi>(worker) };
+  const broken = new Promise<never>((_, reject) => {
+    worker.addEventListener('error', () =>
+      reject(new Error('a drawing worker stopped; it is started again')),
+    );
+  });
+  broken.catch(() => undefined);
+  return { worker, broken, api: Comlink.wrap<TableWorkerApi>(worker) };
 }
 
 /** Draws views on web workers, each a band of it; newer requests make older ones void. Another worker reads and surveys. */
@@ -54,14 +62,18 @@ export class TablePool {
     const { drawers } = this;
     const rows = Math.ceil(view.height / drawers.length);
     const bands = await Promise.all(
-      drawers.map(({ api }, k) => {
+      drawers.map(({ api, broken }, k) => {
         const top = k * rows;
         const height = Math.min(rows, view.height - top);
         if (height <= 0) return null;
         const band = { ...view, yMm: view.yMm + top / view.scale, height };
-        return api.draw({ ...order, ticket, view: band });
+        return Promise.race([api.draw({ ...order, ticket, view: band }), broken]);
       }),
-    );
+    ).catch((thrown: unknown) => {
+      // A worker that broke down is replaced with the next drawing; the others answer for themselves.
+      if (thrown instanceof Error && /worker stopped/.test(thrown.message)) this.close();
+      throw thrown;
+    });
     const pixels = new Uint8ClampedArray(view.width * view.height * 4);
     for (const [k, band] of bands.entries()) {
       if (band) pixels.set(band.pixels, k * rows * view.width * 4);
@@ -98,6 +110,16 @@ export class TablePool {
   /** A reading that is never passed over. */
   readPinned(request: ReadRequest): Promise<Reading> {
     return this.other.api.read(request);
+  }
+
+  /** Starts the workers before they are needed. */
+  warm(): void {
+    void this.drawers;
+  }
+
+  /** The area of one colour that a place belongs to; null where no colour stands. */
+  outline(request: ReadRequest): Promise<ReturnType<typeof outlineAt>> {
+    return this.other.api.outline(request);
   }
 
   /** The artwork's colour at one place; null where it is transparent. */

@@ -25,6 +25,7 @@ import {
   labelsKey,
   labelsReach,
   makeReading,
+  outlineAt,
   plateArtworkNeed,
   platesKey,
   platesOfLabels,
@@ -84,6 +85,11 @@ class TableWorker {
   /** Makes everything before this ticket void. */
   supersede(ticket: number): void {
     this.latest = Math.max(this.latest, ticket);
+  }
+
+  /** Fetches what every drawing needs. */
+  async warm(): Promise<void> {
+    await this.loadKernels();
   }
 
   /** Draws a view; null when a newer request came meanwhile. */
@@ -205,6 +211,23 @@ class TableWorker {
     return formatHexColour([data[middle]!, data[middle + 1]!, data[middle + 2]!]);
   }
 
+  /** The area of one colour that a place belongs to: the colour's index and an outline; null where no colour stands. */
+  async outline(request: ReadRequest): Promise<ReturnType<typeof outlineAt>> {
+    const { sheet, xMm, yMm } = request;
+    const job = await this.prepare(sheet, request.hasOuterMap);
+    const grid = surveyGrid(sheet);
+    const whole = new Uint8Array(grid.widthPx * grid.heightPx);
+    for (const band of surveyBands(grid)) {
+      const art = await this.tiles.read(sheet, plateArtworkNeed(job, grid, band));
+      const { rect, first } = labelsForPlates(job, grid, band, art);
+      for (let row = 0; row < band.height; row++) {
+        const from = (band.y + row - rect.y) * rect.width - rect.x;
+        whole.set(first.subarray(from, from + grid.widthPx), (band.y + row) * grid.widthPx);
+      }
+    }
+    return outlineAt(grid, whole, xMm, yMm);
+  }
+
   /** Looks at the whole print; null when a newer survey was asked for meanwhile. */
   async survey(sheet: JobSheet, hasOuterMap: boolean, ticket: number): Promise<Survey | null> {
     this.supersede(ticket);
@@ -265,4 +288,7 @@ function groundOf(request: DrawRequest): LinearRgb {
 
 export type TableWorkerApi = TableWorker;
 
-Comlink.expose(new TableWorker());
+const table = new TableWorker();
+// While the page asks the server for its job, the kernels can be had already.
+void table.warm();
+Comlink.expose(table);

@@ -177,11 +177,16 @@ test('a colour is picked from the artwork, its closeness set, its ink taken from
   const ink = (await option.innerText()).split(',')[0]!;
   await option.click();
   await expect(screens.nth(1)).toContainText(ink);
-  await page.getByRole('button', { name: 'Pick one' }).click();
+  await page.getByRole('button', { name: 'here' }).click();
   const table = page.getByTestId('table');
   const box = (await table.boundingBox())!;
   await table.click({ position: { x: 5, y: box.height / 2 } });
   await expect(page.getByRole('alert').filter({ hasText: 'no artwork at that place' })).toBeVisible();
+  // The white of the lamp and the white line are one colour; only the lamp's gets an ink of its own.
+  await page.getByRole('button', { name: 'here' }).click();
+  await table.click({ position: { x: box.width / 2 + box.width * 0.11, y: box.height / 2 } });
+  await expect(page.getByRole('button', { name: 'Ink for a part of #ffffff' })).toBeVisible();
+  await expect(screens).toHaveCount(5);
 });
 
 test('from the dropped file to the films by keyboard alone', async ({ page }) => {
@@ -223,7 +228,7 @@ test('a job whose artwork cannot be read any more still opens', async ({ page })
   await page.reload();
   await expect(page.getByRole('alert').filter({ hasText: 'The table cannot be drawn' })).toBeVisible();
   await page.getByRole('tab', { name: 'Plates' }).click();
-  await expect(page.getByText('Colours of the artwork')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Colours' })).toBeVisible();
   await chooseArtwork(page, temporaryFile('empty.png', ''));
   await expect(page.getByRole('alert').filter({ hasText: 'is empty' })).toBeVisible();
 });

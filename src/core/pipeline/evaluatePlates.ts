@@ -1,15 +1,18 @@
-import type { OuterMap, RgbaPlane } from '../artwork';
+import { type OuterMap, type RgbaPlane, componentOutline } from '../artwork';
 import { type PlatePlanes, cropPlanes, fitHalo, fitPlates, isDarkUnbased } from '../fit';
 import { type Rect, containsRect, expandRect } from '../geometry';
 import type { Kernels } from '../kernels';
 import { type Allocator, FRESH_MEMORY } from '../raster';
 import {
+  BARE,
   type LabelMap,
+  type LocalColour,
   PaletteLookup,
   adoptLabels,
   bareLabelMap,
   expandLabels,
   pixelShares,
+  relabelWithin,
 } from '../separation';
 import type { JobSheet } from '../sheet';
 import { type ArtworkNeed, type PrintGrid, artworkNeed, edgeRadiusPx, planeMapping } from './printGrid';
@@ -32,7 +35,10 @@ export function preparePlateJob(
   memory: Allocator = FRESH_MEMORY,
 ): PlateJob {
   const lookup = new PaletteLookup(
-    sheet.palette.map(({ colour, closeness }) => ({ colour, purity: closeness ?? sheet.purity })),
+    sheet.palette.map(({ colour, closeness, within }) => ({
+      colour,
+      purity: within ? null : (closeness ?? sheet.purity),
+    })),
   );
   return { sheet, lookup, outerMap, kernels, memory };
 }
@@ -71,7 +77,7 @@ export function platesOfLabels(job: PlateJob, grid: PrintGrid, region: Rect, lab
 /** Equal for two states of a job whose labels are equal. */
 export function labelsKey(sheet: JobSheet): string {
   const { artwork, print, background, palette, purity } = sheet;
-  const colours = palette.map(({ colour, closeness }) => [colour, closeness]);
+  const colours = palette.map(({ colour, closeness, within }) => [colour, closeness, within]);
   return JSON.stringify([artwork.sha256, print, background, colours, purity]);
 }
 
@@ -112,5 +118,35 @@ function evaluateLabels(
     if (vector) adoptLabels(shares, need.rect.x, need.rect.y, map);
     else expandLabels(shares, planeMapping(sheet, grid, need), map, memory);
   });
+  relabelWithin(map, localColours(sheet), grid.widthPx, grid.heightPx);
   return map;
+}
+
+/** Colours of a sheet that count only inside an outline. */
+function localColours(sheet: JobSheet): LocalColour[] {
+  return sheet.palette.flatMap(({ colour, within }, label): LocalColour[] => {
+    const from = sheet.palette.findIndex((each) => each.within === null && each.colour === colour);
+    return within && from >= 0 ? [{ label, from, outline: within }] : [];
+  });
+}
+
+/**
+ * The outline of the area of one colour that a place of the print belongs to, as fractions of the artwork, and the colour's
+ * index; null where no colour stands.
+ *
+ * @param labels of the whole grid.
+ */
+export function outlineAt(
+  grid: PrintGrid,
+  labels: Uint8Array,
+  xMm: number,
+  yMm: number,
+): { readonly label: number; readonly outline: [number, number][] } | null {
+  const x = Math.floor(xMm * grid.pxPerMm);
+  const y = Math.floor(yMm * grid.pxPerMm);
+  if (x < 0 || y < 0 || x >= grid.widthPx || y >= grid.heightPx) return null;
+  const label = labels[y * grid.widthPx + x]!;
+  const points = label >= BARE ? null : componentOutline(labels, grid.widthPx, grid.heightPx, x, y);
+  if (!points) return null;
+  return { label, outline: points.map(([px, py]) => [px / grid.widthPx, py / grid.heightPx]) };
 }

@@ -16,8 +16,8 @@ import type { JobSheet, Plate } from '../sheet';
 import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
 import { type ArtworkNeed, type PrintGrid, printGrid } from './printGrid';
 
-/** Rows of a film that are made at a time; a multiple of the vector tiles' height. */
-export const STRIP_ROWS = 256;
+/** Rows of a film that are made at a time: few, since what is looked at beyond them costs less than memory does. */
+export const STRIP_ROWS = 128;
 
 /** Everything about a film set that does not depend on the strip. */
 export interface FilmPlan {

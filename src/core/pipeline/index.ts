@@ -12,6 +12,7 @@ export {
   labelsForPlates,
   labelsKey,
   labelsReach,
+  outlineAt,
   plateArtworkNeed,
   platesKey,
   platesOfLabels,

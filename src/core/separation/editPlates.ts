@@ -155,7 +155,7 @@ export function changePrintWidth(sheet: JobSheet, widthMm: number): JobSheet {
 
 /** Adds a colour to the palette with an ink of its own; a colour that is there already is left alone. */
 export function addColour(sheet: JobSheet, colour: string): JobSheet {
-  if (sheet.palette.some((entry) => entry.colour === colour)) return sheet;
+  if (sheet.palette.some((entry) => entry.colour === colour && entry.within === null)) return sheet;
   if (sheet.palette.length >= LIMITS.maxPaletteColours) {
     throw new KerameusError({
       code: 'too-many-colours',
@@ -163,14 +163,37 @@ export function addColour(sheet: JobSheet, colour: string): JobSheet {
       remedy: 'Take one out first.',
     });
   }
-  const entry = { colour, plateId: null, tint: 1, closeness: null };
+  const entry = { colour, plateId: null, tint: 1, closeness: null, within: null };
+  const next = { ...sheet, palette: [...sheet.palette, entry] };
+  return assignColour(next, next.palette.length - 1, 'new');
+}
+
+/** Gives a colour an ink of its own inside an outline only; everywhere else it stays as it is. */
+export function splitColour(
+  sheet: JobSheet,
+  index: number,
+  within: NonNullable<JobSheet['palette'][number]['within']>,
+): JobSheet {
+  if (sheet.palette.length >= LIMITS.maxPaletteColours) {
+    throw new KerameusError({
+      code: 'too-many-colours',
+      message: `The job has ${sheet.palette.length} colours already.`,
+      remedy: 'Take one out first.',
+    });
+  }
+  const entry = { ...sheet.palette[index]!, within };
   const next = { ...sheet, palette: [...sheet.palette, entry] };
   return assignColour(next, next.palette.length - 1, 'new');
 }
 
 /** Takes a colour out of the palette: its pixels go to whatever colour is nearest. */
 export function removeColour(sheet: JobSheet, index: number): JobSheet {
-  const palette = sheet.palette.filter((_, k) => k !== index);
+  const gone = sheet.palette[index];
+  // Parts that were split from a colour go with it.
+  const palette = sheet.palette.filter(
+    (each, k) =>
+      k !== index && !(gone?.within === null && each.within !== null && each.colour === gone.colour),
+  );
   return withUnderbase(withoutUnusedPlates({ ...sheet, palette }));
 }
 

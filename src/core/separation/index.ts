@@ -10,7 +10,9 @@ export {
   removeColour,
   setCloseness,
   setTint,
+  splitColour,
 } from './editPlates';
+export { relabelWithin, type LocalColour } from './relabelWithin';
 export { createJobSheet, type NewJob } from './createJobSheet';
 export { BARE, MIXED, PaletteLookup } from './palette';
 export { pixelShares, pixelSharesHalo, type PixelShares, type SharesContext } from './pixelShares';

@@ -28,6 +28,8 @@ const CACHE_BITS = 14;
  */
 export class PaletteLookup {
   readonly count: number;
+  /** Bit k set: palette colour k takes part. */
+  private readonly active: number;
   private readonly labs: readonly Lab[];
   private readonly codes: Float64Array;
   private readonly light: Float64Array;
@@ -39,14 +41,15 @@ export class PaletteLookup {
   private readonly mixSecond = new Uint8Array(1 << CACHE_BITS);
   private readonly mixShare = new Uint16Array(1 << CACHE_BITS);
 
-  /** @param colours each with the CIELAB distance within which a pixel is that colour. */
-  constructor(colours: readonly { readonly colour: string; readonly purity: number }[]) {
+  /** @param colours each with the CIELAB distance within which a pixel is that colour; null: no pixel ever is. */
+  constructor(colours: readonly { readonly colour: string; readonly purity: number | null }[]) {
     const rgbs: Rgb8[] = colours.map((each) => parseHexColour(each.colour));
     this.count = rgbs.length;
     this.labs = rgbs.map((rgb) => labFromRgb8(rgb));
     this.codes = Float64Array.from(rgbs.flat());
     this.light = Float64Array.from(rgbs.flat(), (code) => LINEAR_OF_CODE8[code]!);
-    this.purities = Float64Array.from(colours, (each) => each.purity);
+    this.purities = Float64Array.from(colours, (each) => each.purity ?? -1);
+    this.active = colours.reduce((bits, each, k) => (each.purity === null ? bits : bits | (1 << k)), 0);
   }
 
   /** The palette colour that a pixel is, or MIXED. */
@@ -84,7 +87,14 @@ export class PaletteLookup {
       (Math.imul((r << 16) | (g << 8) | b, 0x9e3779b1) ^ Math.imul(candidates, 0x85ebca6b)) >>>
       (32 - CACHE_BITS);
     if (this.mixKey[slot] !== key) {
-      this.solve(r, g, b, candidates === 0 ? -1 : candidates, doubt === 0 ? 1 : (4 * 2 ** doubt) ** 2, slot);
+      this.solve(
+        r,
+        g,
+        b,
+        candidates === 0 ? this.active : candidates & this.active,
+        doubt === 0 ? 1 : (4 * 2 ** doubt) ** 2,
+        slot,
+      );
       this.mixKey[slot] = key;
     }
     out.first = this.mixFirst[slot]!;

@@ -156,6 +156,7 @@ export function proposePlates(input: ProposalInput): PlateProposal {
     plateId: draftOf[k] === null ? null : (plates[draftOf[k]!]?.id ?? null),
     tint: 1,
     closeness: null,
+    within: null,
   }));
   const base = underbasePlate(plates);
   const all = base ? [base, ...plates] : plates;

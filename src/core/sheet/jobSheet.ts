@@ -76,6 +76,15 @@ export const paletteColourSchema = z.strictObject({
   tint: share,
   /** CIELAB distance within which a pixel counts as this colour; null: the job's purity. */
   closeness: z.number().min(0.5).max(40).nullable(),
+  /**
+   * Set where a colour counts only inside an outline, as fractions of the artwork: there it takes the place of the same
+   * colour everywhere else.
+   */
+  within: z
+    .array(z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)]))
+    .min(3)
+    .max(4000)
+    .nullable(),
 });
 
 const lengthMm = z.number().min(0);

@@ -17,7 +17,7 @@ function fromVersion1(sheet: Json): Json {
     otherGarments: [],
     plates,
     run: proposeRun(plates as unknown as Parameters<typeof proposeRun>[0]),
-    palette: list(sheet.palette).map((entry) => ({ closeness: null, ...entry })),
+    palette: list(sheet.palette).map((entry) => ({ closeness: null, within: null, ...entry })),
     fit: { ...fit, press: { heads: 10, flashes: 2, ...(isObject(fit.press) ? fit.press : {}) } },
   };
 }

@@ -58,7 +58,7 @@ function straightAlpha(pixels: Uint8Array): Uint8Array {
 // The renderer's bitmaps live outside the collector's heap and are only freed by it; without a push they pile up.
 v8.setFlagsFromString('--expose-gc');
 const collect = vm.runInNewContext('gc') as () => void;
-const RENDERS_BEFORE_COLLECTING = 12;
+const RENDERS_BEFORE_COLLECTING = 6;
 let renders = 0;
 
 /** Lets memory of finished renderings go. Long work calls it between its steps. */

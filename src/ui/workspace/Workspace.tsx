@@ -3,8 +3,9 @@
 import { TabGroup, TabPanel, TabPanels } from '@headlessui/react';
 import Link from 'next/link';
 import { useCallback, useMemo, useRef, useState } from 'react';
+import type { TablePool } from '@/browser';
 import type { Finding, Step } from '@/core/checks';
-import { addColour } from '@/core/separation';
+import { addColour, splitColour } from '@/core/separation';
 import { type JobSheet, firstPasses } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import { type TaskView, isFinished } from '@/protocol/tasks';
@@ -25,7 +26,7 @@ import { ArtworkStep } from './steps/ArtworkStep';
 import { DotsStep } from './steps/DotsStep';
 import { FilmStep } from './steps/FilmStep';
 import { FitStep } from './steps/FitStep';
-import { PlatesStep } from './steps/PlatesStep';
+import { type Picking, PlatesStep } from './steps/PlatesStep';
 import { Readings } from './table/Readings';
 import { Table, type TableCommands, type TablePoint } from './table/Table';
 import { usePinned, usePool, useReading, useSurvey } from './table/usePool';
@@ -35,7 +36,8 @@ import { useWorkspaceKeys } from './useWorkspaceKeys';
 /** The place where a job is worked on: steps, table, sheet and run. */
 export function Workspace({ jobId }: { readonly jobId: string }) {
   const state = useJob(jobId);
-  if (state.job && state.sheet) return <Desk jobId={jobId} state={state} sheet={state.sheet} />;
+  const pool = usePool();
+  if (state.job && state.sheet) return <Desk jobId={jobId} state={state} sheet={state.sheet} pool={pool} />;
   return (
     <div className="p-6">
       <Mark />
@@ -55,19 +57,19 @@ interface DeskProps {
   readonly jobId: string;
   readonly state: JobState;
   readonly sheet: JobSheet;
+  readonly pool: TablePool;
 }
 
-function Desk({ jobId, state, sheet: current }: DeskProps) {
+function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
   const job = state.job!;
   const [view, setView] = useViewState(jobId);
   const { stock } = useStock();
   const drop = useArtworkDrop();
   const films = useFilms(jobId);
-  const pool = usePool();
   const commands = useRef<TableCommands | null>(null);
   const [point, setPoint] = useState<TablePoint | null>(null);
   const [comparing, setComparing] = useState(false);
-  const [picking, setPicking] = useState(false);
+  const [picking, setPicking] = useState<Picking | null>(null);
   const [historyOpen, setHistoryOpen] = useState(false);
   const [keysOpen, setKeysOpen] = useState(false);
   const [looked, setLooked] = useState<{ readonly number: number; readonly sheet: JobSheet } | null>(null);
@@ -114,20 +116,11 @@ function Desk({ jobId, state, sheet: current }: DeskProps) {
       setView({ pins: [...view.pins, at].slice(-5) });
       return;
     }
-    setPicking(false);
+    setPicking(null);
     try {
-      const colour = await pool.sample({ sheet, hasOuterMap, ...at });
-      if (!colour) {
-        throw new KerameusError({
-          code: 'nothing-there',
-          message: 'There is no artwork at that place.',
-          remedy: 'Click on a colour of the artwork.',
-        });
-      }
-      const next = addColour(sheet, colour);
-      const entry = next.palette.find((each) => each.colour === colour)!;
+      const next = await pickAt(pool, sheet, hasOuterMap, at, picking);
       commit(next);
-      setView({ selected: entry.plateId, subject: 'film', step: 'plates' });
+      setView({ selected: next.palette.at(-1)!.plateId, subject: 'film', step: 'plates' });
     } catch (thrown) {
       setRefusal(toReport(thrown));
     }
@@ -175,7 +168,7 @@ function Desk({ jobId, state, sheet: current }: DeskProps) {
       as="div"
       selectedIndex={STEPS.indexOf(view.step)}
       onChange={(index) => setView({ step: STEPS[index]! })}
-      className="flex h-dvh min-w-[960px] flex-col overflow-hidden"
+      className="flex h-dvh min-h-[560px] min-w-[960px] flex-col overflow-hidden"
     >
       <div {...drop.dropzone.getRootProps()} className="flex min-h-0 flex-1 flex-col outline-none">
         <input {...drop.dropzone.getInputProps({ 'aria-label': 'Artwork file' })} />
@@ -288,6 +281,48 @@ function Desk({ jobId, state, sheet: current }: DeskProps) {
       <KeyList open={keysOpen} actions={keys} onClose={() => setKeysOpen(false)} />
     </TabGroup>
   );
+}
+
+/** A sheet with an ink of its own for what stands at a place: the colour everywhere, or only the area there. */
+async function pickAt(
+  pool: TablePool,
+  sheet: JobSheet,
+  hasOuterMap: boolean,
+  at: TablePoint,
+  how: Picking,
+): Promise<JobSheet> {
+  if (how === 'here') {
+    const found = await pool.outline({ sheet, hasOuterMap, ...at });
+    if (!found) throw nothingThere();
+    const { within } = sheet.palette[found.label]!;
+    if (within) {
+      throw new KerameusError({
+        code: 'split-already',
+        message: 'This area has an ink of its own already.',
+        remedy: 'Change its ink in the list of colours.',
+      });
+    }
+    return splitColour(sheet, found.label, found.outline);
+  }
+  const colour = await pool.sample({ sheet, hasOuterMap, ...at });
+  if (!colour) throw nothingThere();
+  const next = addColour(sheet, colour);
+  if (next === sheet) {
+    throw new KerameusError({
+      code: 'colour-known',
+      message: `The colour ${colour} is in the list already.`,
+      remedy: 'Give it an ink there, or pick only this area of it.',
+    });
+  }
+  return next;
+}
+
+function nothingThere(): KerameusError {
+  return new KerameusError({
+    code: 'nothing-there',
+    message: 'There is no artwork at that place.',
+    remedy: 'Click on a colour of the artwork.',
+  });
 }
 
 /** A remembered view without what the job no longer has. */

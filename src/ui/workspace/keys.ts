@@ -22,7 +22,8 @@ export function useKeys(actions: readonly KeyAction[]): void {
     const command = event.ctrlKey || event.metaKey;
     return actions.find((action) =>
       action.keys.split(',').some((combination) => {
-        const parts = combination.trim().split('+');
+        // The plus that joins keys is followed by one; a plus by itself is a key.
+        const parts = combination.trim().split(/\+(?=.)/);
         const wantsCommand = parts.includes('mod');
         const wantsShift = parts.includes('shift');
         const main = parts.at(-1)!;

@@ -24,10 +24,13 @@ const GARMENT = 'garment';
 const OWN = 'new';
 
 interface Props extends StepProps {
-  /** Whether a click on the table picks a colour of the artwork. */
-  readonly picking: boolean;
-  readonly onPicking: (picking: boolean) => void;
+  /** Whether a click on the table picks a colour of the artwork, and how much of it. */
+  readonly picking: Picking | null;
+  readonly onPicking: (picking: Picking | null) => void;
 }
+
+/** A colour wherever it stands, or only the area of it that is clicked on. */
+export type Picking = 'everywhere' | 'here';
 
 export function PlatesStep(props: Props) {
   const { sheet, artwork, selected, onSelect, commit, findings, onGoTo, picking, onPicking, stock } = props;
@@ -37,26 +40,32 @@ export function PlatesStep(props: Props) {
     <div className="space-y-5">
       <section>
         <div className="flex items-center justify-between">
-          <h2 className="font-semibold">Colours of the artwork</h2>
-          <button
-            type="button"
-            aria-pressed={picking}
-            className={picking ? 'main-button' : 'plain-button'}
-            onClick={() => onPicking(!picking)}
-          >
-            <Pipette aria-hidden className="size-4" /> {picking ? 'Click on the table' : 'Pick one'}
-          </button>
+          <h2 className="font-semibold">Colours</h2>
+          <div className="flex" role="group" aria-label="Pick a colour on the table">
+            {(['everywhere', 'here'] as const).map((how) => (
+              <button
+                key={how}
+                type="button"
+                aria-pressed={picking === how}
+                className={picking === how ? 'main-button px-2' : 'plain-button px-2'}
+                title={how === 'here' ? 'Only the area that is clicked on' : 'The colour wherever it stands'}
+                onClick={() => onPicking(picking === how ? null : how)}
+              >
+                <Pipette aria-hidden className="size-4" /> {how}
+              </button>
+            ))}
+          </div>
         </div>
         <ul className="mt-2 divide-y divide-slip-deep">
           {sheet.palette.map((entry, index) => (
-            <li key={entry.colour} className="py-1.5">
+            <li key={`${entry.colour}-${index}`} className="py-1.5">
               <div className="flex items-center gap-2">
                 <Swatch colour={entry.colour} />
                 <span className="w-11 shrink-0 text-right text-xs whitespace-nowrap text-quiet">
-                  {trimNumber((artwork.areas[entry.colour] ?? 0) * 100, 1)} %
+                  {entry.within ? 'part' : `${trimNumber((artwork.areas[entry.colour] ?? 0) * 100, 1)} %`}
                 </span>
                 <Choice
-                  label={`Ink for ${entry.colour}`}
+                  label={`Ink for ${entry.within ? 'a part of ' : ''}${entry.colour}`}
                   className="w-full"
                   value={entry.plateId ?? GARMENT}
                   options={inkOptions(sheet, inks, index)}
@@ -131,7 +140,8 @@ function ColourRange({ sheet, index, commit }: RangeProps) {
   };
   return (
     <div className="flex items-center gap-2 pt-1">
-      <label className="flex min-w-0 flex-1 items-center gap-2">
+      {entry.within && <span className="caption flex-1">only the area that was picked</span>}
+      <label className={`flex min-w-0 flex-1 items-center gap-2 ${entry.within ? 'hidden' : ''}`}>
         <span className="caption shrink-0">closeness</span>
         <input
           type="range"

@@ -8,7 +8,10 @@ import type { JobSheet } from '@/core/sheet';
 /** The workers of a page, for as long as it is open. */
 export function usePool(): TablePool {
   const [pool] = useState(() => new TablePool());
-  useEffect(() => () => pool.close(), [pool]);
+  useEffect(() => {
+    pool.warm();
+    return () => pool.close();
+  }, [pool]);
   return pool;
 }
 
