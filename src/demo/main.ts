@@ -5,7 +5,7 @@ import path from 'node:path';
 import { Resvg } from '@resvg/resvg-js';
 import { count, eq } from 'drizzle-orm';
 import sharp from 'sharp';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, renumber } from '@/core/sheet';
 import { assignColour, changeGarment, changePlate, changePrintWidth, setTint } from '@/core/separation';
 import { isFinished } from '@/protocol/tasks';
 import { type Connection, connect } from '@/server/db/database';
@@ -96,7 +96,7 @@ function dress(sheet: JobSheet, demo: DemoJob): JobSheet {
     const name = demo.inks[plate.ink.colour];
     if (name && plate.role === 'colour') next = changePlate(next, plate.id, { ink: { ...plate.ink, name } });
   }
-  return next;
+  return renumber(next);
 }
 
 async function seed({ database }: Connection): Promise<void> {

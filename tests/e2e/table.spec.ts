@@ -177,13 +177,13 @@ test('a colour is picked from the artwork, its closeness set, its ink taken from
   const ink = (await option.innerText()).split(',')[0]!;
   await option.click();
   await expect(screens.nth(1)).toContainText(ink);
-  await page.getByRole('button', { name: 'here' }).click();
+  await page.getByRole('button', { name: 'here', exact: true }).click();
   const table = page.getByTestId('table');
   const box = (await table.boundingBox())!;
   await table.click({ position: { x: 5, y: box.height / 2 } });
   await expect(page.getByRole('alert').filter({ hasText: 'no artwork at that place' })).toBeVisible();
   // The white of the lamp and the white line are one colour; only the lamp's gets an ink of its own.
-  await page.getByRole('button', { name: 'here' }).click();
+  await page.getByRole('button', { name: 'here', exact: true }).click();
   await table.click({ position: { x: box.width / 2 + box.width * 0.11, y: box.height / 2 } });
   await expect(page.getByRole('button', { name: 'Ink for a part of #ffffff' })).toBeVisible();
   await expect(screens).toHaveCount(5);

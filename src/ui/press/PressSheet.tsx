@@ -2,7 +2,7 @@
 
 import { Printer } from 'lucide-react';
 import Link from 'next/link';
-import { labelLines, layoutSheet } from '@/core/film';
+import { layoutSheet } from '@/core/film';
 import { planPress } from '@/core/press';
 import { type JobSheet, effectiveChokeMm } from '@/core/sheet';
 import { KerameusError, formatLength, trimNumber } from '@/core/units';
@@ -136,8 +136,7 @@ export function PressSheet({ jobId }: { readonly jobId: string }) {
           </tbody>
         </table>
         <p className="caption mt-4">
-          {sheet.plates[0] ? labelLines(sheet, sheet.plates[0], sheet.plates.length)[1] : ''} · version{' '}
-          {job.version}
+          {sheet.film.date} · version {job.version} of the job
         </p>
       </article>
     </div>

@@ -35,7 +35,7 @@ export function GarmentPile({ sheet, shown, folded, onShow, commit }: Props) {
     />
   );
   return (
-    <div className="w-[104px] shrink-0 pt-3">
+    <div className="w-[104px] shrink-0 pt-6">
       {!folded && (
         <div
           className="flex h-[68px] items-end border border-black/40 p-1"

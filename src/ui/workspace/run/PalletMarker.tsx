@@ -46,7 +46,7 @@ export function PalletMarker({ rail, run, folded, passes, onMove }: Props) {
       aria-valuemax={total}
       aria-valuenow={now}
       aria-valuetext={now === total ? 'complete' : `after ${now} of ${total} screens`}
-      className="absolute top-0 bottom-0 z-10 w-6 -translate-x-1/2 cursor-ew-resize touch-none"
+      className="absolute top-0 z-10 h-6 w-6 -translate-x-1/2 cursor-ew-resize touch-none"
       style={{ left: stops[now] }}
       onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
       onPointerMove={(event) => {
@@ -70,8 +70,14 @@ export function PalletMarker({ rail, run, folded, passes, onMove }: Props) {
         moveTo(target);
       }}
     >
-      <span aria-hidden className="absolute top-0 bottom-0 left-1/2 w-[3px] -translate-x-1/2 bg-clay" />
-      <span aria-hidden className="absolute top-0 left-1/2 h-2.5 w-4 -translate-x-1/2 bg-clay" />
+      <span
+        aria-hidden
+        className={`pointer-events-none absolute top-0 left-1/2 w-[3px] -translate-x-1/2 bg-clay ${folded ? 'h-24' : 'h-[158px]'}`}
+      />
+      <span
+        aria-hidden
+        className="absolute top-1 left-1/2 h-3.5 w-5 -translate-x-1/2 rounded-[2px] bg-clay"
+      />
     </div>
   );
 }

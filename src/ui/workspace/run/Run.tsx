@@ -59,7 +59,7 @@ export function Run({ sheet, survey, view, selected, onView, commit }: Props) {
   const fits = plan.headsUsed <= press.heads && plan.flashesUsed <= press.flashes;
   return (
     <section aria-label="Run: the screens in print order" className="border-t border-line bg-rail">
-      <div className="flex h-8 items-center gap-2 px-3">
+      <div className="flex h-7 items-center gap-2 px-3 pt-0.5">
         <span className={fits ? 'caption' : 'font-semibold text-clay-deep'}>
           {press.name}: {plan.headsUsed} of {press.heads} heads, {plan.flashesUsed} of {press.flashes} flashes
           {plan.turns > 1 ? `, ${plan.turns} turns` : ''}
@@ -85,7 +85,7 @@ export function Run({ sheet, survey, view, selected, onView, commit }: Props) {
           {view.folded ? 'Unfold' : 'Fold'}
         </button>
       </div>
-      <div className="relative flex items-start gap-3 overflow-x-auto px-3 pb-2">
+      <div className="relative flex items-start gap-3 overflow-x-auto overflow-y-hidden px-3 pb-2">
         <GarmentPile
           sheet={sheet}
           shown={view.shownGarment}
@@ -96,7 +96,7 @@ export function Run({ sheet, survey, view, selected, onView, commit }: Props) {
         <div className="relative min-w-0">
           <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
             <SortableContext items={ids} strategy={horizontalListSortingStrategy}>
-              <ol ref={rail} className="relative flex items-stretch gap-2.5 pt-3" aria-label="Screens">
+              <ol ref={rail} className="relative flex items-stretch gap-2.5 pt-6" aria-label="Screens">
                 {sheet.run.map((station, index) => {
                   const { head, again } = plan.places[index]!;
                   const common = { id: ids[index]!, head, folded: view.folded };

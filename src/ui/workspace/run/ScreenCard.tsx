@@ -74,7 +74,7 @@ export function ScreenCard(props: Props) {
         >
           {head === null ? '' : `head ${head}`}
           {again ? ' again' : ''}
-          {coverage !== null && !folded ? ` · ${trimNumber(coverage * 100, coverage < 0.1 ? 1 : 0)} %` : ''}
+          {coverage !== null && !folded ? `, ${trimNumber(coverage * 100, coverage < 0.095 ? 1 : 0)} %` : ''}
         </span>
         {folded && <Swatch colour={plate.ink.colour} />}
         {again ? (

@@ -27,7 +27,7 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit }: Props) {
   return (
     <table className="mt-1 w-full border-collapse text-xs">
       <thead className="caption">
-        <tr className="border-b border-line text-left">
+        <tr className="h-8 border-b border-line text-left">
           <th className="w-7 font-normal">
             <input
               type="checkbox"
