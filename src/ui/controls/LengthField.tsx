@@ -1,6 +1,6 @@
 'use client';
 
-import { useId, useState } from 'react';
+import { useId, useRef, useState } from 'react';
 import { KerameusError, type LengthUnit, formatLength, parseLengthMm } from '@/core/units';
 
 interface Props {
@@ -14,7 +14,13 @@ interface Props {
   readonly onChange: (valueMm: number) => void;
 }
 
-/** A length, typed with or without its unit; it is taken over on Enter or when the field is left. */
+/** What one pixel of a drag on the label changes, in each unit. */
+const PER_PIXEL: Readonly<Record<LengthUnit, number>> = { mm: 0.01, cm: 0.01, in: 0.01, pt: 0.05, px: 0.1 };
+
+/**
+ * A length, typed with or without its unit, or dragged by its label; it is taken over on Enter, when the field is left, or when the
+ * hand lets go.
+ */
 export function LengthField({ label, valueMm, unit, minMm, maxMm, hint, onChange }: Props) {
   const id = useId();
   const [text, setText] = useState<string | null>(null);
@@ -33,14 +39,38 @@ export function LengthField({ label, valueMm, unit, minMm, maxMm, hint, onChange
       );
     }
   };
+  const drag = useRef<{ x: number; startMm: number } | null>(null);
+  const [draggedMm, setDraggedMm] = useState<number | null>(null);
+  const draggedTo = (x: number): number => {
+    const { x: from, startMm } = drag.current!;
+    const step = parseLengthMm(`${PER_PIXEL[unit]}${unit}`, { parameter: label });
+    const most = maxMm ?? Number.POSITIVE_INFINITY;
+    return Math.min(most, Math.max(minMm ?? 0, startMm + Math.round(x - from) * step));
+  };
   return (
     <div className="py-1">
       <div className="flex items-center justify-between gap-3">
-        <label htmlFor={id}>{label}</label>
+        <label
+          htmlFor={id}
+          className="cursor-ew-resize touch-none"
+          onPointerDown={(event) => {
+            event.currentTarget.setPointerCapture(event.pointerId);
+            drag.current = { x: event.clientX, startMm: valueMm };
+          }}
+          onPointerMove={(event) => drag.current && setDraggedMm(draggedTo(event.clientX))}
+          onPointerUp={() => {
+            if (drag.current && draggedMm !== null && Math.abs(draggedMm - valueMm) > 1e-6)
+              onChange(draggedMm);
+            drag.current = null;
+            setDraggedMm(null);
+          }}
+        >
+          {label}
+        </label>
         <input
           id={id}
           className="field w-24 text-right"
-          value={text ?? formatLength(valueMm, unit)}
+          value={text ?? formatLength(draggedMm ?? valueMm, unit)}
           aria-invalid={problem !== null}
           aria-describedby={problem || hint ? `${id}-hint` : undefined}
           onChange={(event) => setText(event.target.value)}
