@@ -247,3 +247,25 @@ test.describe('small windows', () => {
     expect(tableBox.height).toBeGreaterThan(300);
   });
 });
+
+test.describe('the browser enlarged to 200 %', () => {
+  // 1280 x 800 at 200 % is 640 x 400 in CSS pixels.
+  test.use({ viewport: { width: 640, height: 400 }, deviceScaleFactor: 2 });
+  test('nothing is out of reach', async ({ page }) => {
+    await openSign(page, 'enlarged.svg');
+    for (const part of [
+      page.getByRole('tab', { name: 'Film' }),
+      page.getByRole('button', { name: 'Make films' }),
+      page.getByRole('button', { name: 'Undo' }),
+      page.getByRole('slider', { name: /^Pallet/ }),
+      page.getByRole('button', { name: 'Fold' }),
+    ]) {
+      await part.scrollIntoViewIfNeeded();
+      await expect(part).toBeInViewport();
+    }
+    await page.getByRole('button', { name: 'Fold' }).click();
+    await expect(page.getByRole('button', { name: 'Unfold' })).toBeVisible();
+    const table = (await page.getByTestId('table').boundingBox())!;
+    expect(Math.min(table.width, table.height)).toBeGreaterThan(200);
+  });
+});

@@ -217,6 +217,14 @@ export function changePlates(
   return withUnderbase({ ...sheet, plates });
 }
 
+/** Makes a colour plate a highlight white or the other way; a highlight is choked and is not spread. */
+export function changeRole(sheet: JobSheet, id: string, role: 'colour' | 'highlight'): JobSheet {
+  const plates = sheet.plates.map((plate) =>
+    plate.id === id && plate.role !== 'underbase' ? { ...plate, role } : plate,
+  );
+  return { ...sheet, plates };
+}
+
 /** Inks by how near they come to a colour, CIEDE2000, the nearest first. */
 export function nearestInks(inks: readonly Ink[], colour: string): { ink: Ink; difference: number }[] {
   const target = labFromRgb8(parseHexColour(colour));

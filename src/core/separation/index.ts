@@ -5,6 +5,7 @@ export {
   changePlate,
   changePlates,
   changePrintWidth,
+  changeRole,
   mergePlates,
   nearestInks,
   removeColour,

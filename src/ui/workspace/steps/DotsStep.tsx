@@ -3,6 +3,7 @@ import { DOT_SHAPES, type Plate } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
 import { TextField } from '../../controls/TextField';
+import { AllPlates } from './AllPlates';
 import { FindingList } from './FindingList';
 import { PlateGrid } from './PlateGrid';
 import type { StepProps } from './stepProps';
@@ -96,6 +97,9 @@ export function DotsStep(props: StepProps) {
           onSelect={props.onSelect}
           commit={commit}
         />
+        <div className="mt-2">
+          <AllPlates {...props} />
+        </div>
       </section>
       <FindingList findings={findings} onGoTo={onGoTo} />
     </div>

@@ -128,6 +128,19 @@ export function FilmStep({
             />
           </>
         )}
+        <div className="flex items-center justify-between gap-3 py-1">
+          <span>Film printer</span>
+          <Choice
+            label="Film printer"
+            className="w-44"
+            value={stock.printers.find((each) => each.dpi === film.dpi)?.name ?? ''}
+            options={stock.printers.map((each) => ({
+              value: each.name,
+              label: `${each.name}, ${each.dpi} dpi`,
+            }))}
+            onChange={(name) => setFilm({ dpi: stock.printers.find((each) => each.name === name)!.dpi })}
+          />
+        </div>
         <TextField
           label="Film resolution, dpi"
           value={String(film.dpi)}

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { changePlates } from '@/core/separation';
+import { changePlate, changePlates, changeRole } from '@/core/separation';
 import { DOT_SHAPES, type JobSheet, type Plate, type Stock } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Swatch } from '../../controls/Choice';
@@ -12,15 +12,19 @@ interface Props {
   readonly selected: string | null;
   readonly onSelect: (plateId: string) => void;
   readonly commit: (sheet: JobSheet) => void;
+  /** With ink and role as well. */
+  readonly wide?: boolean;
 }
 
 /** Mesh, frequency, angle and shape of all plates; a value set with rows ticked goes to all of them. */
-export function PlateGrid({ sheet, stock, selected, onSelect, commit }: Props) {
+export function PlateGrid({ sheet, stock, selected, onSelect, commit, wide = false }: Props) {
   const [ticked, setTicked] = useState<readonly string[]>([]);
   const ids = ticked.filter((id) => sheet.plates.some((plate) => plate.id === id));
   const all = ids.length === sheet.plates.length;
-  const change = (plate: Plate, part: (each: Plate) => Partial<Pick<Plate, 'mesh' | 'screen'>>) =>
-    commit(changePlates(sheet, ids.includes(plate.id) ? ids : [plate.id], part));
+  const change = (
+    plate: Plate,
+    part: (each: Plate) => Partial<Pick<Plate, 'mesh' | 'screen' | 'baseStrength'>>,
+  ) => commit(changePlates(sheet, ids.includes(plate.id) ? ids : [plate.id], part));
   const cell = 'px-px py-0.5';
   const input =
     'h-6 w-full appearance-none rounded-[2px] border border-transparent bg-transparent px-1 text-right hover:border-line';
@@ -37,7 +41,16 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit }: Props) {
               onChange={() => setTicked(all ? [] : sheet.plates.map((plate) => plate.id))}
             />
           </th>
+          {wide && <th className="w-8 font-normal">film</th>}
           <th className="font-normal">Ink</th>
+          {wide && (
+            <>
+              <th className="w-20 font-normal">colour</th>
+              <th className="w-16 pr-1 text-right font-normal">opacity, %</th>
+              <th className="w-24 pl-1.5 font-normal">role</th>
+              <th className="w-16 pr-1 text-right font-normal">base, %</th>
+            </>
+          )}
           <th className="w-10 pr-1 text-right font-normal">mesh</th>
           <th className="w-9 pr-1 text-right font-normal">lpi</th>
           <th className="w-11 pr-1 text-right font-normal">angle</th>
@@ -63,16 +76,84 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit }: Props) {
                 }
               />
             </td>
+            {wide && <td className={`${cell} text-quiet`}>{plate.number}</td>}
             <td className={`${cell} max-w-0`}>
-              <button
-                type="button"
-                className="flex h-6 w-full items-center gap-1 text-left"
-                onClick={() => onSelect(plate.id)}
-              >
-                <Swatch colour={plate.ink.colour} />
-                <span className="truncate">{plate.ink.name}</span>
-              </button>
+              {wide ? (
+                <span className="flex items-center gap-1">
+                  <Swatch colour={plate.ink.colour} />
+                  <GridText
+                    label={`Ink of film ${plate.number}`}
+                    value={plate.ink.name}
+                    isGood={(text) => text.length > 0 && text.length <= 80}
+                    onChange={(name) => commit(changePlate(sheet, plate.id, { ink: { ...plate.ink, name } }))}
+                  />
+                </span>
+              ) : (
+                <button
+                  type="button"
+                  className="flex h-6 w-full items-center gap-1 text-left"
+                  onClick={() => onSelect(plate.id)}
+                >
+                  <Swatch colour={plate.ink.colour} />
+                  <span className="truncate">{plate.ink.name}</span>
+                </button>
+              )}
             </td>
+            {wide && (
+              <>
+                <td className={cell}>
+                  <GridText
+                    label={`Colour of ${plate.ink.name}`}
+                    value={plate.ink.colour}
+                    isGood={(text) => /^#[0-9a-f]{6}$/i.test(text)}
+                    onChange={(colour) =>
+                      commit(
+                        changePlate(sheet, plate.id, { ink: { ...plate.ink, colour: colour.toLowerCase() } }),
+                      )
+                    }
+                  />
+                </td>
+                <td className={cell}>
+                  <GridNumber
+                    label={`Opacity of ${plate.ink.name}`}
+                    value={Math.round(plate.ink.opacity * 100)}
+                    min={0}
+                    max={100}
+                    onChange={(percent) =>
+                      commit(changePlate(sheet, plate.id, { ink: { ...plate.ink, opacity: percent / 100 } }))
+                    }
+                  />
+                </td>
+                <td className={cell}>
+                  {plate.role === 'underbase' ? (
+                    <span className="px-1">underbase</span>
+                  ) : (
+                    <select
+                      aria-label={`Role of ${plate.ink.name}`}
+                      className={input.replace('text-right', 'text-left')}
+                      value={plate.role}
+                      onChange={(event) =>
+                        commit(changeRole(sheet, plate.id, event.target.value as 'colour' | 'highlight'))
+                      }
+                    >
+                      <option value="colour">colour</option>
+                      <option value="highlight">highlight</option>
+                    </select>
+                  )}
+                </td>
+                <td className={cell}>
+                  {plate.role !== 'underbase' && (
+                    <GridNumber
+                      label={`Base under ${plate.ink.name}`}
+                      value={Math.round(plate.baseStrength * 100)}
+                      min={0}
+                      max={100}
+                      onChange={(percent) => change(plate, () => ({ baseStrength: percent / 100 }))}
+                    />
+                  )}
+                </td>
+              </>
+            )}
             <td className={cell}>
               <select
                 aria-label={`Mesh of ${plate.ink.name}`}
@@ -129,6 +210,36 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit }: Props) {
         ))}
       </tbody>
     </table>
+  );
+}
+
+interface TextProps {
+  readonly label: string;
+  readonly value: string;
+  readonly isGood: (text: string) => boolean;
+  readonly onChange: (value: string) => void;
+}
+
+function GridText({ label, value, isGood, onChange }: TextProps) {
+  const [text, setText] = useState<string | null>(null);
+  const good = text === null || isGood(text.trim());
+  const settle = () => {
+    if (text !== null && good && text.trim() !== value) onChange(text.trim());
+    setText(null);
+  };
+  return (
+    <input
+      aria-label={label}
+      aria-invalid={!good}
+      className="h-6 w-full min-w-0 rounded-[2px] border border-transparent bg-transparent px-1 hover:border-line aria-invalid:border-clay"
+      value={text ?? value}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={settle}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') settle();
+        if (event.key === 'Escape') setText(null);
+      }}
+    />
   );
 }
 

@@ -17,6 +17,7 @@ import { Choice, type ChoiceOption, Swatch } from '../../controls/Choice';
 import { ColourField } from '../../controls/ColourField';
 import { PercentSlider } from '../../controls/PercentSlider';
 import { TextField } from '../../controls/TextField';
+import { AllPlates } from './AllPlates';
 import { FindingList } from './FindingList';
 import type { StepProps } from './stepProps';
 
@@ -102,6 +103,7 @@ export function PlatesStep(props: Props) {
       ) : (
         <p className="caption">Choose a screen in the run to change its ink.</p>
       )}
+      <AllPlates {...props} />
       <FindingList findings={findings} onGoTo={onGoTo} />
     </div>
   );
