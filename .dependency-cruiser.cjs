@@ -18,6 +18,7 @@ const MAY_IMPORT = {
   'core/screening': ['core/units', 'core/raster'],
   'core/formats': ['core/units', 'core/geometry', 'core/raster'],
   'core/kernels': ['core/raster', 'core/screening', 'core/formats'],
+  'core/tone': ['core/units'],
   'core/press': ['core/units', 'core/sheet'],
   'core/film': ['core/units', 'core/geometry', 'core/sheet', 'core/separation'],
   'core/checks': ['core/units', 'core/colour', 'core/sheet', 'core/fit', 'core/film', 'core/press'],

@@ -6,6 +6,7 @@ import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
   DifferencePainter,
   FILM_GROUND,
+  FilmTones,
   type Pixels,
   type PlateJob,
   type Reading,
@@ -74,6 +75,7 @@ function breathe(): Promise<void> {
 class TableWorker {
   private readonly tiles = new TileStore();
   private readonly thresholds = new ThresholdTiles();
+  private readonly tones = new FilmTones();
   private readonly differences = new DifferencePainter();
   private latest = 0;
   private job: Kept<PlateJob> | null = null;
@@ -129,10 +131,13 @@ class TableWorker {
     }
     if (subject === 'film' && plateId !== null) {
       const real = level.atFilm && planes.planes.some((plane) => plane.plate.id === plateId && plane.tone);
-      const shown = real ? dotPlanes(only(planes, plateId), sheet, this.thresholds, kernels) : planes;
+      const shown = real
+        ? dotPlanes(only(planes, plateId), sheet, this.thresholds, this.tones, kernels)
+        : planes;
       return predictFilm(shown, plateId, level, view, kernels);
     }
-    const shown = subject === 'dots' ? dotPlanes(planes, sheet, this.thresholds, kernels) : planes;
+    const shown =
+      subject === 'dots' ? dotPlanes(planes, sheet, this.thresholds, this.tones, kernels) : planes;
     return predictPrint(shown, sheet, level, view, kernels, { lifted, passes: request.passes });
   }
 

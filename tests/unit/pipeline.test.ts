@@ -7,6 +7,7 @@ import { PLAIN_KERNELS } from '@/core/kernels';
 import {
   DIFFERENCE_SCALE,
   DifferencePainter,
+  FilmTones,
   SurveyCounter,
   bareAsGarment,
   dotPlanes,
@@ -170,12 +171,31 @@ test('an area split from its colour gets all of its pixels and no others', () =>
 test('dots on the table are the tone that they stand for', () => {
   const sheet = sheetOf((each) => setTint(each, 1, 0.4));
   const { planes } = evaluate(sheet, sheet.film.dpi);
-  const dots = dotPlanes(planes, sheet, new ThresholdTiles(), PLAIN_KERNELS);
+  const dots = dotPlanes(planes, sheet, new ThresholdTiles(), new FilmTones(), PLAIN_KERNELS);
   const k = sheet.plates.findIndex((plate) => plate.ink.colour === '#e8b23a');
   const inked = dots.planes[k]!.shape.reduce((sum, value) => sum + (value ? 1 : 0), 0);
   const shape = planes.planes[k]!.shape.reduce((sum, value) => sum + (value ? 1 : 0), 0);
   expect(dots.planes[k]!.tone).toBeNull();
   expect(Math.abs(inked / shape - 0.4)).toBeLessThan(0.01);
+});
+
+test('film is lighter where gain is made up for; solids and shapes stay', () => {
+  const plain = sheetOf((each) => setTint(each, 1, 0.5));
+  const sheet = {
+    ...plain,
+    plates: plain.plates.map((plate) => ({ ...plate, screen: { ...plate.screen, gain: 0.2 } })),
+  };
+  const region = { x: 640, y: 500, width: 320, height: 128 };
+  const { planes } = evaluate(sheet, sheet.film.dpi, region);
+  const dots = dotPlanes(planes, sheet, new ThresholdTiles(), new FilmTones(), PLAIN_KERNELS);
+  const share = (colour: string) => {
+    const k = sheet.plates.findIndex((plate) => plate.ink.colour === colour);
+    const on = (shape: Uint8Array) => shape.reduce((sum, value) => sum + (value ? 1 : 0), 0);
+    return on(dots.planes[k]!.shape) / on(planes.planes[k]!.shape);
+  };
+  // y = a + 0.4 sqrt(a (1 - a)) = 0.5 for a = 0.3.
+  expect(share('#e8b23a')).toBeCloseTo(0.3, 1);
+  expect(share('#c8382e')).toBe(1);
 });
 
 test('a reading tells coverage, prediction and difference of its square', () => {
@@ -289,7 +309,10 @@ describe('job sheets', () => {
     const old = {
       ...rest,
       version: 1,
-      plates: now.plates.map(({ number: _number, ...plate }) => plate),
+      plates: now.plates.map(({ number: _number, screen, ...plate }) => ({
+        ...plate,
+        screen: { lpi: screen.lpi, angleDeg: screen.angleDeg, shape: screen.shape },
+      })),
       palette: now.palette.map(({ closeness: _closeness, within: _within, ...entry }) => entry),
       fit: { ...now.fit, press: { name: 'Automatic', toleranceMm: 0.15 } },
     };

@@ -199,6 +199,10 @@ export function labelLines(sheet: JobSheet, plate: Plate, count: number): [strin
   const title = `${String(number).padStart(2, '0')} of ${String(count).padStart(2, '0')}  ${plate.ink.name}`;
   const size = `${trimNumber(print.widthMm / MM_PER_INCH, 2)} x ${trimNumber(print.heightMm / MM_PER_INCH, 2)} in`;
   const screen = `${trimNumber(plate.screen.lpi, 1)} lpi / ${trimNumber(plate.screen.angleDeg, 1)}° ${plate.screen.shape}`;
-  const parts = [sheet.name, role, size, screen, 'gain not compensated', `mesh ${plate.mesh}`, film.date];
+  const gain =
+    plate.screen.gain > 0
+      ? `gain ${trimNumber(plate.screen.gain * 100, 0)} % compensated`
+      : 'gain not compensated';
+  const parts = [sheet.name, role, size, screen, gain, `mesh ${plate.mesh}`, film.date];
   return [title, parts.filter((part) => part !== '').join('  ·  ')];
 }

@@ -2,6 +2,7 @@ import type { PlatePlanes } from '../fit';
 import type { Kernels } from '../kernels';
 import { type SOLID_TILE, type ThresholdTiles } from '../screening';
 import type { JobSheet } from '../sheet';
+import type { FilmTones } from './filmTones';
 
 /**
  * The plates of a region as their films hold them: each tone is turned into the dots that the film has there.
@@ -12,6 +13,7 @@ export function dotPlanes(
   planes: PlatePlanes,
   sheet: JobSheet,
   tiles: ThresholdTiles,
+  tones: FilmTones,
   kernels: Kernels,
 ): PlatePlanes {
   const { rect } = planes;
@@ -21,7 +23,11 @@ export function dotPlanes(
       const plate = sheet.plates.find((each) => each.id === plane.plate.id) ?? plane.plate;
       if (!plane.tone) return { ...plane, plate };
       const tile = tiles.get({ dpi: sheet.film.dpi, ...plate.screen });
-      return { plate, shape: screened(plane.shape, plane.tone, rect, tile, kernels), tone: null };
+      return {
+        plate,
+        shape: screened(plane.shape, tones.apply(plate, plane.tone), rect, tile, kernels),
+        tone: null,
+      };
     }),
   };
 }

@@ -14,6 +14,7 @@ import { forEachRun } from '../raster';
 import { SOLID_TILE, ThresholdTiles } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
 import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
+import { FilmTones } from './filmTones';
 import { type ArtworkNeed, type PrintGrid, printGrid } from './printGrid';
 
 /** Rows of a film that are made at a time: few, since what is looked at beyond them costs less than memory does. */
@@ -107,6 +108,7 @@ export class FilmStripMaker {
   readonly plan: FilmPlan;
   private readonly job: PlateJob;
   private readonly tiles = new ThresholdTiles();
+  private readonly tones = new FilmTones();
   private readonly furniture: readonly SheetFurniture[];
   private readonly keepPlanes: boolean;
 
@@ -161,7 +163,7 @@ export class FilmStripMaker {
         const packed = new Uint8Array((region.width * region.height) / 8);
         this.job.kernels.screenStrip({
           shape: plane.shape,
-          tone: plane.tone,
+          tone: plane.tone && this.tones.apply(plate, plane.tone),
           width: region.width,
           rows: region.height,
           originX: region.x,

@@ -7,6 +7,7 @@ export {
   type Difference,
 } from './compare';
 export { dotPlanes } from './dots';
+export { FilmTones, smallestDotUm } from './filmTones';
 export {
   evaluatePlates,
   labelsForPlates,

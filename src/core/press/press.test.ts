@@ -9,7 +9,7 @@ const plate = (id: string, number: number, role: Plate['role'] = 'colour'): Plat
   ink: { name: id, colour: '#c04020', opacity: 0.75 },
   baseStrength: 1,
   mesh: 180,
-  screen: { lpi: 45, angleDeg: 22.5, shape: 'ellipse' },
+  screen: { lpi: 45, angleDeg: 22.5, shape: 'ellipse', gain: 0, holdSmallest: false, largest: 1 },
 });
 
 const plates = [

@@ -34,6 +34,7 @@ export {
   meshSchema,
   printerSchema,
   stockSchema,
+  threadUmOf,
   type FilmPrinter,
   type Mesh,
   type Stock,

@@ -32,6 +32,12 @@ export const screenSchema = z.strictObject({
   /** Counter-clockwise as seen on the print. */
   angleDeg: z.number().min(-360).max(360),
   shape: z.enum(DOT_SHAPES),
+  /** Dot gain at the middle tone that the film makes up for; 0 for none. */
+  gain: z.number().min(0).max(0.5),
+  /** Whether dots that the mesh does not hold are set to the smallest that it does. */
+  holdSmallest: z.boolean(),
+  /** Coverage of the largest dot on film that does not plug; 1 keeps every opening. */
+  largest: z.number().min(0.5).max(1),
 });
 
 export const plateSchema = z.strictObject({

@@ -17,7 +17,15 @@ export const FILM_SHEETS: readonly { name: string; widthMm: number; heightMm: nu
   { name: '24 x 36 in', widthMm: 609.6, heightMm: 914.4 },
 ];
 
-export const DEFAULT_SCREEN: ScreenSetting = { lpi: 45, angleDeg: 22.5, shape: 'ellipse' };
+/** Gain is not made up for unless it is asked for. */
+export const DEFAULT_SCREEN: ScreenSetting = {
+  lpi: 45,
+  angleDeg: 22.5,
+  shape: 'ellipse',
+  gain: 0,
+  holdSmallest: false,
+  largest: 1,
+};
 
 /** Fit that a job starts with. Common practice, no source. */
 export const DEFAULT_FIT: JobSheet['fit'] = {

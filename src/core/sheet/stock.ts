@@ -96,3 +96,9 @@ export const START_STOCK: Stock = {
   ],
   sheets: [...FILM_SHEETS],
 };
+
+/** Diameter of a thread of a mesh; of one that is not in stock, that of the mesh nearest to it. */
+export function threadUmOf(meshes: readonly Mesh[], count: number): number {
+  const nearest = [...meshes].sort((p, q) => Math.abs(p.count - count) - Math.abs(q.count - count))[0];
+  return nearest?.threadUm ?? 50;
+}

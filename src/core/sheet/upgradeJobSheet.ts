@@ -9,7 +9,15 @@ function isObject(value: unknown): value is Json {
 /** Version 1 had no run, no numbers of its own, one garment and one closeness. */
 function fromVersion1(sheet: Json): Json {
   const list = (value: unknown) => (Array.isArray(value) ? value.filter(isObject) : []);
-  const plates = list(sheet.plates).map((plate, index): Json => ({ number: index + 1, ...plate }));
+  const plates = list(sheet.plates).map((plate, index): Json => {
+    const screen = {
+      gain: 0,
+      holdSmallest: false,
+      largest: 1,
+      ...(isObject(plate.screen) ? plate.screen : {}),
+    };
+    return { number: index + 1, ...plate, screen };
+  });
   const fit = isObject(sheet.fit) ? sheet.fit : {};
   return {
     ...sheet,

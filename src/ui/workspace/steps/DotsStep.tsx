@@ -1,5 +1,7 @@
+import { smallestDotUm } from '@/core/pipeline';
 import { changePlates } from '@/core/separation';
 import { DOT_SHAPES, type Plate } from '@/core/sheet';
+import { compensateGain, smallestDot } from '@/core/tone';
 import { trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
 import { TextField } from '../../controls/TextField';
@@ -23,10 +25,9 @@ export function DotsStep(props: StepProps) {
   if (!plate) return <p>No plates: nothing would print.</p>;
   const index = sheet.plates.indexOf(plate);
   const toned = survey?.plates[index]?.toned ?? 0;
-  const { lpi, angleDeg, shape } = plate.screen;
+  const { lpi, angleDeg, shape, gain, largest, holdSmallest } = plate.screen;
   const across = sheet.film.dpi / lpi;
   const threads = plate.mesh / lpi;
-  const mesh = stock.meshes.find((each) => each.count === plate.mesh);
   const change = (part: Partial<Plate['screen']>, mesh = plate.mesh) =>
     commit(changePlates(sheet, [plate.id], (each) => ({ mesh, screen: { ...each.screen, ...part } })));
   const number = (min: number, max: number) => (text: string) =>
@@ -85,8 +86,41 @@ export function DotsStep(props: StepProps) {
           {trimNumber(across, 1)} film dots across a cell, {Math.floor(across * across) + 1} grey levels ·{' '}
           {trimNumber(threads, 1)} threads to a cell
           {threads < 4 ? ': too coarse a mesh for this frequency' : ''}
-          {mesh ? ` · smallest dot ${Math.round(25400 / mesh.count + mesh.threadUm)} µm` : ''}
         </p>
+      </section>
+      <section>
+        <h2 className="font-semibold">From film to print</h2>
+        <TextField
+          key={`gain-${plate.id}`}
+          label="Gain at 50 %, %"
+          value={trimNumber(gain * 100, 1)}
+          maxLength={4}
+          check={number(0, 50)}
+          onChange={(text) => change({ gain: Number(text) / 100 })}
+        />
+        <p className="caption">
+          {gain > 0
+            ? `film of ${trimNumber(compensateGain(0.5, gain) * 100, 0)} % prints 50 %`
+            : 'film and print are taken to be alike; 20 to 30 % is usual on cloth'}
+        </p>
+        <TextField
+          key={`largest-${plate.id}`}
+          label="Largest dot, %"
+          value={trimNumber(largest * 100, 1)}
+          maxLength={4}
+          check={number(50, 100)}
+          onChange={(text) => change({ largest: Number(text) / 100 })}
+        />
+        <label className="flex items-center gap-2 py-1">
+          <input
+            type="checkbox"
+            className="size-4 accent-ink"
+            checked={holdSmallest}
+            onChange={(event) => change({ holdSmallest: event.target.checked })}
+          />
+          No dot below {Math.round(smallestDotUm(plate.mesh))} µm,{' '}
+          {trimNumber(smallestDot(lpi, smallestDotUm(plate.mesh)) * 100, 1)} %
+        </label>
       </section>
       <section>
         <h2 className="font-semibold">All plates</h2>

@@ -1,0 +1,54 @@
+/**
+ * What a dot of coverage `a` on film prints as, for a gain at the middle tone: y = a + g·√(4a(1−a)), at most 1. The
+ * form of the curve is a common one for screen printing; nothing was measured.
+ *
+ * @param a 0..1
+ * @param gain by how much a tone of one half grows, 0..0.5
+ */
+export function dotGain(a: number, gain: number): number {
+  return Math.min(1, a + gain * Math.sqrt(Math.max(0, 4 * a * (1 - a))));
+}
+
+/** What must stand on film so that `y` prints: the inverse of `dotGain`, 0 and 1 pinned. */
+export function compensateGain(y: number, gain: number): number {
+  if (y <= 0) return 0;
+  if (y >= 1) return 1;
+  const k = 4 * gain * gain;
+  const sum = 2 * y + k;
+  return (sum - Math.sqrt(sum * sum - 4 * (1 + k) * y * y)) / (2 * (1 + k));
+}
+
+/** Area of the smallest dot that a mesh holds, as a share of a cell: a disc of one opening and two threads across. Common practice, no source. */
+export function smallestDot(lpi: number, dotUm: number): number {
+  const cellUm = 25400 / lpi;
+  return Math.min(0.5, (Math.PI * dotUm * dotUm) / 4 / (cellUm * cellUm));
+}
+
+export interface FilmToneRule {
+  /** Gain at the middle tone that the film makes up for, 0..0.5. */
+  readonly gain: number;
+  /** Coverage of the smallest dot on film, 0..1; 0 keeps every dot. */
+  readonly smallest: number;
+  /** Coverage of the largest dot that does not plug, 0..1; 1 keeps every opening. */
+  readonly largest: number;
+}
+
+/**
+ * Film tones for all print tones 0..65535: gain made up for, dots that would not hold or would plug set to the nearest that is
+ * safe. Nothing stays nothing, solid stays solid, and more tone never gives less.
+ */
+export function filmToneTable(rule: FilmToneRule): Uint16Array {
+  const table = new Uint16Array(65536);
+  for (let tone = 1; tone < 65535; tone++) {
+    const film = compensateGain(tone / 65535, rule.gain);
+    table[tone] = Math.round(safeDot(film, rule) * 65535);
+  }
+  table[65535] = 65535;
+  return table;
+}
+
+function safeDot(film: number, { smallest, largest }: FilmToneRule): number {
+  if (film < smallest) return film < smallest / 2 ? 0 : smallest;
+  if (film > largest) return film > (1 + largest) / 2 ? 1 : largest;
+  return film;
+}

@@ -1,0 +1,1 @@
+export { compensateGain, dotGain, filmToneTable, smallestDot, type FilmToneRule } from './gain';
