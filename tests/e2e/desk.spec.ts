@@ -181,6 +181,10 @@ test('all plates are set in one grid, several together', async ({ page, request 
 test('five hundred jobs stay usable', async ({ page, request }) => {
   test.setTimeout(120_000);
   const id = await openSign(page, 'many.svg');
+  // Copies share the picture once it is drawn.
+  await expect
+    .poll(async () => (await request.get(`/api/jobs/${id}/picture`)).status(), { timeout: 60_000 })
+    .toBe(200);
   for (let k = 0; k < 500; k += 25) {
     await Promise.all(
       Array.from({ length: 25 }, () =>

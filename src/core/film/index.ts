@@ -10,5 +10,12 @@ export {
   type SheetLabel,
   type SheetLayout,
 } from './layoutSheet';
-export { paintFurniture, sheetFurniture, type SheetFurniture } from './paintSheet';
+export {
+  paintLabel,
+  paintMarks,
+  sheetFurniture,
+  type FurnitureOptions,
+  type SheetFurniture,
+} from './paintSheet';
+export { invertBits, mirrorRows } from './turnBitmap';
 export { openLabelFont, type LabelFont } from './textOutlines';

@@ -203,6 +203,7 @@ export function labelLines(sheet: JobSheet, plate: Plate, count: number): [strin
     plate.screen.gain > 0
       ? `gain ${trimNumber(plate.screen.gain * 100, 0)} % compensated`
       : 'gain not compensated';
-  const parts = [sheet.name, role, size, screen, gain, `mesh ${plate.mesh}`, film.date];
+  const turned = `${film.negative ? 'negative' : 'positive'}, ${film.emulsion === 'up' ? 'emulsion up' : 'emulsion down'}`;
+  const parts = [sheet.name, role, size, screen, gain, `mesh ${plate.mesh}`, turned, film.date];
   return [title, parts.filter((part) => part !== '').join('  ·  ')];
 }

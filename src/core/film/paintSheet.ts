@@ -9,18 +9,27 @@ export interface SheetFurniture {
   readonly text: Outlines;
 }
 
+/** How a film is turned, and what stands on it. */
+export interface FurnitureOptions {
+  /** The bitmap is mirrored after its marks are painted; the label keeps its place beside them and stays readable. */
+  readonly mirrored: boolean;
+  readonly marks: boolean;
+  readonly label: boolean;
+}
+
 /** Marks and label of one film. Marks are at the same device pixels on every film of a job. */
 export function sheetFurniture(
   layout: SheetLayout,
   lines: readonly [string, string],
   font: LabelFont,
+  options: FurnitureOptions = { mirrored: false, marks: true, label: true },
 ): SheetFurniture {
   const px = (mm: number) => mmToPx(mm, layout.dpi);
   const thick = Math.max(1, Math.round(px(MARK_LINE_MM)));
   const arm = Math.round(px(MARK_ARM_MM));
   const rects: { x0: number; y0: number; x1: number; y1: number }[] = [];
   const rings: { cx: number; cy: number; inner: number; outer: number }[] = [];
-  for (const mark of layout.marks) {
+  for (const mark of options.marks ? layout.marks : []) {
     const x0 = Math.round(px(mark.xMm) - thick / 2);
     const y0 = Math.round(px(mark.yMm) - thick / 2);
     const cx = x0 + thick / 2;
@@ -30,7 +39,11 @@ export function sheetFurniture(
     const radius = px(MARK_RING_MM);
     rings.push({ cx, cy, inner: radius - thick / 2, outer: radius + thick / 2 });
   }
-  const { box, titleMm, textMm } = layout.label;
+  if (!options.label) return { rects, rings, text: [] };
+  const { titleMm, textMm } = layout.label;
+  const box = options.mirrored
+    ? { ...layout.label.box, x: layout.widthMm - layout.label.box.x - layout.label.box.width }
+    : layout.label.box;
   const title = setLine(font, lines[0], px(titleMm), px(box.width), px(box.x), px(box.y + titleMm));
   const second = px(box.y + titleMm * 1.5 + textMm);
   const text = setLine(font, lines[1], px(textMm), px(box.width), px(box.x), second);
@@ -47,23 +60,28 @@ function setLine(font: LabelFont, text: string, size: number, room: number, x: n
   return font.outline(words, fitted, x, y).outlines;
 }
 
+/** Calls back for runs of pixels in rows of a bitmap; ink is added, nothing is taken away. */
+function runPainter(bits: Uint8Array, firstRow: number, widthPx: number) {
+  const rowBytes = (widthPx + 7) >> 3;
+  return (row: number, from: number, to: number): void => {
+    const base = (row - firstRow) * rowBytes;
+    const end = Math.min(widthPx, to);
+    for (let x = Math.max(0, from); x < end; x++) bits[base + (x >> 3)]! |= 128 >> (x & 7);
+  };
+}
+
 /**
- * Paints the furniture into rows of a bitmap; ink is added, nothing is taken away.
+ * Paints the marks into rows of a bitmap.
  * @param bits rows * rowBytes, most significant bit leftmost, 1 = black.
  */
-export function paintFurniture(
+export function paintMarks(
   furniture: SheetFurniture,
   firstRow: number,
   rows: number,
   widthPx: number,
   bits: Uint8Array,
 ): void {
-  const rowBytes = (widthPx + 7) >> 3;
-  const run = (row: number, from: number, to: number): void => {
-    const base = (row - firstRow) * rowBytes;
-    const end = Math.min(widthPx, to);
-    for (let x = Math.max(0, from); x < end; x++) bits[base + (x >> 3)]! |= 128 >> (x & 7);
-  };
+  const run = runPainter(bits, firstRow, widthPx);
   const last = firstRow + rows;
   for (const { x0, y0, x1, y1 } of furniture.rects) {
     for (let y = Math.max(firstRow, y0); y < Math.min(last, y1); y++) run(y, x0, x1);
@@ -78,7 +96,17 @@ export function paintFurniture(
       run(y, Math.round(cx + hole), Math.round(cx + half));
     }
   }
-  fillOutlines(furniture.text, firstRow, last, run);
+}
+
+/** Paints the label into rows of a bitmap, after the bitmap was mirrored if it is. */
+export function paintLabel(
+  furniture: SheetFurniture,
+  firstRow: number,
+  rows: number,
+  widthPx: number,
+  bits: Uint8Array,
+): void {
+  fillOutlines(furniture.text, firstRow, firstRow + rows, runPainter(bits, firstRow, widthPx));
 }
 
 /** Fills outlines by the non-zero rule; a pixel is in when its centre is. */

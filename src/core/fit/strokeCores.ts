@@ -1,5 +1,8 @@
 import { type Allocator, type RasterKernels, clearFrom, forEachRun, isEmpty } from '../raster';
 
+/** A disc of this radius holds the centre of a pixel wherever it stands. */
+const LEAST_RADIUS = Math.SQRT1_2;
+
 /**
  * Finds where an area is too narrow for its choke and must keep a core.
  *
@@ -52,7 +55,8 @@ export function strokeCores(
     const opposite = cosine < -0.85;
     const x = opposite ? ((fp % width) + (fq % width)) / 2 : (px + qx) / 2;
     const y = opposite ? (((fp / width) | 0) + ((fq / width) | 0)) / 2 : (py + qy) / 2;
-    discs.push(x, y, Math.min(keepPx / 2, depth));
+    // On a coarse view a core may be finer than a pixel; it is still to be seen.
+    discs.push(x, y, Math.max(LEAST_RADIUS, Math.min(keepPx / 2, depth)));
   };
   forEachRun(band, (from, to) => {
     for (let p = from; p < to; p++) {

@@ -5,7 +5,10 @@ import {
   type SheetLayout,
   labelLines,
   layoutSheet,
-  paintFurniture,
+  invertBits,
+  mirrorRows,
+  paintLabel,
+  paintMarks,
   sheetFurniture,
 } from '../film';
 import type { PlatePlanes } from '../fit';
@@ -118,7 +121,11 @@ export class FilmStripMaker {
     this.job = job;
     this.keepPlanes = keepPlanes;
     this.furniture = plan.plates.map((plate) =>
-      sheetFurniture(plan.layout, labelLines(plan.sheet, plate, plan.plates.length), font),
+      sheetFurniture(plan.layout, labelLines(plan.sheet, plate, plan.plates.length), font, {
+        mirrored: plan.sheet.film.emulsion === 'down',
+        marks: plan.sheet.film.marks,
+        label: plan.sheet.film.label,
+      }),
     );
   }
 
@@ -184,9 +191,14 @@ export class FilmStripMaker {
       if (this.keepPlanes) planes = sumPlanes(plan, region, evaluated);
     }
     clearBeyond(bits, layout.widthPx, rows);
+    const { emulsion, negative } = plan.sheet.film;
     this.furniture.forEach((furniture, k) => {
-      paintFurniture(furniture, index * STRIP_ROWS, rows, layout.widthPx, bits[k]!);
+      paintMarks(furniture, index * STRIP_ROWS, rows, layout.widthPx, bits[k]!);
+      if (emulsion === 'down') mirrorRows(bits[k]!, layout.widthPx);
+      paintLabel(furniture, index * STRIP_ROWS, rows, layout.widthPx, bits[k]!);
+      if (negative) invertBits(bits[k]!);
     });
+    if (negative) clearBeyond(bits, layout.widthPx, rows);
     return { index, rows, bits, covered, screened, planes };
   }
 }

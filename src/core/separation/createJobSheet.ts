@@ -66,6 +66,10 @@ export function createJobSheet(job: NewJob): JobSheet {
       sheetWidthMm: 330.2,
       sheetHeightMm: 482.6,
       printAtMm: null,
+      negative: false,
+      emulsion: 'up',
+      marks: true,
+      label: true,
       date: job.date,
     },
   });

@@ -145,6 +145,12 @@ export const jobSheetSchema = z
       sheetHeightMm: z.number().min(25).max(3000),
       /** Null: centred. Otherwise the print's top left corner from the sheet's. */
       printAtMm: z.strictObject({ x: z.number(), y: z.number() }).nullable(),
+      /** Clear where ink prints, and black elsewhere. */
+      negative: z.boolean(),
+      /** Side of the film that was printed on when it is looked at right-reading; `down` mirrors the bitmap. */
+      emulsion: z.enum(['up', 'down']),
+      marks: z.boolean(),
+      label: z.boolean(),
       /** The date on the labels, ISO 8601. */
       date: z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'must be a date like 2026-03-14'),
     }),

@@ -19,6 +19,7 @@ function fromVersion1(sheet: Json): Json {
     return { number: index + 1, ...plate, screen };
   });
   const fit = isObject(sheet.fit) ? sheet.fit : {};
+  const film = isObject(sheet.film) ? sheet.film : {};
   return {
     ...sheet,
     version: 2,
@@ -26,6 +27,7 @@ function fromVersion1(sheet: Json): Json {
     plates,
     run: proposeRun(plates as unknown as Parameters<typeof proposeRun>[0]),
     palette: list(sheet.palette).map((entry) => ({ closeness: null, within: null, ...entry })),
+    film: { negative: false, emulsion: 'up', marks: true, label: true, ...film },
     fit: { ...fit, press: { heads: 10, flashes: 2, ...(isObject(fit.press) ? fit.press : {}) } },
   };
 }

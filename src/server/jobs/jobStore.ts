@@ -219,10 +219,26 @@ export async function nameVersion(
   if (rows.length === 0) throw notFound();
 }
 
-/** A new job with the state of another, its history left behind. */
-export async function duplicateJob(database: Database, id: string): Promise<string> {
-  const { sheet } = await readJob(database, id);
-  return createJob(database, { ...sheet, name: `${sheet.name.slice(0, 72)} (copy)` });
+/** A new job with the state of another, its history left behind; tells whether it has that one's picture. */
+export async function duplicateJob(
+  database: Database,
+  id: string,
+): Promise<{ readonly id: string; readonly hasPicture: boolean }> {
+  const { sheet, version } = await readJob(database, id);
+  return database.transaction(async (transaction) => {
+    const copy = await createJob(transaction, { ...sheet, name: `${sheet.name.slice(0, 72)} (copy)` });
+    const [source] = await transaction
+      .select({ pictureId: jobs.pictureId, pictureVersion: jobs.pictureVersion })
+      .from(jobs)
+      .where(eq(jobs.id, id));
+    // The print is the same, so its picture is.
+    if (!source?.pictureId || source.pictureVersion !== version) return { id: copy, hasPicture: false };
+    await transaction
+      .update(jobs)
+      .set({ pictureId: source.pictureId, pictureVersion: 1 })
+      .where(eq(jobs.id, copy));
+    return { id: copy, hasPicture: true };
+  });
 }
 
 /** Deletes a job so that it can be brought back. */

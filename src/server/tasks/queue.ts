@@ -2,12 +2,13 @@ import PgBoss from 'pg-boss';
 import type { TaskKind } from '@/protocol/tasks';
 import { databaseUrl } from '../db/database';
 
-/** Films have a queue of their own, so that an import never waits behind a film. */
-export const QUEUES = ['films', 'desk'] as const;
+/** Films and pictures have queues of their own, so that an import never waits behind them. */
+export const QUEUES = ['films', 'pictures', 'desk'] as const;
 export type QueueName = (typeof QUEUES)[number];
 
 export function queueOf(kind: TaskKind): QueueName {
-  return kind === 'films' ? 'films' : 'desk';
+  if (kind === 'films') return 'films';
+  return kind === 'picture' ? 'pictures' : 'desk';
 }
 
 export interface QueuedTask {

@@ -27,7 +27,7 @@ export function ColourField({ label, value, onChange }: Props) {
       />
       <input
         aria-label={`${label}, code`}
-        className="field w-20"
+        className="field w-[88px]"
         value={text ?? value}
         onChange={(event) => setText(event.target.value)}
         onBlur={() => commit(text)}

@@ -153,6 +153,53 @@ export function FilmStep({
           onChange={(text) => setFilm({ dpi: Number(text) })}
         />
       </section>
+      <section>
+        <h2 className="font-semibold">Film</h2>
+        <div className="flex items-center justify-between gap-3 py-1">
+          <span>Picture</span>
+          <Choice
+            label="Positive or negative"
+            className="w-44"
+            value={film.negative ? 'negative' : 'positive'}
+            options={[
+              { value: 'positive', label: 'positive' },
+              { value: 'negative', label: 'negative' },
+            ]}
+            onChange={(value) => setFilm({ negative: value === 'negative' })}
+          />
+        </div>
+        <div className="flex items-center justify-between gap-3 py-1">
+          <span>Emulsion</span>
+          <Choice
+            label="Emulsion"
+            className="w-44"
+            value={film.emulsion}
+            options={[
+              { value: 'up', label: 'up, right-reading' },
+              { value: 'down', label: 'down, mirrored' },
+            ]}
+            onChange={(value) => setFilm({ emulsion: value as 'up' | 'down' })}
+          />
+        </div>
+        <label className="flex items-center gap-2 py-1">
+          <input
+            type="checkbox"
+            className="size-4 accent-ink"
+            checked={film.marks}
+            onChange={(event) => setFilm({ marks: event.target.checked })}
+          />
+          Registration marks
+        </label>
+        <label className="flex items-center gap-2 py-1">
+          <input
+            type="checkbox"
+            className="size-4 accent-ink"
+            checked={film.label}
+            onChange={(event) => setFilm({ label: event.target.checked })}
+          />
+          Label
+        </label>
+      </section>
       {problem && <Problem report={problem} />}
       {layout && plate && <SheetDrawing sheet={sheet} layout={layout} plate={plate} />}
       <Films films={films} sheet={sheet} version={version} onCancel={onCancel} />

@@ -30,7 +30,7 @@ export function SheetDrawing({ sheet, layout, plate }: Props) {
         print
       </text>
       <g stroke="#1d1d1b" strokeWidth={0.9} fill="none">
-        {layout.marks.map((mark) => (
+        {(sheet.film.marks ? layout.marks : []).map((mark) => (
           <g key={`${mark.xMm}/${mark.yMm}`}>
             <circle cx={mark.xMm} cy={mark.yMm} r={MARK_RING_MM} />
             <path
@@ -39,7 +39,7 @@ export function SheetDrawing({ sheet, layout, plate }: Props) {
           </g>
         ))}
       </g>
-      <g fill="#1d1d1b">
+      <g fill="#1d1d1b" visibility={sheet.film.label ? undefined : 'hidden'}>
         <text x={box.x} y={box.y + titleMm} fontSize={titleMm}>
           {lines[0]}
         </text>

@@ -10,8 +10,8 @@ export function POST(request: Request, context: RouteContext<'/api/jobs/[id]/dup
   return answer(async () => {
     assertSameOrigin(request);
     const { database } = sharedConnection();
-    const id = await duplicateJob(database, readId((await context.params).id));
-    await ringForPicture(database, id);
+    const { id, hasPicture } = await duplicateJob(database, readId((await context.params).id));
+    if (!hasPicture) await ringForPicture(database, id);
     return Response.json({ id }, { status: 201 });
   });
 }
