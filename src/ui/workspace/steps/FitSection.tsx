@@ -1,9 +1,14 @@
-import type { JobSheet } from '@/core/sheet';
+'use client';
+
+import { useState } from 'react';
+import { type JobSheet, LIMITS } from '@/core/sheet';
 import { formatLength } from '@/core/units';
 
 interface Props {
   readonly sheet: JobSheet;
   readonly chokeMm: number;
+  /** The edge of the base was dragged to another choke. */
+  readonly onChoke: (chokeMm: number) => void;
 }
 
 const WIDTH = 280;
@@ -11,12 +16,14 @@ const HEIGHT = 96;
 /** Millimetres across the drawing. */
 const SPAN_MM = 1.6;
 
-/** A section through the edge of the print: cloth, base, ink, to scale across. */
-export function FitSection({ sheet, chokeMm }: Props) {
+/** A section through the edge of the print: cloth, base, ink, to scale across. The edge of the base is dragged. */
+export function FitSection({ sheet, chokeMm: settledMm, onChoke }: Props) {
+  const [held, setHeld] = useState<{ x: number; fromMm: number; mm: number; pxPerMm: number } | null>(null);
+  const chokeMm = held?.mm ?? settledMm;
   const ink = sheet.plates.find((plate) => plate.role === 'colour' && plate.baseStrength > 0);
   const base = sheet.plates.find((plate) => plate.role === 'underbase');
   if (!ink || !base) return null;
-  const px = WIDTH / Math.max(SPAN_MM, 2.5 * (chokeMm + sheet.fit.spreadMm));
+  const px = WIDTH / Math.max(SPAN_MM, 2.5 * (settledMm + sheet.fit.spreadMm));
   const edge = 64;
   const inkStart = edge - sheet.fit.spreadMm * px;
   const baseStart = edge + chokeMm * px;
@@ -45,7 +52,30 @@ export function FitSection({ sheet, chokeMm }: Props) {
           d={`M${inkStart} 69V60Q${inkStart} 41 ${inkStart + 12} 41H${WIDTH}V55H${baseStart}V69Z`}
           fill={ink.ink.colour}
         />
-        <g stroke="#1d1d1b" strokeWidth={0.9}>
+        <rect
+          x={baseStart - 7}
+          y={48}
+          width={14}
+          height={26}
+          fill="transparent"
+          className="cursor-ew-resize touch-none"
+          onPointerDown={(event) => {
+            event.currentTarget.setPointerCapture(event.pointerId);
+            const drawn = event.currentTarget.ownerSVGElement!.getBoundingClientRect().width / WIDTH;
+            setHeld({ x: event.clientX, fromMm: settledMm, mm: settledMm, pxPerMm: px * drawn });
+          }}
+          onPointerMove={(event) => {
+            if (!held) return;
+            const moved = held.fromMm + (event.clientX - held.x) / held.pxPerMm;
+            const mm = Math.min(LIMITS.maxChokeMm, Math.max(0, Math.round(moved * 100) / 100));
+            setHeld({ ...held, mm });
+          }}
+          onPointerUp={() => {
+            if (held && held.mm !== settledMm) onChoke(held.mm);
+            setHeld(null);
+          }}
+        />
+        <g stroke="#1d1d1b" strokeWidth={0.9} pointerEvents="none">
           <path d={`M${inkStart} 22V38M${baseStart} 22V52M${inkStart} 27H${baseStart}`} />
         </g>
         <text

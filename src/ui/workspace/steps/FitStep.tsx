@@ -24,7 +24,7 @@ export function FitStep({ sheet, stock, findings, onGoTo, commit }: StepProps) {
   return (
     <div className="space-y-5">
       {based ? (
-        <FitSection sheet={sheet} chokeMm={choke} />
+        <FitSection sheet={sheet} chokeMm={choke} onChoke={(chokeMm) => setFit({ chokeMm })} />
       ) : (
         <p>No ink asks for an underbase on this garment, so there is none.</p>
       )}
