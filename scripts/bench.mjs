@@ -121,6 +121,27 @@ async function settle(page) {
   );
 }
 
+/** From a move of the pointer to its reading, over the print. */
+async function measureReadings(page, name) {
+  const box = await page.getByTestId('table').boundingBox();
+  const times = [];
+  for (let k = 0; k < 40; k++) {
+    const before = await page.evaluate(() => {
+      window.__reading = document.querySelector('[aria-label=Readings]').textContent;
+      return performance.now();
+    });
+    await page.mouse.move(box.x + box.width * (0.35 + (k % 8) * 0.04), box.y + box.height * (0.3 + k * 0.01));
+    await page.waitForFunction(
+      () => document.querySelector('[aria-label=Readings]').textContent !== window.__reading,
+      undefined,
+      { polling: 'raf' },
+    );
+    times.push((await page.evaluate(() => performance.now())) - before);
+  }
+  // The first ones fetch artwork at the film's resolution.
+  distribution(`${name}: readings`, times.slice(10));
+}
+
 /** Bytes that the page and its workers hold, in MB. */
 async function pageMemory(browser) {
   const session = await browser.newBrowserCDPSession();
@@ -195,6 +216,9 @@ async function measurePage(base, id, name) {
   await settle(page);
   await page.waitForTimeout(3000);
   await measureControls(page, name);
+  await page.keyboard.press('0');
+  await settle(page);
+  await measureReadings(page, name);
   say(
     `  ${`${name}: memory of the page`.padEnd(34)} ${(await pageMemory(browser)).toFixed(0)} MB after the series`,
   );
