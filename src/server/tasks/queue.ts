@@ -15,8 +15,22 @@ export interface QueuedTask {
   readonly taskId: string;
 }
 
+const DEADLOCK = '40P01';
+const TRIES = 4;
+
 /** Starts the queue; a page server only sends, a worker also keeps the queue in order. */
 export async function startQueue(role: 'sender' | 'worker'): Promise<PgBoss> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await openQueue(role);
+    } catch (thrown) {
+      // Two programs that make the queues' tables at once: one of them is told to try again.
+      if ((thrown as { code?: string }).code !== DEADLOCK || tries === TRIES) throw thrown;
+    }
+  }
+}
+
+async function openQueue(role: 'sender' | 'worker'): Promise<PgBoss> {
   const boss = new PgBoss({
     connectionString: databaseUrl(),
     max: 3,
@@ -24,9 +38,14 @@ export async function startQueue(role: 'sender' | 'worker'): Promise<PgBoss> {
     schedule: false,
   });
   boss.on('error', () => undefined);
-  await boss.start();
-  for (const name of QUEUES) await boss.createQueue(name);
-  return boss;
+  try {
+    await boss.start();
+    for (const name of QUEUES) await boss.createQueue(name);
+    return boss;
+  } catch (thrown) {
+    await boss.stop({ graceful: false, timeout: 1000 }).catch(() => undefined);
+    throw thrown;
+  }
 }
 
 const globalSlot = globalThis as unknown as { kerameusQueue?: Promise<PgBoss> };
