@@ -134,6 +134,11 @@ export class TablePool {
     return this.other.api.survey(sheet, hasOuterMap, ticket);
   }
 
+  /** Stops a survey that is under way: what it looks at has changed, or the table needs the machine. */
+  stopSurvey(): void {
+    void this.aside?.api.supersede(++this.surveyTicket);
+  }
+
   close(): void {
     for (const { worker } of this.started ?? []) worker.terminate();
     this.aside?.worker.terminate();

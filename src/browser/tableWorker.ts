@@ -2,6 +2,7 @@ import * as Comlink from 'comlink';
 import { OPAQUE_ALPHA, type OuterMap, type RgbaPlane } from '@/core/artwork';
 import { type LinearRgb, formatHexColour, linearFromRgb8, parseHexColour } from '@/core/colour';
 import type { PlatePlanes } from '@/core/fit';
+import { type Rect, containsRect, expandRect, intersectRects } from '@/core/geometry';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
   DifferencePainter,
@@ -24,6 +25,7 @@ import {
   evaluatePlates,
   labelsForPlates,
   labelsKey,
+  labelsMargin,
   labelsReach,
   makeReading,
   outlineAt,
@@ -114,12 +116,23 @@ class TableWorker {
   }
 
   private async part(request: DrawRequest, view: View, subject: Subject): Promise<Pixels | null> {
-    const { sheet, plateId } = request;
+    const { sheet } = request;
     const level = viewLevel(sheet, view, subject === 'dots');
     if (subject === 'artwork') return this.artwork(request, level, view, null);
     const planes = await this.evaluate(request, level);
     if (!planes) return null;
     const kernels = await this.loadKernels();
+    return this.picture(request, { ...level, region: planes.rect }, view, planes, kernels);
+  }
+
+  private async picture(
+    request: DrawRequest,
+    level: ViewLevel,
+    view: View,
+    planes: PlatePlanes,
+    kernels: Kernels,
+  ): Promise<Pixels | null> {
+    const { sheet, subject, plateId } = request;
     const lifted = new Set(request.lifted);
     if (subject === 'difference') {
       const print = predictPrint(planes, sheet, level, view, kernels, { lifted, passes: request.passes });
@@ -157,23 +170,30 @@ class TableWorker {
     return encodeRgba(drawDown(light, level, view));
   }
 
-  /** The plates of a level's region; a change goes back only to the stage that it touches. */
+  /**
+   * The plates of a level's region and a little beyond it, so that a small move finds them done; a change goes back only to the
+   * stage that it touches.
+   */
   private async evaluate(request: DrawRequest, level: ViewLevel): Promise<PlatePlanes | null> {
     const { sheet } = request;
-    const { grid, region } = level;
-    const where = `${grid.pxPerMm}|${Object.values(region).join(',')}`;
-    const key = `${platesKey(sheet)}|${where}`;
-    if (this.planes?.key === key) return this.planes.value;
+    const { grid } = level;
+    const key = `${platesKey(sheet)}|${grid.pxPerMm}`;
+    if (this.planes?.key === key && containsRect(this.planes.value.rect, level.region))
+      return this.planes.value;
     const job = await this.prepare(sheet, request.hasOuterMap);
-    const labelKey = `${labelsKey(sheet)}|${where}`;
+    const region = roomy(sheet, level);
+    const labelKey = `${labelsKey(sheet)}|${grid.pxPerMm}`;
     let labels = this.labels?.key === labelKey ? this.labels.value : null;
-    if (!labels || !labelsReach(job, grid, region, labels)) {
-      const art: RgbaPlane = await this.tiles.read(sheet, plateArtworkNeed(job, grid, region));
+    // Labels that were made for another place may still reach round what is wanted now.
+    const within = labels ? intersectRects(region, expandRect(labels.rect, -labelsMargin(job, grid))) : null;
+    const wanted = within && containsRect(within, level.region) ? within : region;
+    if (!labels || !labelsReach(job, grid, wanted, labels)) {
+      const art: RgbaPlane = await this.tiles.read(sheet, plateArtworkNeed(job, grid, wanted));
       if (request.ticket < this.latest) return null;
-      labels = labelsForPlates(job, grid, region, art);
+      labels = labelsForPlates(job, grid, wanted, art);
       this.labels = { key: labelKey, value: labels };
     }
-    const planes = platesOfLabels(job, grid, region, labels);
+    const planes = platesOfLabels(job, grid, wanted, labels);
     this.planes = { key, value: planes };
     return planes;
   }
@@ -277,6 +297,28 @@ class TableWorker {
     }
     return this.outer.map;
   }
+}
+
+/** Pixels of a level that are evaluated round what is in view. */
+const ROOM_PX = 128;
+
+/** A level's region with room round it, as far as the print can show anything. */
+function roomy(sheet: JobSheet, { grid, region }: ViewLevel): Rect {
+  const beyond = Math.ceil(sheet.fit.spreadMm * grid.pxPerMm) + 4;
+  const print = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
+  const room = intersectRects(expandRect(region, ROOM_PX), expandRect(print, beyond));
+  return containsRect(room, region) ? room : unite(room, region);
+}
+
+function unite(a: Rect, b: Rect): Rect {
+  const x = Math.min(a.x, b.x);
+  const y = Math.min(a.y, b.y);
+  return {
+    x,
+    y,
+    width: Math.max(a.x + a.width, b.x + b.width) - x,
+    height: Math.max(a.y + a.height, b.y + b.height) - y,
+  };
 }
 
 function only(planes: PlatePlanes, plateId: string): PlatePlanes {

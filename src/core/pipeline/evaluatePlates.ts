@@ -63,6 +63,11 @@ export function labelsForPlates(job: PlateJob, grid: PrintGrid, region: Rect, ar
   return evaluateLabels(job, grid, expandRect(region, halo), plateArtworkNeed(job, grid, region), art);
 }
 
+/** How far labels must reach beyond a region for its plates. */
+export function labelsMargin(job: PlateJob, grid: PrintGrid): number {
+  return fitHalo(job.sheet, grid.pxPerMm);
+}
+
 /** Whether labels made for one state of a job serve for the plates of another state in a region. */
 export function labelsReach(job: PlateJob, grid: PrintGrid, region: Rect, labels: LabelMap): boolean {
   return containsRect(labels.rect, expandRect(region, fitHalo(job.sheet, grid.pxPerMm)));

@@ -12,6 +12,7 @@ export {
   evaluatePlates,
   labelsForPlates,
   labelsKey,
+  labelsMargin,
   labelsReach,
   outlineAt,
   plateArtworkNeed,

@@ -19,7 +19,7 @@ export async function answerStale(
 }
 
 /** A picture is drawn this long after a change, so that a series of changes costs one. */
-const PICTURE_PAUSE_SECONDS = 6;
+const PICTURE_PAUSE_SECONDS = 15;
 
 /** Has the job's picture drawn anew. The change itself stands, whether this works or not. */
 export async function ringForPicture(database: Database, id: string): Promise<void> {

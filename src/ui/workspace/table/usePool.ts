@@ -15,7 +15,8 @@ export function usePool(): TablePool {
   return pool;
 }
 
-const SURVEY_PAUSE_MS = 350;
+/** A survey begins when nothing was changed for this long. */
+const SURVEY_PAUSE_MS = 900;
 
 /** Coverage, small pictures and overlaps of all plates; follows the job a moment behind. */
 export function useSurvey(pool: TablePool, sheet: JobSheet | null, hasOuterMap: boolean): Survey | null {
@@ -27,6 +28,7 @@ export function useSurvey(pool: TablePool, sheet: JobSheet | null, hasOuterMap: 
   });
   useEffect(() => {
     if (key === '') return;
+    pool.stopSurvey();
     const timer = setTimeout(() => {
       const asked = latest.current!;
       pool
