@@ -17,6 +17,8 @@ async function settle() {
   await page.waitForFunction(
     () => document.querySelector('[data-testid=table-settled]')?.dataset.busy === 'false',
   );
+  // The small pictures of the run come a moment later.
+  await page.waitForSelector('[data-station] canvas', { timeout: 30_000 });
   await page.waitForTimeout(400);
 }
 
