@@ -327,6 +327,11 @@ describe('the film sheet', () => {
     const plate = sheet.plates.find((each) => each.role === 'colour')!;
     const [title, facts] = labelLines(sheet, plate, sheet.plates.length);
     expect(title).toBe(`02 of 03  ${plate.ink.name}`);
+    const late = { ...plate, number: 7 };
+    const gaps = { ...sheet, plates: sheet.plates.map((each) => (each.id === plate.id ? late : each)) };
+    expect(labelLines(gaps, late, 3)[0]).toBe(`07 (3 films)  ${plate.ink.name}`);
+    const down = { ...sheet, film: { ...sheet.film, emulsion: 'down' as const } };
+    expect(labelLines(down, plate, 3)[1]).toContain('emulsion down');
     for (const part of [
       'Geometry',
       '10 x 12 in',

@@ -94,7 +94,7 @@ export function layoutSheet(sheet: JobSheet): SheetLayout {
     height: sheet.print.heightMm,
   };
   refuseOutside(print, widthMm, heightMm);
-  const marks = placeMarks(print, widthMm, heightMm);
+  const marks = film.marks ? placeMarks(print, widthMm, heightMm) : [];
   return {
     widthMm,
     heightMm,
@@ -196,14 +196,18 @@ export function labelLines(sheet: JobSheet, plate: Plate, count: number): [strin
   const { print, film } = sheet;
   const role = { underbase: 'underbase', colour: '', highlight: 'highlight' }[plate.role];
   const { number } = plate;
-  const title = `${String(number).padStart(2, '0')} of ${String(count).padStart(2, '0')}  ${plate.ink.name}`;
+  const two = (value: number) => String(value).padStart(2, '0');
+  // Numbers may have gaps once the order was changed; then the set is only counted.
+  const gaps = sheet.plates.some((each) => each.number > count);
+  const title = `${two(number)} ${gaps ? `(${count} films)` : `of ${two(count)}`}  ${plate.ink.name}`;
   const size = `${trimNumber(print.widthMm / MM_PER_INCH, 2)} x ${trimNumber(print.heightMm / MM_PER_INCH, 2)} in`;
   const screen = `${trimNumber(plate.screen.lpi, 1)} lpi / ${trimNumber(plate.screen.angleDeg, 1)}° ${plate.screen.shape}`;
   const gain =
     plate.screen.gain > 0
       ? `gain ${trimNumber(plate.screen.gain * 100, 0)} % compensated`
       : 'gain not compensated';
-  const turned = `${film.negative ? 'negative' : 'positive'}, ${film.emulsion === 'up' ? 'emulsion up' : 'emulsion down'}`;
-  const parts = [sheet.name, role, size, screen, gain, `mesh ${plate.mesh}`, turned, film.date];
+  // What is usual goes without saying: the line is short of room.
+  const turned = [film.negative ? 'negative' : '', film.emulsion === 'down' ? 'emulsion down' : ''];
+  const parts = [sheet.name, role, size, screen, gain, `mesh ${plate.mesh}`, ...turned, film.date];
   return [title, parts.filter((part) => part !== '').join('  ·  ')];
 }

@@ -66,7 +66,19 @@ test('the only pass of a screen cannot leave the run; a flash and a second pass 
 test('plates that come find their place, plates that go take their flashes along', () => {
   const more = alignRun({ ...sheet, plates: [...plates, plate('green', 5)] });
   expect(kinds(more)).toEqual(['base', 'flash', 'gold', 'red', 'green', 'flash', 'white']);
+  // Nobody changed the order: numbers go along it. Once somebody did, each film keeps its own.
+  expect(more.plates.map((each) => each.number)).toEqual([1, 2, 3, 4, 5]);
+  const moved = moveStation(sheet, 3, 2);
+  const after = alignRun({ ...moved, plates: [...moved.plates, plate('green', 5)] });
+  expect(after.plates.map((each) => [each.id, each.number])).toEqual([
+    ['base', 1],
+    ['red', 3],
+    ['gold', 2],
+    ['green', 5],
+    ['white', 4],
+  ]);
   const fewer = alignRun({ ...sheet, plates: plates.slice(1) });
+  expect(fewer.plates.map((each) => each.number)).toEqual([1, 2, 3]);
   expect(kinds(fewer)).toEqual(['gold', 'red', 'flash', 'white']);
   const none = alignRun(withRun({ ...sheet, plates: [] }, []));
   expect(none.run).toEqual([]);

@@ -37,7 +37,7 @@ function withoutGone(run: readonly Station[], ids: ReadonlySet<string>): Station
 
 /**
  * A sheet whose run and plates agree again after plates were added or taken away: an underbase goes first and is flashed, a
- * highlight goes last, another colour before the highlights.
+ * highlight goes last, another colour before the highlights. As long as nobody changed the order, films are numbered along it.
  */
 export function alignRun(sheet: JobSheet): JobSheet {
   let run = withoutGone(sheet.run, new Set(sheet.plates.map((plate) => plate.id)));
@@ -60,7 +60,11 @@ export function alignRun(sheet: JobSheet): JobSheet {
       }
     }
   }
-  return withRun(sheet, run);
+  const aligned = withRun(sheet, run);
+  const numbers = sheet.plates.length > 0 ? aligned.plates.filter((plate) => known.has(plate.id)) : [];
+  const inOrder = numbers.every((plate, index) => index === 0 || plate.number > numbers[index - 1]!.number);
+  const gone = firstPasses(sheet.run).length > known.size;
+  return (added.length > 0 || gone) && inOrder ? renumber(aligned) : aligned;
 }
 
 /** The sheet with another run; the plates follow its order. Every plate must have its place in the run. */
