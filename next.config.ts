@@ -6,6 +6,8 @@ const config: NextConfig = {
   serverExternalPackages: ['sharp', '@resvg/resvg-js', 'pg', 'pg-boss', 'saxes'],
   poweredByHeader: false,
   reactStrictMode: true,
+  // The workspace redraws with every gesture: only what a gesture changes should.
+  reactCompiler: true,
   // Types are a check of `npm test`; a build for running need not wait for it.
   typescript: { ignoreBuildErrors: true },
   devIndicators: false,

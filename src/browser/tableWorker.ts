@@ -41,6 +41,7 @@ import {
   surveyGrid,
   viewLevel,
 } from '@/core/pipeline';
+import { Arena } from '@/core/raster';
 import { ThresholdTiles } from '@/core/screening';
 import type { LabelMap } from '@/core/separation';
 import type { JobSheet } from '@/core/sheet';
@@ -78,6 +79,7 @@ class TableWorker {
   private readonly tiles = new TileStore();
   private readonly thresholds = new ThresholdTiles();
   private readonly tones = new FilmTones();
+  private readonly memory = new Arena();
   private readonly differences = new DifferencePainter();
   private latest = 0;
   private job: Kept<PlateJob> | null = null;
@@ -171,8 +173,8 @@ class TableWorker {
   }
 
   /**
-   * The plates of a level's region and a little beyond it, so that a small move finds them done; a change goes back only to the
-   * stage that it touches.
+   * The plates of a level's region, and a little beyond it while the view is moved, so that the next small move finds them
+   * done; a change goes back only to the stage that it touches.
    */
   private async evaluate(request: DrawRequest, level: ViewLevel): Promise<PlatePlanes | null> {
     const { sheet } = request;
@@ -181,7 +183,7 @@ class TableWorker {
     if (this.planes?.key === key && containsRect(this.planes.value.rect, level.region))
       return this.planes.value;
     const job = await this.prepare(sheet, request.hasOuterMap);
-    const region = roomy(sheet, level);
+    const region = this.planes?.key === key ? roomy(sheet, level) : level.region;
     const labelKey = `${labelsKey(sheet)}|${grid.pxPerMm}`;
     let labels = this.labels?.key === labelKey ? this.labels.value : null;
     // Labels that were made for another place may still reach round what is wanted now.
@@ -193,7 +195,10 @@ class TableWorker {
       labels = labelsForPlates(job, grid, wanted, art);
       this.labels = { key: labelKey, value: labels };
     }
-    const planes = platesOfLabels(job, grid, wanted, labels);
+    // The plates before these are done with, and so is their memory.
+    this.planes = null;
+    this.memory.reset();
+    const planes = platesOfLabels({ ...job, memory: this.memory }, grid, wanted, labels);
     this.planes = { key, value: planes };
     return planes;
   }

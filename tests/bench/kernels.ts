@@ -39,7 +39,6 @@ const loops: readonly (readonly [string, (kernels: Kernels) => void])[] = [
     (k) =>
       k.nearestSet(
         shape,
-        shape.map((v) => 255 - v),
         SIDE,
         SIDE,
         8,

@@ -46,6 +46,23 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     }
   });
 
+  it.each([1, 2, 7, 13])('nearestSet with a reach of %d', (reach) => {
+    for (const [width, height] of [
+      [97, 61],
+      [33, 40],
+      [8, 3],
+      [1, 5],
+    ] as const) {
+      const set = blobs(width, height, 11 + width).map((value) => 255 - value);
+      const plain = new Int32Array(width * height).fill(9);
+      const fast = new Int32Array(width * height).fill(9);
+      PLAIN_KERNELS.nearestSet(set, width, height, reach, plain);
+      wasm.nearestSet(set, width, height, reach, fast);
+      expect(fast).toEqual(plain);
+      if (width === 97) expect(plain.some((at) => at >= 0) && plain.includes(-1)).toBe(true);
+    }
+  });
+
   it('stampDiscs', () => {
     const discs = Float64Array.from([3.2, 4.7, 2.5, -1, 6, 3, 20.5, 9.5, 0.4, 30, 8, 40]);
     const plain = new Uint8Array(25 * 13);

@@ -1,4 +1,4 @@
-import { type Allocator, type RasterKernels, clearFrom, forEachRun, isEmpty } from '../raster';
+import type { Allocator, RasterKernels } from '../raster';
 
 /** A disc of this radius holds the centre of a pixel wherever it stands. */
 const LEAST_RADIUS = Math.SQRT1_2;
@@ -26,17 +26,10 @@ export function strokeCores(
   memory: Allocator,
 ): Float64Array {
   const reach = Math.ceil(chokePx + keepPx / 2) + 1;
-  const band = memory.bytes(width * height);
-  kernels.markNearBoundary(bare, width, height, reach, band);
-  clearFrom(band, bare);
-  if (isEmpty(band)) return new Float64Array(0);
   const nearest = memory.ints(width * height);
-  kernels.nearestSet(bare, band, width, height, reach, nearest);
+  kernels.nearestSet(bare, width, height, reach, nearest);
   const discs: number[] = [];
-  const visit = (p: number, q: number): void => {
-    const fp = nearest[p]!;
-    const fq = nearest[q]!;
-    if (fp < 0 || fq < 0 || fp === fq) return;
+  const visit = (p: number, q: number, fp: number, fq: number): void => {
     const px = p % width;
     const py = (p / width) | 0;
     const qx = q % width;
@@ -58,12 +51,16 @@ export function strokeCores(
     // On a coarse view a core may be finer than a pixel; it is still to be seen.
     discs.push(x, y, Math.max(LEAST_RADIUS, Math.min(keepPx / 2, depth)));
   };
-  forEachRun(band, (from, to) => {
-    for (let p = from; p < to; p++) {
-      if ((p + 1) % width !== 0) visit(p, p + 1);
-      if (p + width < nearest.length) visit(p, p + width);
+  for (let y = 0; y < height; y++) {
+    for (let p = y * width, end = p + width; p < end; p++) {
+      const from = nearest[p]!;
+      if (from < 0) continue;
+      const right = p + 1 < end ? nearest[p + 1]! : -1;
+      if (right >= 0 && right !== from) visit(p, p + 1, from, right);
+      const below = y + 1 < height ? nearest[p + width]! : -1;
+      if (below >= 0 && below !== from) visit(p, p + width, from, below);
     }
-  });
+  }
   return Float64Array.from(discs);
 }
 

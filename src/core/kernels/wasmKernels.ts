@@ -15,7 +15,6 @@ interface KernelExports {
   stampDiscs(discs: number, count: number, width: number, height: number, out: number): void;
   nearestSet(
     set: number,
-    band: number,
     width: number,
     height: number,
     reach: number,
@@ -124,23 +123,20 @@ class WasmKernels implements Kernels {
 
   nearestSet = (
     set: Uint8Array,
-    band: Uint8Array,
     width: number,
     height: number,
     reach: number,
     out: Int32Array,
   ): void => {
     const count = width * height;
-    const [setAt, bandAt, rowsAt, downAt, outAt] = this.place(
-      count,
-      count,
-      count * 2,
-      width * 2,
-      count * 4,
-    ) as [number, number, number, number, number];
+    const [setAt, rowsAt, downAt, outAt] = this.place(count, count * 2, width * 2, count * 4) as [
+      number,
+      number,
+      number,
+      number,
+    ];
     this.bytes(setAt, count).set(set);
-    this.bytes(bandAt, count).set(band);
-    this.kernels.nearestSet(setAt, bandAt, width, height, reach, rowsAt, downAt, outAt);
+    this.kernels.nearestSet(setAt, width, height, reach, rowsAt, downAt, outAt);
     out.set(new Int32Array(this.memory.buffer, outAt, count));
   };
 

@@ -2,6 +2,7 @@ import { encodeSrgb8 } from '../colour';
 import type { Rect } from '../geometry';
 import type { JobSheet } from '../sheet';
 import type { Spans } from '../raster';
+import { MM_PER_INCH } from '../units';
 import type { LightPlane } from './artworkLight';
 import { type PrintGrid, printGrid } from './printGrid';
 
@@ -28,14 +29,16 @@ export interface ViewLevel {
 const OVERSAMPLING = 1.6;
 
 /**
- * Views are evaluated at the film's resolution or a power of two below it, whichever is nearest above the
- * view's own scale.
+ * Views are evaluated at the film's resolution, or at 3/4, 1/2, 3/8, 1/4 and so on of it: the lowest that still gives the
+ * view's pixels smooth edges.
  *
  * @param dots whether the film's own pixels are wanted at any scale.
  */
 export function viewLevel(sheet: JobSheet, view: View, dots = false): ViewLevel {
+  const least = view.scale * OVERSAMPLING * MM_PER_INCH;
   let dpi = sheet.film.dpi;
-  while (!dots && dpi / 2 / 25.4 >= view.scale * OVERSAMPLING) dpi /= 2;
+  while (!dots && dpi / 2 >= least) dpi /= 2;
+  if (!dots && dpi * 0.75 >= least) dpi *= 0.75;
   const grid = printGrid(sheet, dpi);
   const x0 = Math.floor(view.xMm * grid.pxPerMm);
   const y0 = Math.floor(view.yMm * grid.pxPerMm);

@@ -176,7 +176,7 @@ test('the nearest set pixel is the one a full search finds', () => {
   for (let i = 3; i < set.length; i += 67) set[i] = 255;
   const band = set.map((value) => 255 - value);
   const nearest = new Int32Array(width * height);
-  nearestSet(set, band, width, height, 6, nearest);
+  nearestSet(set, width, height, 6, nearest);
   for (let i = 0; i < set.length; i++) {
     const distances = [...set.keys()]
       .filter((j) => set[j])

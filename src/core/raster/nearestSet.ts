@@ -1,16 +1,14 @@
 /**
- * The nearest set pixel within a reach, for each pixel of a band: first the nearest in each column, then the best
+ * The nearest set pixel within a reach, for each pixel that is not set: first the nearest in each column, then the best
  * column. Exact, after Felzenszwalb and Huttenlocher, Distance Transforms of Sampled Functions, Theory of Computing 8
  * (2012), cut off at the reach.
  *
  * @param set 0 = not set, anything else = set; width * height.
- * @param band where an answer is wanted.
  * @param reach whole pixels, Euclidean, between centres.
- * @param out width * height; the index of the nearest set pixel, or -1.
+ * @param out width * height; the index of the nearest set pixel; -1 where there is none within reach, and in the set itself.
  */
 export function nearestSet(
   set: Uint8Array,
-  band: Uint8Array,
   width: number,
   height: number,
   reach: number,
@@ -34,7 +32,7 @@ export function nearestSet(
   }
   for (let i = 0; i < out.length; i++) {
     let at = -1;
-    if (band[i] !== 0) {
+    if (set[i] === 0) {
       const x = i % width;
       let best = reach * reach + 1;
       for (let dx = 0; dx <= reach && dx * dx < best; dx++) {

@@ -21,6 +21,14 @@ export interface JobState {
 
 const RETRY_MS = 2000;
 
+/** The same object for as long as its content is the same: what comes back from saving is what was sent. */
+function useSame(sheet: JobSheet | null): JobSheet | null {
+  const [kept, setKept] = useState(sheet);
+  if (kept === sheet || JSON.stringify(kept) === JSON.stringify(sheet)) return kept;
+  setKept(sheet);
+  return sheet;
+}
+
 /**
  * A job and its changes. Each change shows at once and is saved as a version behind it, in order; while the
  * server is away the newest state waits and is saved when it is back.
@@ -107,5 +115,6 @@ export function useJob(id: string): JobState {
     setError(null);
   }, []);
 
-  return { job, sheet: draft ?? job?.sheet ?? null, saving, error, notice, commit, move, dismiss };
+  const sheet = useSame(draft ?? job?.sheet ?? null);
+  return { job, sheet, saving, error, notice, commit, move, dismiss };
 }
