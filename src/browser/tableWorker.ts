@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
 import { OPAQUE_ALPHA, type OuterMap, type RgbaPlane } from '@/core/artwork';
 import { type LinearRgb, formatHexColour, linearFromRgb8, parseHexColour } from '@/core/colour';
-import type { PlatePlanes } from '@/core/fit';
+import { FitStages, type PlatePlanes } from '@/core/fit';
 import { type Rect, containsRect, expandRect, intersectRects } from '@/core/geometry';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
@@ -26,7 +26,6 @@ import {
   labelsForPlates,
   labelsKey,
   labelsMargin,
-  labelsReach,
   makeReading,
   outlineAt,
   plateArtworkNeed,
@@ -41,7 +40,7 @@ import {
   surveyGrid,
   viewLevel,
 } from '@/core/pipeline';
-import { Arena } from '@/core/raster';
+import { KeptMemory } from '@/core/raster';
 import { ThresholdTiles } from '@/core/screening';
 import type { LabelMap } from '@/core/separation';
 import type { JobSheet } from '@/core/sheet';
@@ -79,12 +78,13 @@ class TableWorker {
   private readonly tiles = new TileStore();
   private readonly thresholds = new ThresholdTiles();
   private readonly tones = new FilmTones();
-  private readonly memory = new Arena();
+  private readonly memory = new KeptMemory();
+  private readonly stages = new FitStages();
   private readonly differences = new DifferencePainter();
   private latest = 0;
   private job: Kept<PlateJob> | null = null;
   private labels: Kept<LabelMap> | null = null;
-  private planes: Kept<PlatePlanes> | null = null;
+  private planes: (Kept<PlatePlanes> & { readonly valid: Rect }) | null = null;
   private kernels: Promise<Kernels> | null = null;
   private outer: { sha256: string; map: Promise<OuterMap> } | null = null;
 
@@ -124,22 +124,23 @@ class TableWorker {
     const planes = await this.evaluate(request, level);
     if (!planes) return null;
     const kernels = await this.loadKernels();
-    return this.picture(request, { ...level, region: planes.rect }, view, planes, kernels);
+    return this.picture(request, level, view, planes, kernels);
   }
 
   private async picture(
     request: DrawRequest,
-    level: ViewLevel,
+    wanted: ViewLevel,
     view: View,
     planes: PlatePlanes,
     kernels: Kernels,
   ): Promise<Pixels | null> {
     const { sheet, subject, plateId } = request;
+    const level = { ...wanted, region: planes.rect };
     const lifted = new Set(request.lifted);
     if (subject === 'difference') {
       const print = predictPrint(planes, sheet, level, view, kernels, { lifted, passes: request.passes });
       const garment = parseHexColour(sheet.garment.colour);
-      const artwork = await this.artwork(request, level, view, linearFromRgb8(garment));
+      const artwork = await this.artwork(request, wanted, view, linearFromRgb8(garment));
       if (!artwork) return null;
       if (sheet.background?.dropped) bareAsGarment(print, artwork, garment);
       return this.differences.paint(print, artwork);
@@ -180,26 +181,22 @@ class TableWorker {
     const { sheet } = request;
     const { grid } = level;
     const key = `${platesKey(sheet)}|${grid.pxPerMm}`;
-    if (this.planes?.key === key && containsRect(this.planes.value.rect, level.region))
+    if (this.planes?.key === key && containsRect(this.planes.valid, level.region))
       return this.planes.value;
     const job = await this.prepare(sheet, request.hasOuterMap);
-    const region = this.planes?.key === key ? roomy(sheet, level) : level.region;
+    const margin = labelsMargin(job, grid);
     const labelKey = `${labelsKey(sheet)}|${grid.pxPerMm}`;
     let labels = this.labels?.key === labelKey ? this.labels.value : null;
-    // Labels that were made for another place may still reach round what is wanted now.
-    const within = labels ? intersectRects(region, expandRect(labels.rect, -labelsMargin(job, grid))) : null;
-    const wanted = within && containsRect(within, level.region) ? within : region;
-    if (!labels || !labelsReach(job, grid, wanted, labels)) {
+    if (!labels || !containsRect(labels.rect, expandRect(level.region, margin))) {
+      const region = this.planes?.key === key ? roomy(sheet, level) : level.region;
+      const wanted = expandRect(region, FIT_ROOM_PX);
       const art: RgbaPlane = await this.tiles.read(sheet, plateArtworkNeed(job, grid, wanted));
       if (request.ticket < this.latest) return null;
       labels = labelsForPlates(job, grid, wanted, art);
       this.labels = { key: labelKey, value: labels };
     }
-    // The plates before these are done with, and so is their memory.
-    this.planes = null;
-    this.memory.reset();
-    const planes = platesOfLabels({ ...job, memory: this.memory }, grid, wanted, labels);
-    this.planes = { key, value: planes };
+    const planes = platesOfLabels({ ...job, memory: this.memory }, grid, labels, this.stages);
+    this.planes = { key, value: planes, valid: expandRect(labels.rect, -margin) };
     return planes;
   }
 
@@ -304,7 +301,10 @@ class TableWorker {
   }
 }
 
-/** Pixels of a level that are evaluated round what is in view. */
+/** Pixels that labels reach further than fit needs, so that larger distances find them done. */
+const FIT_ROOM_PX = 12;
+
+/** Pixels of a level that are evaluated round what is in view while it is moved. */
 const ROOM_PX = 128;
 
 /** A level's region with room round it, as far as the print can show anything. */

@@ -11,7 +11,7 @@ import {
 import type { LabelMap } from '../separation';
 import { type JobSheet, effectiveChokeMm } from '../sheet';
 import type { PlatePlane, PlatePlanes } from './platePlane';
-import { type DraftPlates, platesFromLabels } from './platesFromLabels';
+import { type DraftPlates, isDarkUnbased, platesFromLabels } from './platesFromLabels';
 import { strokeCores, strokeCoresHalo } from './strokeCores';
 
 /** The distances of fit in pixels of the region's resolution. */
@@ -46,10 +46,41 @@ export function fitHalo(sheet: JobSheet, pxPerMm: number): number {
   return nearBoundaryHalo(radii.spread) + Math.max(nearBoundaryHalo(radii.highlightChoke), base);
 }
 
+/** The last result of a stage, and what it was made from. */
+interface Kept<T> {
+  readonly key: string;
+  readonly value: T;
+}
+
+/**
+ * What fit made on its way for one label map, so that the next state of the job on the same labels begins at the first
+ * stage that differs. No stage changes what an earlier one made.
+ */
+export class FitStages {
+  private labels: LabelMap | null = null;
+  private readonly kept = new Map<string, Kept<unknown>>();
+
+  /** Forgets what was made from other labels. */
+  begin(labels: LabelMap): void {
+    if (this.labels !== labels) this.kept.clear();
+    this.labels = labels;
+  }
+
+  stage<T>(name: string, key: string, make: () => T): T {
+    const last = this.kept.get(name);
+    if (last?.key === key) return last.value as T;
+    const value = make();
+    this.kept.set(name, { key, value });
+    return value;
+  }
+}
+
 /**
  * From labels to fitted plates: colours are spread into bare garment, the base is made from the spread colours
  * and choked where it meets bare garment, the highlight white is choked. The labels must reach `fitHalo`
  * beyond what is wanted; the planes that come back have the labels' size.
+ *
+ * @param stages hold what was made before for the same labels; the planes that come back may be shared with it.
  */
 export function fitPlates(
   labels: LabelMap,
@@ -57,26 +88,47 @@ export function fitPlates(
   pxPerMm: number,
   kernels: RasterKernels,
   memory: Allocator,
+  stages: FitStages = new FitStages(),
 ): PlatePlanes {
   const { width, height } = labels.rect;
   const radii = fitRadii(sheet, pxPerMm);
-  const made = platesFromLabels(labels, sheet, memory);
-  const { drafts } = made;
-  if (radii.spread > 0) spreadIntoBare(made, width, height, radii.spread, kernels, memory);
-  const based = sheet.plates.some((plate) => plate.role === 'underbase');
-  const base = based ? makeBase(made, width, height, radii, kernels, memory) : null;
-  if (radii.highlightChoke > 0) {
-    for (const draft of drafts) {
-      if (draft.plate.role === 'highlight' && !isEmpty(draft.shape)) {
-        chokeShape(draft.shape, draft.shape, width, height, radii.highlightChoke, kernels, memory);
-      }
-    }
-  }
+  stages.begin(labels);
+  const spreadKey = `${draftsKey(sheet)}|${radii.spread}`;
+  const made = stages.stage('drafts', spreadKey, () => {
+    const drafts = platesFromLabels(labels, sheet, memory);
+    if (radii.spread > 0) spreadIntoBare(drafts, width, height, radii.spread, kernels, memory);
+    return drafts;
+  });
+  const chokedHighlights = stages.stage('highlights', `${spreadKey}|${radii.highlightChoke}`, () =>
+    made.drafts.map(({ plate, shape }) => {
+      if (plate.role !== 'highlight' || !(radii.highlightChoke > 0) || isEmpty(shape)) return shape;
+      const choked = copyOf(shape, memory);
+      chokeShape(choked, shape, width, height, radii.highlightChoke, kernels, memory);
+      return choked;
+    }),
+  );
+  const base = (): MadeBase => {
+    const under = stages.stage('under', `${spreadKey}|${radii.underDark}`, () =>
+      runUnderDark(made, width, height, radii.underDark, kernels, memory),
+    );
+    return stages.stage('base', `${spreadKey}|${radii.underDark}|${radii.baseChoke}|${radii.keep}`, () =>
+      chokeBase(made, under, width, height, radii, kernels, memory),
+    );
+  };
+  const indexOf = new Map(made.drafts.map(({ plate }, index) => [plate.id, index]));
   const planes = sheet.plates.map((plate): PlatePlane => {
-    const plane = plate.role === 'underbase' ? base! : drafts.find((draft) => draft.plate === plate)!;
-    return { plate, shape: plane.shape, tone: plane.tone };
+    if (plate.role === 'underbase') return { plate, ...base() };
+    const index = indexOf.get(plate.id)!;
+    return { plate, shape: chokedHighlights[index]!, tone: made.drafts[index]!.tone };
   });
   return { rect: labels.rect, planes };
+}
+
+/** Equal for two states of a job that sort the same labels into the same plates. */
+function draftsKey({ palette, plates }: JobSheet): string {
+  const inks = palette.map(({ plateId, tint }) => [plateId, tint]);
+  const roles = plates.map((plate) => [plate.id, plate.role, plate.baseStrength, isDarkUnbased(plate)]);
+  return JSON.stringify([inks, roles]);
 }
 
 /** Takes away from a shape what lies within a radius of the boundary of a mask. */
@@ -106,23 +158,28 @@ function spreadIntoBare(
   memory: Allocator,
 ): void {
   const { drafts, bare, baseStrength } = made;
-  const grown: Uint8Array[] = [];
-  for (const draft of drafts) {
-    if (draft.edgeTone === 0 || draft.plate.role === 'highlight' || isEmpty(draft.shape)) continue;
-    const near = memory.bytes(width * height);
-    kernels.markNearBoundary(draft.shape, width, height, radiusPx, near);
-    keepIn(near, bare);
-    orInto(draft.shape, near);
-    if (draft.plate.baseStrength > 0) orInto(made.based, near);
+  const growing = drafts.filter(
+    ({ edgeTone, plate, shape }) => edgeTone > 0 && plate.role !== 'highlight' && !isEmpty(shape),
+  );
+  for (const draft of growing) {
     if (draft.edgeTone < 65535) draft.tone ??= memory.words(width * height).fill(65535);
-    const strength = Math.round(draft.plate.baseStrength * 65535);
-    forEachRun(near, (from, to) => {
-      draft.tone?.fill(draft.edgeTone, from, to);
-      for (let i = from; i < to; i++) if (baseStrength[i]! < strength) baseStrength[i] = strength;
-    });
-    grown.push(near);
   }
-  for (const near of grown) clearFrom(bare, near);
+  memory.scratch(() => {
+    const grown = growing.map((draft) => {
+      const near = memory.bytes(width * height);
+      kernels.markNearBoundary(draft.shape, width, height, radiusPx, near);
+      keepIn(near, bare);
+      orInto(draft.shape, near);
+      if (draft.plate.baseStrength > 0) orInto(made.based, near);
+      const strength = Math.round(draft.plate.baseStrength * 65535);
+      forEachRun(near, (from, to) => {
+        draft.tone?.fill(draft.edgeTone, from, to);
+        for (let i = from; i < to; i++) if (baseStrength[i]! < strength) baseStrength[i] = strength;
+      });
+      return near;
+    });
+    for (const near of grown) clearFrom(bare, near);
+  });
 }
 
 function copyOf(mask: Uint8Array, memory: Allocator): Uint8Array {
@@ -136,23 +193,30 @@ interface MadeBase {
   readonly tone: Uint16Array | null;
 }
 
-function makeBase(
-  made: DraftPlates,
+/** The base before its choke: where, and how strong. */
+interface DraftBase {
+  readonly shape: Uint8Array;
+  readonly strength: Uint16Array;
+}
+
+function chokeBase(
+  { bare, based }: DraftPlates,
+  under: DraftBase,
   width: number,
   height: number,
   radii: FitRadii,
   kernels: RasterKernels,
   memory: Allocator,
 ): MadeBase {
-  const { bare, baseStrength, based: shape } = made;
-  if (isEmpty(shape)) return { shape, tone: null };
-  const based = radii.keep > 0 && radii.baseChoke > 0 ? copyOf(shape, memory) : null;
-  if (radii.underDark > 0) runUnderDark(made, shape, width, height, radii.underDark, kernels, memory);
-  if (radii.baseChoke > 0 && !isEmpty(bare)) {
+  const choked = radii.baseChoke > 0 && !isEmpty(bare) && !isEmpty(under.shape);
+  const shape = choked ? copyOf(under.shape, memory) : under.shape;
+  if (choked) {
     chokeShape(shape, bare, width, height, radii.baseChoke, kernels, memory);
-    if (based) memory.scratch(() => keepCores(based, bare, shape, width, height, radii, kernels, memory));
+    if (radii.keep > 0) {
+      memory.scratch(() => keepCores(based, bare, shape, width, height, radii, kernels, memory));
+    }
   }
-  return { shape, tone: isAllSolid(shape, baseStrength) ? null : baseStrength };
+  return { shape, tone: isAllSolid(shape, under.strength) ? null : under.strength };
 }
 
 function isAllSolid(shape: Uint8Array, tone: Uint16Array): boolean {
@@ -166,33 +230,35 @@ function isAllSolid(shape: Uint8Array, tone: Uint16Array): boolean {
 /** Lets the base run under dark inks that have none of their own. */
 function runUnderDark(
   made: DraftPlates,
-  shape: Uint8Array,
   width: number,
   height: number,
   radiusPx: number,
   kernels: RasterKernels,
   memory: Allocator,
-): void {
-  const { drafts, baseStrength } = made;
-  const { dark } = made;
-  if (isEmpty(dark)) return;
+): DraftBase {
+  const { drafts, based, dark, baseStrength } = made;
+  if (!(radiusPx > 0) || isEmpty(based) || isEmpty(dark)) return { shape: based, strength: baseStrength };
+  const shape = copyOf(based, memory);
+  const strength = memory.words(baseStrength.length);
+  strength.set(baseStrength);
   // From the weakest strength to the strongest, so that beside two of them the stronger one runs under.
   const steps = [...new Set(drafts.map(({ plate }) => plate.baseStrength))]
-    .filter((strength) => strength > 0)
+    .filter((each) => each > 0)
     .sort((p, q) => p - q);
-  for (const strength of steps) {
+  for (const step of steps) {
     memory.scratch(() => {
       const near = memory.bytes(width * height);
       const source = memory.bytes(width * height);
       for (const draft of drafts) {
-        if (draft.plate.baseStrength === strength) orInto(source, draft.shape);
+        if (draft.plate.baseStrength === step) orInto(source, draft.shape);
       }
       kernels.markNearBoundary(source, width, height, radiusPx, near);
       keepIn(near, dark);
       orInto(shape, near);
-      forEachRun(near, (from, to) => baseStrength.fill(Math.round(strength * 65535), from, to));
+      forEachRun(near, (from, to) => strength.fill(Math.round(step * 65535), from, to));
     });
   }
+  return { shape, strength };
 }
 
 /** Gives back to the base, where a stroke is too fine for the choke, a core of the width to keep. */

@@ -1,4 +1,4 @@
-export { fitHalo, fitPlates } from './fitPlates';
+export { FitStages, fitHalo, fitPlates } from './fitPlates';
 export { cropPlanes, type PlatePlane, type PlatePlanes } from './platePlane';
 export { strokeCores, strokeCoresHalo } from './strokeCores';
 export { isDarkUnbased } from './platesFromLabels';

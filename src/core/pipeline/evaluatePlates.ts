@@ -1,6 +1,6 @@
 import { type OuterMap, type RgbaPlane, componentOutline } from '../artwork';
-import { type PlatePlanes, cropPlanes, fitHalo, fitPlates, isDarkUnbased } from '../fit';
-import { type Rect, containsRect, expandRect } from '../geometry';
+import { type FitStages, type PlatePlanes, cropPlanes, fitHalo, fitPlates, isDarkUnbased } from '../fit';
+import { type Rect, expandRect } from '../geometry';
 import type { Kernels } from '../kernels';
 import { type Allocator, FRESH_MEMORY } from '../raster';
 import {
@@ -54,7 +54,7 @@ export function plateArtworkNeed(job: PlateJob, grid: PrintGrid, region: Rect): 
  * @param art the plane that `plateArtworkNeed` asked for.
  */
 export function evaluatePlates(job: PlateJob, grid: PrintGrid, region: Rect, art: RgbaPlane): PlatePlanes {
-  return platesOfLabels(job, grid, region, labelsForPlates(job, grid, region, art));
+  return cropPlanes(platesOfLabels(job, grid, labelsForPlates(job, grid, region, art)), region, job.memory);
 }
 
 /** The labels that the plates of a region are made from: the region and what fit looks at beyond it. */
@@ -68,15 +68,18 @@ export function labelsMargin(job: PlateJob, grid: PrintGrid): number {
   return fitHalo(job.sheet, grid.pxPerMm);
 }
 
-/** Whether labels made for one state of a job serve for the plates of another state in a region. */
-export function labelsReach(job: PlateJob, grid: PrintGrid, region: Rect, labels: LabelMap): boolean {
-  return containsRect(labels.rect, expandRect(region, fitHalo(job.sheet, grid.pxPerMm)));
-}
-
-/** The plates of a region from labels that reach far enough. */
-export function platesOfLabels(job: PlateJob, grid: PrintGrid, region: Rect, labels: LabelMap): PlatePlanes {
-  const planes = fitPlates(labels, job.sheet, grid.pxPerMm, job.kernels, job.memory);
-  return cropPlanes(planes, region, job.memory);
+/**
+ * The plates of labels, as large as they are; right only where the labels reach `labelsMargin` further.
+ *
+ * @param stages begin at what the last state of the job made from the same labels.
+ */
+export function platesOfLabels(
+  job: PlateJob,
+  grid: PrintGrid,
+  labels: LabelMap,
+  stages?: FitStages,
+): PlatePlanes {
+  return fitPlates(labels, job.sheet, grid.pxPerMm, job.kernels, job.memory, stages);
 }
 
 /** Equal for two states of a job whose labels are equal. */

@@ -13,7 +13,6 @@ export {
   labelsForPlates,
   labelsKey,
   labelsMargin,
-  labelsReach,
   outlineAt,
   plateArtworkNeed,
   platesKey,

@@ -73,3 +73,39 @@ export class Arena implements Allocator {
     return new Int32Array(buffer, at, count);
   }
 }
+
+/** Fresh memory for planes that are kept, one block used again and again for scratch work. */
+export class KeptMemory implements Allocator {
+  private readonly arena = new Arena();
+  private depth = 0;
+
+  private get from(): Allocator {
+    return this.depth > 0 ? this.arena : FRESH_MEMORY;
+  }
+
+  bytes(count: number): Uint8Array {
+    return this.from.bytes(count);
+  }
+
+  words(count: number): Uint16Array {
+    return this.from.words(count);
+  }
+
+  shorts(count: number): Int16Array {
+    return this.from.shorts(count);
+  }
+
+  ints(count: number): Int32Array {
+    return this.from.ints(count);
+  }
+
+  scratch<T>(work: () => T): T {
+    this.depth++;
+    try {
+      return this.arena.scratch(work);
+    } finally {
+      this.depth--;
+      if (this.depth === 0) this.arena.reset();
+    }
+  }
+}
