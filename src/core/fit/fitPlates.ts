@@ -200,7 +200,7 @@ interface DraftBase {
 }
 
 function chokeBase(
-  { bare, based }: DraftPlates,
+  { bare, based, solidBase }: DraftPlates,
   under: DraftBase,
   width: number,
   height: number,
@@ -216,7 +216,7 @@ function chokeBase(
       memory.scratch(() => keepCores(based, bare, shape, width, height, radii, kernels, memory));
     }
   }
-  return { shape, tone: isAllSolid(shape, under.strength) ? null : under.strength };
+  return { shape, tone: solidBase || isAllSolid(shape, under.strength) ? null : under.strength };
 }
 
 function isAllSolid(shape: Uint8Array, tone: Uint16Array): boolean {

@@ -45,6 +45,8 @@ export interface DraftPlates {
   readonly dark: Uint8Array;
   /** How much base each place wants, 0..65535. */
   readonly baseStrength: Uint16Array;
+  /** Whether every place wants all of the base or none. */
+  readonly solidBase: boolean;
 }
 
 /**
@@ -122,5 +124,6 @@ export function platesFromLabels(labels: LabelMap, sheet: JobSheet, memory: Allo
     else if (darkOf[label] !== 0) dark[i] = 255;
     i++;
   }
-  return { drafts, bare, based, dark, baseStrength };
+  const solidBase = !labels.toned && strengthOf.every((strength) => strength === 0 || strength === 65535);
+  return { drafts, bare, based, dark, baseStrength, solidBase };
 }

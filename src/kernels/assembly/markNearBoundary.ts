@@ -118,6 +118,13 @@ function line(ax: f64, ay: f64, bx: f64, by: f64): void {
   }
 }
 
+/** The seventeenth bit, where a pixel is clear. */
+// @ts-expect-error: decorators are AssemblyScript's
+@inline
+function clearBit(at: usize): u32 {
+  return load<u8>(at) == 0 ? 0x10000 : 0;
+}
+
 /** `runsAt` has (width + 1) * height 32-bit counters, all zero. */
 export function markNearBoundary(
   maskAt: usize,
@@ -142,54 +149,50 @@ export function markNearBoundary(
     let seen: i32 = -1;
     let vb: f64 = 0;
     let vd: f64 = 0;
-    for (let x = 0; x + 1 < w; x++) {
-      // Sixteen pixels of one colour and the sixteen below them hold no boundary; nearly all are such.
-      if (x + 17 <= w) {
-        const v = v128.load(row + <usize>x);
-        const same = v128.eq<u8>(v, v128.splat<u8>(load<u8>(row + <usize>x)));
-        const pair = v128.eq<u8>(v128.load(below + <usize>x), v);
-        if (v128.all_true<u8>(v128.and(same, pair))) {
-          if (
-            load<u8>(row + <usize>x, 16) == load<u8>(row + <usize>x) &&
-            load<u8>(below + <usize>x, 16) == load<u8>(row + <usize>x)
-          ) {
-            x += 15;
-            continue;
-          }
-          x += 14;
-          continue;
-        }
+    for (let first: i32 = 0; first + 1 < w; first += 16) {
+      // Which of the next sixteen cells hold a boundary, a bit for each: nearly all rows have few.
+      let cells: u32 = 0;
+      if (first + 17 <= w) {
+        const zero = v128.splat<u8>(0);
+        const here: usize = row + <usize>first;
+        const under: usize = below + <usize>first;
+        const clear = <u32>i8x16.bitmask(v128.eq<u8>(v128.load(here), zero)) | clearBit(here + 16);
+        const clearUnder = <u32>i8x16.bitmask(v128.eq<u8>(v128.load(under), zero)) | clearBit(under + 16);
+        cells = ((clear ^ (clear >> 1)) | (clear ^ clearUnder) | (clear ^ (clearUnder >> 1))) & 0xffff;
+      } else cells = (1 << (w - 1 - first)) - 1;
+      for (; cells != 0; cells &= cells - 1) {
+        const x = first + <i32>ctz<u32>(cells);
+        const a = isIn(x, y) != 0;
+        const b = isIn(x + 1, y) != 0;
+        const c = isIn(x, y + 1) != 0;
+        const d = isIn(x + 1, y + 1) != 0;
+        if (a == b && a == c && a == d) continue;
+        // Along a lying edge the cell before has seen two of the corners.
+        const follows = seen == x;
+        const va = follows ? vb : smoothed(x, y);
+        const vc = follows ? vd : smoothed(x, y + 1);
+        vb = smoothed(x + 1, y);
+        vd = smoothed(x + 1, y + 1);
+        seen = x + 1;
+        const left = <f64>x;
+        const top = <f64>y;
+        const topX = left + crossing(va, vb, a);
+        const bottomX = left + crossing(vc, vd, c);
+        const leftY = top + crossing(va, vc, a);
+        const rightY = top + crossing(vb, vd, b);
+        const onTop = a != b;
+        const onBottom = c != d;
+        const onLeft = a != c;
+        if (onTop && onBottom && onLeft) {
+          line(topX, top, left, leftY);
+          line(bottomX, top + 1, left + 1, rightY);
+        } else if (onTop && onBottom) line(topX, top, bottomX, top + 1);
+        else if (onTop && onLeft) line(topX, top, left, leftY);
+        else if (onTop) line(topX, top, left + 1, rightY);
+        else if (onBottom && onLeft) line(bottomX, top + 1, left, leftY);
+        else if (onBottom) line(bottomX, top + 1, left + 1, rightY);
+        else line(left, leftY, left + 1, rightY);
       }
-      const a = isIn(x, y) != 0;
-      const b = isIn(x + 1, y) != 0;
-      const c = isIn(x, y + 1) != 0;
-      const d = isIn(x + 1, y + 1) != 0;
-      if (a == b && a == c && a == d) continue;
-      // Along a lying edge the cell before has seen two of the corners.
-      const follows = seen == x;
-      const va = follows ? vb : smoothed(x, y);
-      const vc = follows ? vd : smoothed(x, y + 1);
-      vb = smoothed(x + 1, y);
-      vd = smoothed(x + 1, y + 1);
-      seen = x + 1;
-      const left = <f64>x;
-      const top = <f64>y;
-      const topX = left + crossing(va, vb, a);
-      const bottomX = left + crossing(vc, vd, c);
-      const leftY = top + crossing(va, vc, a);
-      const rightY = top + crossing(vb, vd, b);
-      const onTop = a != b;
-      const onBottom = c != d;
-      const onLeft = a != c;
-      if (onTop && onBottom && onLeft) {
-        line(topX, top, left, leftY);
-        line(bottomX, top + 1, left + 1, rightY);
-      } else if (onTop && onBottom) line(topX, top, bottomX, top + 1);
-      else if (onTop && onLeft) line(topX, top, left, leftY);
-      else if (onTop) line(topX, top, left + 1, rightY);
-      else if (onBottom && onLeft) line(bottomX, top + 1, left, leftY);
-      else if (onBottom) line(bottomX, top + 1, left + 1, rightY);
-      else line(left, leftY, left + 1, rightY);
     }
   }
 

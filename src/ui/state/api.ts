@@ -48,6 +48,8 @@ export async function fetchJob(id: string): Promise<JobView> {
   return (await call(`/api/jobs/${id}`)).json() as Promise<JobView>;
 }
 
+const KEEPALIVE_BYTES = 30_000;
+
 /** A changed job: the new state, and whether it is somebody else's because ours came too late. */
 export interface Saved {
   readonly job: JobView;
@@ -55,7 +57,10 @@ export interface Saved {
 }
 
 export async function saveJob(id: string, base: number, sheet: JobSheet): Promise<Saved> {
-  const response = await call(`/api/jobs/${id}`, send('PATCH', { base, sheet }));
+  const change = send('PATCH', { base, sheet });
+  // A change is still sent when its page is left; browsers do so for small requests only.
+  const keepalive = (change.body as string).length < KEEPALIVE_BYTES;
+  const response = await call(`/api/jobs/${id}`, { ...change, keepalive });
   return { job: (await response.json()) as JobView, overtaken: response.status === 409 };
 }
 

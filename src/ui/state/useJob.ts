@@ -16,10 +16,14 @@ export interface JobState {
   readonly notice: string | null;
   commit(sheet: JobSheet): void;
   move(move: JobMove): void;
+  /** The version in force once everything is saved. */
+  whenSaved(): Promise<number>;
   dismiss(): void;
 }
 
 const RETRY_MS = 2000;
+/** A change is saved this long after it was made: the table is drawn first. */
+const SAVE_PAUSE_MS = 150;
 
 /** The same object for as long as its content is the same: what comes back from saving is what was sent. */
 function useSame(sheet: JobSheet | null): JobSheet | null {
@@ -59,7 +63,11 @@ export function useJob(id: string): JobState {
     };
   }, [id]);
 
+  const pause = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const waiting = useRef<((version: number) => void)[]>([]);
   const drain = useCallback(async () => {
+    clearTimeout(pause.current);
+    pause.current = undefined;
     if (busy.current) return;
     busy.current = true;
     setSaving(true);
@@ -93,16 +101,29 @@ export function useJob(id: string): JobState {
     }
     busy.current = false;
     setSaving(false);
+    for (const answer of waiting.current.splice(0)) answer(version.current);
   }, [id]);
 
   const commit = useCallback(
     (sheet: JobSheet) => {
       setDraft(sheet);
+      setSaving(true);
       queue.current.push(sheet);
-      void drain();
+      pause.current ??= setTimeout(() => void drain(), SAVE_PAUSE_MS);
     },
     [drain],
   );
+  useEffect(() => {
+    // Whoever leaves the page does not wait for the pause.
+    const leave = () => {
+      if (queue.current.length > 0) void drain();
+    };
+    window.addEventListener('pagehide', leave);
+    return () => {
+      window.removeEventListener('pagehide', leave);
+      leave();
+    };
+  }, [drain]);
   const move = useCallback(
     (to: JobMove) => {
       queue.current.push(to);
@@ -110,11 +131,18 @@ export function useJob(id: string): JobState {
     },
     [drain],
   );
+  const whenSaved = useCallback((): Promise<number> => {
+    if (queue.current.length === 0 && !busy.current) return Promise.resolve(version.current);
+    return new Promise((answer) => {
+      waiting.current.push(answer);
+      void drain();
+    });
+  }, [drain]);
   const dismiss = useCallback(() => {
     setNotice(null);
     setError(null);
   }, []);
 
   const sheet = useSame(draft ?? job?.sheet ?? null);
-  return { job, sheet, saving, error, notice, commit, move, dismiss };
+  return { job, sheet, saving, error, notice, commit, move, whenSaved, dismiss };
 }

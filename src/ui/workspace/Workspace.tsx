@@ -101,7 +101,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
 
   const make = () => {
     setView({ step: 'film' });
-    void films.start(job.version);
+    void state.whenSaved().then((version) => films.start(version));
   };
   const goTo = (finding: Finding) => {
     setView({
