@@ -36,22 +36,25 @@ function useSame(sheet: JobSheet | null): JobSheet | null {
 /**
  * A job and its changes. Each change shows at once and is saved as a version behind it, in order; while the
  * server is away the newest state waits and is saved when it is back.
+ *
+ * @param initial the job as it came with the page, or null to ask for it.
  */
-export function useJob(id: string): JobState {
-  const [job, setJob] = useState<JobView | null>(null);
+export function useJob(id: string, initial: JobView | null = null): JobState {
+  const [job, setJob] = useState<JobView | null>(initial);
   const [draft, setDraft] = useState<JobSheet | null>(null);
   const [saving, setSaving] = useState(false);
   const [error, setError] = useState<ErrorReport | null>(null);
   const [notice, setNotice] = useState<string | null>(null);
   const queue = useRef<(JobSheet | JobMove)[]>([]);
-  const version = useRef(0);
+  const version = useRef(initial?.version ?? 0);
   const busy = useRef(false);
 
   useEffect(() => {
     let gone = false;
+    // What came with the page can be old already: browsers keep pages that one goes back to.
     fetchJob(id)
       .then((loaded) => {
-        if (gone) return;
+        if (gone || loaded.version === version.current || queue.current.length > 0) return;
         version.current = loaded.version;
         setJob(loaded);
       })

@@ -2,12 +2,13 @@
 
 import { TabGroup, TabPanel, TabPanels } from '@headlessui/react';
 import Link from 'next/link';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import type { TablePool } from '@/browser';
 import type { Finding, Step } from '@/core/checks';
 import { addColour, splitColour } from '@/core/separation';
 import { type JobSheet, firstPasses } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
+import type { JobView } from '@/protocol/jobs';
 import { type TaskView, isFinished } from '@/protocol/tasks';
 import { Problem } from '../controls/Problem';
 import { Mark } from '../Mark';
@@ -33,11 +34,25 @@ import { usePinned, usePool, useReading, useSurvey } from './table/usePool';
 import { useFindings } from './useFindings';
 import { useWorkspaceKeys } from './useWorkspaceKeys';
 
+interface WorkspaceProps {
+  readonly jobId: string;
+  /** The job as it came with the page. */
+  readonly initial: JobView | null;
+}
+
+const never = () => () => undefined;
+
 /** The place where a job is worked on: steps, table, sheet and run. */
-export function Workspace({ jobId }: { readonly jobId: string }) {
-  const state = useJob(jobId);
+export function Workspace({ jobId, initial }: WorkspaceProps) {
+  const state = useJob(jobId, initial);
   const pool = usePool();
-  if (state.job && state.sheet) return <Desk jobId={jobId} state={state} sheet={state.sheet} pool={pool} />;
+  // The desk is the browser's alone: it depends on what is kept there, and on the workers.
+  const inBrowser = useSyncExternalStore(
+    never,
+    () => true,
+    () => false,
+  );
+  if (inBrowser && state.job && state.sheet) return <Desk jobId={jobId} state={state} sheet={state.sheet} pool={pool} />;
   return (
     <div className="p-6">
       <Mark />
