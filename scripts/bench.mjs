@@ -1,4 +1,5 @@
-// npm run bench: figures and ratios from one run, through the real worker and the real page. Nothing is asserted.
+// npm run bench [-- kernels films table work]: figures and ratios from one run, through the real worker and the real page.
+// Nothing is asserted. `work` is ten minutes of scripted work on the page, and runs only when it is named.
 import { mkdirSync, mkdtempSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -225,7 +226,64 @@ async function measurePage(base, id, name) {
   await browser.close();
 }
 
-async function main() {
+/** Share of the machine's time that others had: figures of a run with much of it say little. */
+function stolenTime() {
+  const [user, nice, system, idle, wait, irq, soft, steal] = readFileSync('/proc/stat', 'utf8')
+    .split('\n')[0]
+    .trim()
+    .split(/\s+/)
+    .slice(1)
+    .map(Number);
+  return { steal, busy: user + nice + system + irq + soft + steal, all: idle + wait };
+}
+
+async function saySteal(work) {
+  const before = stolenTime();
+  await work();
+  const after = stolenTime();
+  const share = (after.steal - before.steal) / Math.max(1, after.busy - before.busy);
+  say(`  (of the processor time asked for, ${(100 * share).toFixed(0)} % went to others)`);
+}
+
+const WORK_MINUTES = 10;
+
+/** Scripted work for ten minutes; the page's memory each minute. */
+async function measureWork(base, id) {
+  const browser = await chromium.launch(CHROMIUM);
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`${base}/jobs/${id}`);
+  await settle(page);
+  const table = page.getByRole('application');
+  const steps = ['Artwork', 'Plates', 'Fit', 'Dots', 'Film'];
+  const keys = ['+', 'ArrowLeft', '2', '+', 'ArrowDown', '2', '+', 'ArrowRight', '-', '-', '3', '3', '-', '0'];
+  for (let minute = 1; minute <= WORK_MINUTES; minute++) {
+    const until = performance.now() + 60_000;
+    let gestures = 0;
+    for (let k = 0; performance.now() < until; k++) {
+      await page.getByRole('tab', { name: steps[k % steps.length] }).click();
+      if (steps[k % steps.length] === 'Fit') {
+        const choke = page.getByLabel('Choke', { exact: true });
+        await choke.fill(`${0.12 + 0.01 * (k % 12)} mm`);
+        await choke.press('Enter');
+        await settle(page);
+      }
+      await table.focus();
+      for (const key of keys) {
+        await page.keyboard.press(key);
+        await settle(page);
+        gestures++;
+      }
+      const box = await table.boundingBox();
+      await page.mouse.move(box.x + box.width * (0.3 + (k % 9) * 0.05), box.y + box.height / 2);
+    }
+    say(
+      `  ${`after ${minute} min, ${gestures} gestures in the last`.padEnd(42)} ${(await pageMemory(browser)).toFixed(0)} MB`,
+    );
+  }
+  await browser.close();
+}
+
+async function benchKernels() {
   say('Kernels, plain against compiled, best of four:');
   await build({
     absWorkingDir: root,
@@ -237,7 +295,9 @@ async function main() {
     logLevel: 'warning',
   });
   runNode([path.join(scratch, 'kernels.mjs')], { ...process.env, KERAMEUS_ROOT: root });
+}
 
+async function start() {
   const port = await freePort();
   const base = `http://127.0.0.1:${port}`;
   const env = { ...process.env, KERAMEUS_DATABASE_URL: startPostgres(folder, await freePort()) };
@@ -246,7 +306,10 @@ async function main() {
   const log = openSync(path.join(root, '.local', 'bench.log'), 'w');
   worker = startWorker({ env, log });
   web = await startWeb({ port, env, log });
+  return base;
+}
 
+async function benchFilms(base) {
   const art = drawing(14, 3);
   writeFileSync(path.join(scratch, 'art.svg'), art);
   const vector = await upload(base, 'bench.svg', Buffer.from(art));
@@ -275,6 +338,9 @@ async function main() {
     `  ${'vector, 28 in, 5 plates'.padEnd(34)} ${task.result.seconds.toFixed(1)} s; twice the length takes ${(peakMemory(worker.pid) / before).toFixed(2)} times the peak memory`,
   );
 
+}
+
+async function benchTable(base, sections) {
   const eight = drawing(15, 6, 13);
   const large = await upload(base, 'eight.svg', Buffer.from(eight));
   const largePixels = await upload(base, 'eight.png', await rendered(eight, 3900));
@@ -284,8 +350,21 @@ async function main() {
     ['pixels', largePixels],
   ]) {
     await withSheet(base, id, (sheet) => ({ ...sheet, print: { widthMm: 330.2, heightMm: 381 } }));
-    await measurePage(base, id, name);
+    if (sections.has('table')) await saySteal(() => measurePage(base, id, name));
   }
+  if (!sections.has('work')) return;
+  say(`\n${WORK_MINUTES} minutes of scripted work on it, pixels; memory of the page:`);
+  await measureWork(base, largePixels);
+}
+
+async function main() {
+  const named = process.argv.slice(2);
+  const sections = new Set(named.length > 0 ? named : ['kernels', 'films', 'table']);
+  if (sections.has('kernels')) await benchKernels();
+  if (!['films', 'table', 'work'].some((section) => sections.has(section))) return;
+  const base = await start();
+  if (sections.has('films')) await benchFilms(base);
+  if (sections.has('table') || sections.has('work')) await benchTable(base, sections);
 }
 
 try {
