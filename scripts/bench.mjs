@@ -255,7 +255,22 @@ async function measureWork(base, id) {
   await settle(page);
   const table = page.getByRole('application');
   const steps = ['Artwork', 'Plates', 'Fit', 'Dots', 'Film'];
-  const keys = ['+', 'ArrowLeft', '2', '+', 'ArrowDown', '2', '+', 'ArrowRight', '-', '-', '3', '3', '-', '0'];
+  const keys = [
+    '+',
+    'ArrowLeft',
+    '2',
+    '+',
+    'ArrowDown',
+    '2',
+    '+',
+    'ArrowRight',
+    '-',
+    '-',
+    '3',
+    '3',
+    '-',
+    '0',
+  ];
   for (let minute = 1; minute <= WORK_MINUTES; minute++) {
     const until = performance.now() + 60_000;
     let gestures = 0;
@@ -337,7 +352,6 @@ async function benchFilms(base) {
   say(
     `  ${'vector, 28 in, 5 plates'.padEnd(34)} ${task.result.seconds.toFixed(1)} s; twice the length takes ${(peakMemory(worker.pid) / before).toFixed(2)} times the peak memory`,
   );
-
 }
 
 async function benchTable(base, sections) {

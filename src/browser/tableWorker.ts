@@ -181,8 +181,7 @@ class TableWorker {
     const { sheet } = request;
     const { grid } = level;
     const key = `${platesKey(sheet)}|${grid.pxPerMm}`;
-    if (this.planes?.key === key && containsRect(this.planes.valid, level.region))
-      return this.planes.value;
+    if (this.planes?.key === key && containsRect(this.planes.valid, level.region)) return this.planes.value;
     const job = await this.prepare(sheet, request.hasOuterMap);
     const margin = labelsMargin(job, grid);
     const labelKey = `${labelsKey(sheet)}|${grid.pxPerMm}`;

@@ -39,6 +39,8 @@ export interface JobCard {
   readonly print: JobSheet['print'];
   readonly inks: readonly { readonly name: string; readonly colour: string }[];
   readonly hasPicture: boolean;
+  /** How many things deserve a look; null while that is not known. */
+  readonly findings: number | null;
   readonly filmState: 'none' | 'working' | 'ready' | 'stale';
   readonly updatedAt: string;
 }

@@ -1,12 +1,13 @@
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
+import { findingsOf } from '@/core/checks';
 import type { PicturePayload } from '@/protocol/tasks';
 import { openArtwork } from '@/server/artwork';
 import { fetchArtwork } from '@/server/artworks/artworkStore';
 import { jobs } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
-import { renderPreview } from '@/server/films';
+import { renderPreview, surveyPrint } from '@/server/films';
 import { readJob } from '@/server/jobs/jobStore';
 import type { TaskRun } from './runTask';
 
@@ -14,7 +15,7 @@ import type { TaskRun } from './runTask';
 const SIDE = 720;
 const GARMENT_MM = 20;
 
-/** Draws the print on its garment for the Jobs screen. */
+/** Draws the print on its garment for the Jobs screen, and counts what deserves a look. */
 export async function runPicture(run: TaskRun, payload: PicturePayload): Promise<void> {
   const { database, folder } = run;
   const job = await readJob(database, payload.jobId);
@@ -31,11 +32,13 @@ export async function runPicture(run: TaskRun, payload: PicturePayload): Promise
       .removeAlpha()
       .png()
       .toFile(target);
+    const survey = await surveyPrint(job.sheet, source, outer);
+    const findings = findingsOf(job.sheet, job.artwork.missingFonts, survey).length;
     await run.finish(async (transaction) => {
       const stored = await storeFile(transaction, target, { name: 'picture.png', type: 'image/png' });
       await transaction
         .update(jobs)
-        .set({ pictureId: stored.id, pictureVersion: job.version })
+        .set({ pictureId: stored.id, pictureVersion: job.version, findings })
         .where(eq(jobs.id, payload.jobId));
       return {};
     });

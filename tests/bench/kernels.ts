@@ -34,17 +34,7 @@ const layers = Array.from({ length: 6 }, (_, k) => ({
 
 const loops: readonly (readonly [string, (kernels: Kernels) => void])[] = [
   ['choke by 4.25 px', (k) => k.markNearBoundary(shape, SIDE, SIDE, 4.25, new Uint8Array(shape.length))],
-  [
-    'nearest bare pixel',
-    (k) =>
-      k.nearestSet(
-        shape,
-        SIDE,
-        SIDE,
-        8,
-        new Int32Array(shape.length),
-      ),
-  ],
+  ['nearest bare pixel', (k) => k.nearestSet(shape, SIDE, SIDE, 8, new Int32Array(shape.length))],
   [
     'print of 6 plates',
     (k) =>

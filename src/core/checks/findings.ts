@@ -285,3 +285,27 @@ export function checkAngles(
   });
   return findings;
 }
+
+/** What a survey of the whole print found, as far as checks want it. */
+export interface PrintSurvey {
+  /** In the order of the plates. */
+  readonly plates: readonly PlateSurvey[];
+  /** Share of the print where two plates both have dots, and a place of it; by `one * count + other`, one < other. */
+  readonly overlaps: readonly { readonly share: number; readonly place: PrintPlace | null }[];
+}
+
+/** Everything that deserves a look before films are made: what the sheet tells, and what a survey of the print found. */
+export function findingsOf(
+  sheet: JobSheet,
+  missingFonts: readonly string[],
+  survey: PrintSurvey | null,
+): Finding[] {
+  const found = checkSheet(sheet, missingFonts);
+  if (!survey) return found;
+  const count = sheet.plates.length;
+  return [
+    ...found,
+    ...checkCoverage(sheet.plates, survey.plates),
+    ...checkAngles(sheet.plates, (one, other) => survey.overlaps[one * count + other]!),
+  ];
+}

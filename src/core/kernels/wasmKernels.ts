@@ -121,13 +121,7 @@ class WasmKernels implements Kernels {
     out.set(this.bytes(outAt, count));
   };
 
-  nearestSet = (
-    set: Uint8Array,
-    width: number,
-    height: number,
-    reach: number,
-    out: Int32Array,
-  ): void => {
+  nearestSet = (set: Uint8Array, width: number, height: number, reach: number, out: Int32Array): void => {
     const count = width * height;
     const [setAt, rowsAt, downAt, outAt] = this.place(count, count * 2, width * 2, count * 4) as [
       number,

@@ -1,4 +1,4 @@
-import type { PlateSurvey, PrintPlace } from '../checks';
+import type { PrintPlace, PrintSurvey } from '../checks';
 import type { PlatePlanes } from '../fit';
 import type { Rect } from '../geometry';
 import type { JobSheet } from '../sheet';
@@ -11,12 +11,9 @@ export interface PlateThumb {
   readonly bytes: Uint8Array;
 }
 
-export interface Survey {
+export interface Survey extends PrintSurvey {
   /** In the order of the plates. */
-  readonly plates: readonly PlateSurvey[];
   readonly thumbs: readonly PlateThumb[];
-  /** Share of the print where two plates both have dots, and a place of it; by `one * count + other`, one < other. */
-  readonly overlaps: readonly { readonly share: number; readonly place: PrintPlace | null }[];
 }
 
 /** The whole print is looked at with at least this many pixels an inch. */

@@ -78,6 +78,8 @@ export const jobs = pgTable('jobs', {
   /** The print on its garment, and the version that it shows. */
   pictureId: uuid('picture_id').references(() => files.id),
   pictureVersion: integer('picture_version'),
+  /** Findings of that version. */
+  findings: integer('findings'),
   createdAt: createdAt(),
   updatedAt: timestamp('updated_at', { withTimezone: true }).notNull().defaultNow(),
   /** Set when the job was deleted; it can be brought back until it is cleared away. */

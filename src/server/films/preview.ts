@@ -4,6 +4,8 @@ import { createWasmKernels } from '@/core/kernels';
 import {
   type Difference,
   DifferenceCounter,
+  type Survey,
+  SurveyCounter,
   type View,
   artworkLight,
   bareAsGarment,
@@ -13,6 +15,8 @@ import {
   plateArtworkNeed,
   predictPrint,
   preparePlateJob,
+  surveyBands,
+  surveyGrid,
   viewLevel,
 } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
@@ -56,6 +60,22 @@ export async function renderPreview(
     rgba.set(predictPrint(planes, sheet, level, view, job.kernels), y * widthPx * 4);
   }
   return { width: widthPx, height, rgba };
+}
+
+/** Looks at the whole print, band by band. */
+export async function surveyPrint(
+  sheet: JobSheet,
+  source: ArtworkSource,
+  outerMap: OuterMap | null,
+): Promise<Survey> {
+  const job = preparePlateJob(sheet, outerMap, createWasmKernels(kernelModule()));
+  const grid = surveyGrid(sheet);
+  const counter = new SurveyCounter(sheet, grid);
+  for (const band of surveyBands(grid)) {
+    await releaseRenderings();
+    counter.add(evaluatePlates(job, grid, band, source.read(plateArtworkNeed(job, grid, band))));
+  }
+  return counter.result();
 }
 
 /** Pixels per millimetre at which print and artwork are compared: about 100 dpi. */

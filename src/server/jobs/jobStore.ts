@@ -228,14 +228,18 @@ export async function duplicateJob(
   return database.transaction(async (transaction) => {
     const copy = await createJob(transaction, { ...sheet, name: `${sheet.name.slice(0, 72)} (copy)` });
     const [source] = await transaction
-      .select({ pictureId: jobs.pictureId, pictureVersion: jobs.pictureVersion })
+      .select({
+        pictureId: jobs.pictureId,
+        pictureVersion: jobs.pictureVersion,
+        findings: jobs.findings,
+      })
       .from(jobs)
       .where(eq(jobs.id, id));
     // The print is the same, so its picture is.
     if (!source?.pictureId || source.pictureVersion !== version) return { id: copy, hasPicture: false };
     await transaction
       .update(jobs)
-      .set({ pictureId: source.pictureId, pictureVersion: 1 })
+      .set({ pictureId: source.pictureId, pictureVersion: 1, findings: source.findings })
       .where(eq(jobs.id, copy));
     return { id: copy, hasPicture: true };
   });
@@ -267,6 +271,8 @@ export async function listJobs(database: Database): Promise<JobCard[]> {
       version: jobs.head,
       sheet: jobVersions.sheet,
       pictureId: jobs.pictureId,
+      pictureVersion: jobs.pictureVersion,
+      findings: jobs.findings,
       updatedAt: jobs.updatedAt,
       films: sql<{ state: string; version: number } | null>`(
         select json_build_object('state', ${tasks.state}, 'version', (${tasks.payload} ->> 'version')::int)
@@ -285,6 +291,7 @@ export async function listJobs(database: Database): Promise<JobCard[]> {
     print: row.sheet.print,
     inks: row.sheet.plates.map((plate) => ({ name: plate.ink.name, colour: plate.ink.colour })),
     hasPicture: row.pictureId !== null,
+    findings: row.pictureVersion === row.version ? row.findings : null,
     filmState: filmState(row.films, row.version),
     updatedAt: row.updatedAt.toISOString(),
   }));

@@ -1,7 +1,7 @@
 'use client';
 
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { CircleDot, Copy, EllipsisVertical, FileDown, Layers, LoaderCircle, Trash2 } from 'lucide-react';
+import { CircleAlert, CircleDot, Copy, EllipsisVertical, FileDown, Layers, LoaderCircle, Trash2 } from 'lucide-react';
 import Link from 'next/link';
 import { formatLength } from '@/core/units';
 import type { JobCard } from '@/protocol/jobs';
@@ -57,6 +57,12 @@ export function JobTile({ job, onDelete, onDuplicate }: Props) {
             <span className="caption ml-1 inline-flex shrink-0 items-center gap-1">
               <Layers aria-hidden className="size-3.5" /> {job.inks.length} screens
             </span>
+            {job.findings !== null && job.findings > 0 && (
+              <span className="caption ml-1 inline-flex shrink-0 items-center gap-1">
+                <CircleAlert aria-hidden className="size-3.5" />{' '}
+                {job.findings === 1 ? '1 finding' : `${job.findings} findings`}
+              </span>
+            )}
             {job.filmState === 'ready' && <CircleDot aria-hidden className="size-3.5 text-quiet" />}
           </p>
         </div>

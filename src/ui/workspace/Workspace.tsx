@@ -52,7 +52,8 @@ export function Workspace({ jobId, initial }: WorkspaceProps) {
     () => true,
     () => false,
   );
-  if (inBrowser && state.job && state.sheet) return <Desk jobId={jobId} state={state} sheet={state.sheet} pool={pool} />;
+  if (inBrowser && state.job && state.sheet)
+    return <Desk jobId={jobId} state={state} sheet={state.sheet} pool={pool} />;
   return (
     <div className="p-6">
       <Mark />
