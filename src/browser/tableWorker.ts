@@ -35,6 +35,7 @@ import {
   predictPrint,
   preparePlateJob,
   printGrid,
+  printedPlanes,
   readingView,
   surveyBands,
   surveyGrid,
@@ -138,7 +139,8 @@ class TableWorker {
     const level = { ...wanted, region: planes.rect };
     const lifted = new Set(request.lifted);
     if (subject === 'difference') {
-      const print = predictPrint(planes, sheet, level, view, kernels, { lifted, passes: request.passes });
+      const printed = printedPlanes(planes, sheet, this.tones);
+      const print = predictPrint(printed, sheet, level, view, kernels, { lifted, passes: request.passes });
       const garment = parseHexColour(sheet.garment.colour);
       const artwork = await this.artwork(request, wanted, view, linearFromRgb8(garment));
       if (!artwork) return null;
@@ -148,12 +150,14 @@ class TableWorker {
     if (subject === 'film' && plateId !== null) {
       const real = level.atFilm && planes.planes.some((plane) => plane.plate.id === plateId && plane.tone);
       const shown = real
-        ? dotPlanes(only(planes, plateId), sheet, this.thresholds, this.tones, kernels)
+        ? dotPlanes(only(planes, plateId), sheet, this.thresholds, this.tones, kernels, 'film')
         : planes;
       return predictFilm(shown, plateId, level, view, kernels);
     }
     const shown =
-      subject === 'dots' ? dotPlanes(planes, sheet, this.thresholds, this.tones, kernels) : planes;
+      subject === 'dots'
+        ? dotPlanes(planes, sheet, this.thresholds, this.tones, kernels, 'print')
+        : printedPlanes(planes, sheet, this.tones);
     return predictPrint(shown, sheet, level, view, kernels, { lifted, passes: request.passes });
   }
 
@@ -206,7 +210,7 @@ class TableWorker {
     const { view, level } = readingView(sheet, request.xMm, request.yMm);
     const art = await this.tiles.read(sheet, plateArtworkNeed(job, level.grid, level.region));
     const planes = evaluatePlates(job, level.grid, level.region, art);
-    const print = predictPrint(planes, sheet, level, view, job.kernels);
+    const print = predictPrint(printedPlanes(planes, sheet, this.tones), sheet, level, view, job.kernels);
     const garment = parseHexColour(sheet.garment.colour);
     const need = artworkNeed(sheet, level.grid, level.region, 1);
     const ground = linearFromRgb8(garment);

@@ -4,7 +4,7 @@ import type { JobSheet } from '@/core/sheet';
 import { RASTER_TILE, VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/jobs';
 
 /** Bytes of decoded tiles that are kept. */
-const BUDGET = 64e6;
+const BUDGET = 36e6;
 
 interface TileGrid {
   readonly width: number;

@@ -1,9 +1,10 @@
 import path from 'node:path';
 import type { FilmsPayload } from '@/protocol/tasks';
+import { openArtwork } from '@/server/artwork';
 import { fetchArtwork } from '@/server/artworks/artworkStore';
 import { taskFiles } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
-import { makeFilmSet, writeFilmFiles, writeZip } from '@/server/films';
+import { makeFilmSet, writeFilmFiles, writePrintPng, writeZip } from '@/server/films';
 import { readVersion } from '@/server/jobs/jobStore';
 import type { TaskRun } from './runTask';
 
@@ -41,6 +42,16 @@ export async function runFilms(run: TaskRun, payload: FilmsPayload): Promise<voi
     items: set.films.map((film) => ({ name: film.plate.ink.name, done: 1 })),
   });
   const written = await writeFilmFiles(set, folder);
+  if (sheet.film.formats.includes('png-print')) {
+    const target = path.join(folder, 'print.png');
+    const source = openArtwork(local.files);
+    try {
+      await writePrintPng(sheet, source, sheet.background?.dropped ? local.outerMap : null, target);
+    } finally {
+      source.close();
+    }
+    written.push({ name: 'print.png', type: 'image/png', path: target });
+  }
   const zip = await writeZip(written, path.join(folder, 'films.zip'));
   await run.finish(async (transaction) => {
     for (const [position, file] of [zip, ...written].entries()) {

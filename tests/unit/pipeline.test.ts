@@ -171,7 +171,7 @@ test('an area split from its colour gets all of its pixels and no others', () =>
 test('dots on the table are the tone that they stand for', () => {
   const sheet = sheetOf((each) => setTint(each, 1, 0.4));
   const { planes } = evaluate(sheet, sheet.film.dpi);
-  const dots = dotPlanes(planes, sheet, new ThresholdTiles(), new FilmTones(), PLAIN_KERNELS);
+  const dots = dotPlanes(planes, sheet, new ThresholdTiles(), new FilmTones(), PLAIN_KERNELS, 'film');
   const k = sheet.plates.findIndex((plate) => plate.ink.colour === '#e8b23a');
   const inked = dots.planes[k]!.shape.reduce((sum, value) => sum + (value ? 1 : 0), 0);
   const shape = planes.planes[k]!.shape.reduce((sum, value) => sum + (value ? 1 : 0), 0);
@@ -187,7 +187,7 @@ test('film is lighter where gain is made up for; solids and shapes stay', () => 
   };
   const region = { x: 640, y: 500, width: 320, height: 128 };
   const { planes } = evaluate(sheet, sheet.film.dpi, region);
-  const dots = dotPlanes(planes, sheet, new ThresholdTiles(), new FilmTones(), PLAIN_KERNELS);
+  const dots = dotPlanes(planes, sheet, new ThresholdTiles(), new FilmTones(), PLAIN_KERNELS, 'film');
   const share = (colour: string) => {
     const k = sheet.plates.findIndex((plate) => plate.ink.colour === colour);
     const on = (shape: Uint8Array) => shape.reduce((sum, value) => sum + (value ? 1 : 0), 0);

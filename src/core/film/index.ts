@@ -1,16 +1,16 @@
-export { filmBaseName } from './filmNames';
+export { NAME_FIELDS, checkNamePattern, filmBaseNames } from './filmNames';
 export {
-  MARK_ARM_MM,
-  MARK_LINE_MM,
-  MARK_RING_MM,
+  WEDGE_STEPS,
   labelLines,
   layoutSheet,
   type BoxMm,
+  type MarkLine,
   type RegistrationMark,
   type SheetLabel,
   type SheetLayout,
 } from './layoutSheet';
 export {
+  MARK_INNER,
   paintLabel,
   paintMarks,
   sheetFurniture,

@@ -1,5 +1,6 @@
 import { mmToPx } from '../units';
-import { MARK_ARM_MM, MARK_LINE_MM, MARK_RING_MM, type SheetLayout } from './layoutSheet';
+import type { JobSheet } from '../sheet';
+import type { RegistrationMark, SheetLayout } from './layoutSheet';
 import type { LabelFont, Outlines } from './textOutlines';
 
 /** What is on a film beside the print, in device pixels: ready to be painted into any rows. */
@@ -17,27 +18,70 @@ export interface FurnitureOptions {
   readonly label: boolean;
 }
 
+type Rects = { x0: number; y0: number; x1: number; y1: number }[];
+type Rings = { cx: number; cy: number; inner: number; outer: number }[];
+
+/** Of a mark's cross: how large its ring or frame is. */
+export const MARK_INNER = 0.6;
+
+/** One registration mark in device pixels; its middle is the same on every film. */
+function drawMark(
+  mark: RegistrationMark,
+  wanted: JobSheet['film']['marks'],
+  dpi: number,
+  thick: number,
+  rects: Rects,
+  rings: Rings,
+): void {
+  const px = (mm: number) => mmToPx(mm, dpi);
+  const arm = Math.round(px(wanted.sizeMm / 2));
+  const x0 = Math.round(px(mark.xMm) - thick / 2);
+  const y0 = Math.round(px(mark.yMm) - thick / 2);
+  const cx = x0 + thick / 2;
+  const cy = y0 + thick / 2;
+  rects.push({ x0, y0: Math.round(cy - arm), x1: x0 + thick, y1: Math.round(cy + arm) });
+  rects.push({ x0: Math.round(cx - arm), y0, x1: Math.round(cx + arm), y1: y0 + thick });
+  const radius = px((wanted.sizeMm / 2) * MARK_INNER);
+  if (wanted.design === 'ring') {
+    rings.push({ cx, cy, inner: radius - thick / 2, outer: radius + thick / 2 });
+    return;
+  }
+  // A frame with two of its quarters filled: where two films lie over each other, a gap or a black seam shows.
+  const [left, right] = [Math.round(cx - radius), Math.round(cx + radius)];
+  const [top, bottom] = [Math.round(cy - radius), Math.round(cy + radius)];
+  rects.push({ x0: left, y0: top, x1: right, y1: top + thick });
+  rects.push({ x0: left, y0: bottom - thick, x1: right, y1: bottom });
+  rects.push({ x0: left, y0: top, x1: left + thick, y1: bottom });
+  rects.push({ x0: right - thick, y0: top, x1: right, y1: bottom });
+  rects.push({ x0: left, y0: top, x1: x0, y1: y0 });
+  rects.push({ x0: x0 + thick, y0: y0 + thick, x1: right, y1: bottom });
+}
+
 /** Marks and label of one film. Marks are at the same device pixels on every film of a job. */
 export function sheetFurniture(
   layout: SheetLayout,
+  wanted: JobSheet['film']['marks'],
   lines: readonly [string, string],
   font: LabelFont,
   options: FurnitureOptions = { mirrored: false, marks: true, label: true },
 ): SheetFurniture {
   const px = (mm: number) => mmToPx(mm, layout.dpi);
-  const thick = Math.max(1, Math.round(px(MARK_LINE_MM)));
-  const arm = Math.round(px(MARK_ARM_MM));
-  const rects: { x0: number; y0: number; x1: number; y1: number }[] = [];
-  const rings: { cx: number; cy: number; inner: number; outer: number }[] = [];
-  for (const mark of options.marks ? layout.marks : []) {
-    const x0 = Math.round(px(mark.xMm) - thick / 2);
-    const y0 = Math.round(px(mark.yMm) - thick / 2);
-    const cx = x0 + thick / 2;
-    const cy = y0 + thick / 2;
-    rects.push({ x0, y0: Math.round(cy - arm), x1: x0 + thick, y1: Math.round(cy + arm) });
-    rects.push({ x0: Math.round(cx - arm), y0, x1: Math.round(cx + arm), y1: y0 + thick });
-    const radius = px(MARK_RING_MM);
-    rings.push({ cx, cy, inner: radius - thick / 2, outer: radius + thick / 2 });
+  const thick = Math.max(1, Math.round(px(wanted.lineMm)));
+  const rects: Rects = [];
+  const rings: Rings = [];
+  if (options.marks) {
+    for (const mark of layout.marks) drawMark(mark, wanted, layout.dpi, thick, rects, rings);
+    for (const { x0Mm, y0Mm, x1Mm, y1Mm } of layout.lines) {
+      const x0 = Math.round(px(x0Mm));
+      const y0 = Math.round(px(y0Mm));
+      const upright = x0Mm === x1Mm;
+      rects.push({
+        x0: upright ? Math.round(px(x0Mm) - thick / 2) : x0,
+        y0: upright ? y0 : Math.round(px(y0Mm) - thick / 2),
+        x1: upright ? Math.round(px(x0Mm) - thick / 2) + thick : Math.round(px(x1Mm)),
+        y1: upright ? Math.round(px(y1Mm)) : Math.round(px(y0Mm) - thick / 2) + thick,
+      });
+    }
   }
   if (!options.label) return { rects, rings, text: [] };
   const { titleMm, textMm } = layout.label;

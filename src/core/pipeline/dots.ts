@@ -1,11 +1,26 @@
 import type { PlatePlanes } from '../fit';
 import type { Kernels } from '../kernels';
-import { type SOLID_TILE, type ThresholdTiles } from '../screening';
+import type { ThresholdTile, ThresholdTiles } from '../screening';
 import type { JobSheet } from '../sheet';
-import type { FilmTones } from './filmTones';
+import { type FilmTones, plateTile } from './filmTones';
+
+/** The plates of a region with the tones that they really print: dots that would not hold or would plug are set to ones that do. */
+export function printedPlanes(planes: PlatePlanes, sheet: JobSheet, tones: FilmTones): PlatePlanes {
+  return {
+    rect: planes.rect,
+    planes: planes.planes.map((plane) => {
+      const plate = sheet.plates.find((each) => each.id === plane.plate.id) ?? plane.plate;
+      return plane.tone ? { ...plane, plate, tone: tones.inPrint(sheet, plate, plane.tone) } : plane;
+    }),
+  };
+}
+
+/** Dots as they stand on film, or as they have grown in print. */
+export type DotsOf = 'film' | 'print';
 
 /**
- * The plates of a region as their films hold them: each tone is turned into the dots that the film has there.
+ * The plates of a region as dots: each tone is turned into the dots that its film has there, or into what they print as. Dots that
+ * grow keep their places, since the screen inks its pixels in one order.
  *
  * @param planes evaluated at the film's resolution; their shapes are left alone.
  */
@@ -15,6 +30,7 @@ export function dotPlanes(
   tiles: ThresholdTiles,
   tones: FilmTones,
   kernels: Kernels,
+  of: DotsOf,
 ): PlatePlanes {
   const { rect } = planes;
   return {
@@ -22,12 +38,10 @@ export function dotPlanes(
     planes: planes.planes.map((plane) => {
       const plate = sheet.plates.find((each) => each.id === plane.plate.id) ?? plane.plate;
       if (!plane.tone) return { ...plane, plate };
-      const tile = tiles.get({ dpi: sheet.film.dpi, ...plate.screen });
-      return {
-        plate,
-        shape: screened(plane.shape, tones.apply(plate, plane.tone), rect, tile, kernels),
-        tone: null,
-      };
+      const tile = plateTile(tiles, sheet.film.dpi, plate);
+      const tone =
+        of === 'film' ? tones.onFilm(sheet, plate, plane.tone) : tones.inPrint(sheet, plate, plane.tone);
+      return { plate, shape: screened(plane.shape, tone, rect, tile, kernels), tone: null };
     }),
   };
 }
@@ -36,7 +50,7 @@ function screened(
   shape: Uint8Array,
   tone: Uint16Array,
   rect: PlatePlanes['rect'],
-  tile: typeof SOLID_TILE,
+  tile: ThresholdTile,
   kernels: Kernels,
 ): Uint8Array {
   // Screening takes whole bytes of a row.

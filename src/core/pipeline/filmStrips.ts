@@ -1,8 +1,10 @@
 import type { RgbaPlane } from '../artwork';
 import {
+  type BoxMm,
   type LabelFont,
   type SheetFurniture,
   type SheetLayout,
+  WEDGE_STEPS,
   labelLines,
   layoutSheet,
   invertBits,
@@ -16,8 +18,9 @@ import { type Rect, intersectRects } from '../geometry';
 import { forEachRun } from '../raster';
 import { SOLID_TILE, ThresholdTiles } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
+import { mmToPx } from '../units';
 import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
-import { FilmTones } from './filmTones';
+import { FilmTones, plateTile } from './filmTones';
 import { type ArtworkNeed, type PrintGrid, printGrid } from './printGrid';
 
 /** Rows of a film that are made at a time: few, since what is looked at beyond them costs less than memory does. */
@@ -45,7 +48,7 @@ const VECTOR_PLANE_DPI = 300;
 /** Lays out a film set. Throws what `layoutSheet` throws. */
 export function planFilms(sheet: JobSheet): FilmPlan {
   const layout = layoutSheet(sheet);
-  const grid = printGrid(sheet, sheet.film.dpi);
+  const grid = filmGrid(sheet);
   const margin = Math.ceil(sheet.fit.spreadMm * grid.pxPerMm) + 1;
   const bitmap: Rect = { x: 0, y: 0, width: layout.widthPx, height: layout.heightPx };
   const left = (layout.printXPx - margin) & ~7;
@@ -67,6 +70,18 @@ export function planFilms(sheet: JobSheet): FilmPlan {
     stripCount: Math.ceil(layout.heightPx / STRIP_ROWS),
     inked: intersectRects(wanted, { ...bitmap, width: (bitmap.width + 7) & ~7 }),
     ...planeSize(sheet, grid),
+  };
+}
+
+/** The print on the film's device pixels, larger or smaller by what film and screens shrink. */
+function filmGrid(sheet: JobSheet): PrintGrid {
+  const { x, y } = sheet.film.stretch;
+  const { pxPerMm, widthPx, heightPx } = printGrid(sheet, sheet.film.dpi);
+  if (x === 0 && y === 0) return { pxPerMm, widthPx, heightPx };
+  return {
+    pxPerMm,
+    widthPx: Math.round(sheet.print.widthMm * pxPerMm * (1 + x / 1000)),
+    heightPx: Math.round(sheet.print.heightMm * pxPerMm * (1 + y / 1000)),
   };
 }
 
@@ -121,11 +136,17 @@ export class FilmStripMaker {
     this.job = job;
     this.keepPlanes = keepPlanes;
     this.furniture = plan.plates.map((plate) =>
-      sheetFurniture(plan.layout, labelLines(plan.sheet, plate, plan.plates.length), font, {
-        mirrored: plan.sheet.film.emulsion === 'down',
-        marks: plan.sheet.film.marks,
-        label: plan.sheet.film.label,
-      }),
+      sheetFurniture(
+        plan.layout,
+        plan.sheet.film.marks,
+        labelLines(plan.sheet, plate, plan.plates.length),
+        font,
+        {
+          mirrored: plan.sheet.film.emulsion === 'down',
+          marks: plate.withMarks,
+          label: plan.sheet.film.label && plate.withMarks,
+        },
+      ),
     );
   }
 
@@ -170,12 +191,12 @@ export class FilmStripMaker {
         const packed = new Uint8Array((region.width * region.height) / 8);
         this.job.kernels.screenStrip({
           shape: plane.shape,
-          tone: plane.tone && this.tones.apply(plate, plane.tone),
+          tone: plane.tone && this.tones.onFilm(plan.sheet, plate, plane.tone),
           width: region.width,
           rows: region.height,
           originX: region.x,
           originY: region.y,
-          tile: plane.tone ? this.tiles.get({ dpi: plan.sheet.film.dpi, ...plate.screen }) : SOLID_TILE,
+          tile: plane.tone ? plateTile(this.tiles, plan.sheet.film.dpi, plate) : SOLID_TILE,
           out: packed,
         });
         for (let row = 0; row < usable; row++) {
@@ -193,13 +214,54 @@ export class FilmStripMaker {
     clearBeyond(bits, layout.widthPx, rows);
     const { emulsion, negative } = plan.sheet.film;
     this.furniture.forEach((furniture, k) => {
+      const plate = plan.plates[k]!;
       paintMarks(furniture, index * STRIP_ROWS, rows, layout.widthPx, bits[k]!);
+      if (layout.wedge && plate.withMarks) this.paintWedge(layout.wedge, plate, index, rows, bits[k]!);
       if (emulsion === 'down') mirrorRows(bits[k]!, layout.widthPx);
       paintLabel(furniture, index * STRIP_ROWS, rows, layout.widthPx, bits[k]!);
       if (negative) invertBits(bits[k]!);
     });
     if (negative) clearBeyond(bits, layout.widthPx, rows);
     return { index, rows, bits, covered, screened, planes };
+  }
+
+  /** The step wedge through the plate's own screen: film tones as they are named, so that a print of them tells the gain. */
+  private paintWedge(box: BoxMm, plate: Plate, index: number, rows: number, bits: Uint8Array): void {
+    const { dpi } = this.plan.sheet.film;
+    const { printXPx, printYPx, widthPx } = this.plan.layout;
+    const left = Math.round(mmToPx(box.x, dpi)) & ~7;
+    const patch = Math.round(mmToPx(box.width / WEDGE_STEPS.length, dpi));
+    const width = (patch * WEDGE_STEPS.length + 7) & ~7;
+    const strip = { x: left, y: index * STRIP_ROWS, width, height: rows };
+    const wedge = {
+      x: left,
+      y: Math.round(mmToPx(box.y, dpi)),
+      width,
+      height: Math.round(mmToPx(box.height, dpi)),
+    };
+    const part = intersectRects(strip, wedge);
+    if (part.height === 0) return;
+    const tones = Uint16Array.from(WEDGE_STEPS, (step) => Math.round(step * 65535));
+    const asked = this.tones.asAsked(this.plan.sheet, plate, tones);
+    const line = Uint16Array.from({ length: width }, (_, x) => asked[Math.floor(x / patch)] ?? 0);
+    const tone = new Uint16Array(width * part.height);
+    for (let row = 0; row < part.height; row++) tone.set(line, row * width);
+    const packed = new Uint8Array((width * part.height) / 8);
+    this.job.kernels.screenStrip({
+      shape: new Uint8Array(width * part.height).fill(255),
+      tone,
+      width,
+      rows: part.height,
+      originX: part.x - printXPx,
+      originY: part.y - printYPx,
+      tile: plateTile(this.tiles, dpi, plate),
+      out: packed,
+    });
+    const rowBytes = (widthPx + 7) >> 3;
+    for (let row = 0; row < part.height; row++) {
+      const to = (part.y - strip.y + row) * rowBytes + left / 8;
+      for (let k = 0; k < width / 8; k++) bits[to + k]! |= packed[(row * width) / 8 + k]!;
+    }
   }
 }
 

@@ -6,8 +6,8 @@ export {
   bareAsGarment,
   type Difference,
 } from './compare';
-export { dotPlanes } from './dots';
-export { FilmTones, smallestDotUm } from './filmTones';
+export { dotPlanes, printedPlanes, type DotsOf } from './dots';
+export { FilmTones, plateTile, smallestDotUm, toneRule } from './filmTones';
 export {
   evaluatePlates,
   labelsForPlates,

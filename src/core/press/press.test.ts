@@ -1,5 +1,5 @@
 import type { JobSheet, Plate, Station } from '../sheet';
-import { alignRun, proposeRun, withRun } from '../sheet';
+import { DEFAULT_SCREEN, alignRun, proposeRun, withRun } from '../sheet';
 import { canRemove, insertStation, moveStation, planPress, removeStation } from '.';
 
 const plate = (id: string, number: number, role: Plate['role'] = 'colour'): Plate => ({
@@ -9,7 +9,8 @@ const plate = (id: string, number: number, role: Plate['role'] = 'colour'): Plat
   ink: { name: id, colour: '#c04020', opacity: 0.75 },
   baseStrength: 1,
   mesh: 180,
-  screen: { lpi: 45, angleDeg: 22.5, shape: 'ellipse', gain: 0, holdSmallest: false, largest: 1 },
+  withMarks: true,
+  screen: DEFAULT_SCREEN,
 });
 
 const plates = [

@@ -174,7 +174,6 @@ test('the nearest set pixel is the one a full search finds', () => {
   const height = 23;
   const set = new Uint8Array(width * height);
   for (let i = 3; i < set.length; i += 67) set[i] = 255;
-  const band = set.map((value) => 255 - value);
   const nearest = new Int32Array(width * height);
   nearestSet(set, width, height, 6, nearest);
   for (let i = 0; i < set.length; i++) {

@@ -2,8 +2,25 @@ export { screenStrip, tilePosition, type ScreenArguments } from './screenStrip';
 export {
   SOLID_TILE,
   ThresholdTiles,
+  buildDispersedTile,
   buildThresholdTile,
+  dispersedDotPx,
+  type DispersedGeometry,
   type DotShape,
   type ScreenGeometry,
   type ThresholdTile,
 } from './thresholdTile';
+export { MASK_SIDE, voidAndClusterOrder } from './voidAndCluster';
+export {
+  CLEAR_ANGLES,
+  SHOWS_FROM,
+  eyeSensitivity,
+  findAngles,
+  meshBeats,
+  pairBeats,
+  tripleBeats,
+  worstMeshBeat,
+  type Beat,
+  type Grating,
+  type WovenMesh,
+} from './moire';

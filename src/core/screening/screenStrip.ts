@@ -17,10 +17,14 @@ export interface ScreenArguments {
   readonly out: Uint8Array;
 }
 
-/** Position in the tile's row of a device pixel, for any sign of its coordinates. */
+function modulo(value: number, by: number): number {
+  return ((value % by) + by) % by;
+}
+
+/** Position in the tile's thresholds of a device pixel, for any sign of its coordinates. */
 export function tilePosition(tile: ThresholdTile, x: number, y: number): number {
-  const turned = (((y % tile.length) + tile.length) % tile.length) * tile.shift;
-  return ((((x % tile.length) + (turned % tile.length)) % tile.length) + tile.length) % tile.length;
+  const turned = (modulo(y, tile.length) * tile.shift) % tile.length;
+  return modulo(y, tile.rows) * tile.stride + modulo((x % tile.length) + turned, tile.length);
 }
 
 /** Ink where the shape is in and the tone reaches the threshold. A tone of 65535 is solid under any screen. */
@@ -28,13 +32,13 @@ export function screenStrip(args: ScreenArguments): void {
   const { shape, tone, width, rows, tile, out } = args;
   for (let row = 0; row < rows; row++) {
     const base = row * width;
-    let position = tilePosition(tile, args.originX, args.originY + row);
     for (let x = 0; x < width; x += 8) {
       let byte = 0;
+      const position = tilePosition(tile, args.originX + x, args.originY + row);
       for (let bit = 0; bit < 8; bit++) {
         const i = base + x + bit;
-        if (shape[i] !== 0 && (tone === null || tone[i]! >= tile.thresholds[position]!)) byte |= 128 >> bit;
-        if (++position === tile.length) position = 0;
+        if (shape[i] !== 0 && (tone === null || tone[i]! >= tile.thresholds[position + bit]!))
+          byte |= 128 >> bit;
       }
       out[(base + x) >> 3] = byte;
     }

@@ -1,15 +1,20 @@
 import { KerameusError } from '../units';
+import { MASK_SIDE, voidAndClusterOrder } from './voidAndCluster';
 
 /**
- * A halftone screen as a repeating row of thresholds. The screen repeats in a tile of N = A² + B² device
- * pixels; with gcd(A, B) = 1 the tile is one row, and each device row is the same row shifted on.
+ * A halftone screen as repeating rows of thresholds. Dots on a grid repeat in a tile of N = A² + B² device
+ * pixels; with gcd(A, B) = 1 the tile is one row, and each device row is the same row shifted on. Dispersed dots have as many rows
+ * as their mask, none shifted.
  */
 export interface ThresholdTile {
-  /** Pixels in the tile, and length of the row. */
+  /** Pixels in a row, before it repeats. */
   readonly length: number;
+  readonly rows: number;
+  /** Values from one row to the next: the row and what stands again behind it. */
+  readonly stride: number;
   /** How far the row moves on from each device row to the next. */
   readonly shift: number;
-  /** 1..65535; ink where the tone (0..65535) is at least this. `length` values and again the first ones, for one contiguous read. */
+  /** 1..65535; ink where the tone (0..65535) is at least this. Each row has `length` values and again the first ones, for one contiguous read. */
   readonly thresholds: Uint16Array;
   /** How many values stand behind `length` again. */
   readonly wrap: number;
@@ -25,6 +30,15 @@ export interface ScreenGeometry {
   readonly angleDeg: number;
   /** Ellipse when left out. */
   readonly shape?: DotShape;
+  /** Of small elliptical dots: the longer axis over the shorter one. */
+  readonly ratio?: number;
+}
+
+/** Dots of one size, strewn without a pattern. */
+export interface DispersedGeometry {
+  readonly dpi: number;
+  /** Side of a dot; on film it is a whole number of device pixels. */
+  readonly dotUm: number;
 }
 
 /** `square-round` is round in light tones, square in the middle, and leaves round openings in dark ones. */
@@ -91,8 +105,13 @@ function inverseModulo(value: number, modulus: number): number {
   return ((t0 % modulus) + modulus) % modulus;
 }
 
-/** Ellipticity of the dot: the share of the longer axis in the spot function; 0.5 would be round. */
-const ELLIPSE = 0.58;
+/** Small dots of the usual ellipse are this much longer than wide. */
+const USUAL_RATIO = 1.175;
+
+/** The weight of the axis across in the elliptical spot function, from the ratio of the axes of small dots; 0.5 is round. */
+function acrossWeight(ratio: number): number {
+  return (ratio * ratio) / (1 + ratio * ratio);
+}
 
 /** Distance from the middle of the cell along one axis, -0.5..0.5, for a cell coordinate of any size. */
 function fromMiddle(u: number): number {
@@ -103,8 +122,8 @@ function fromMiddle(u: number): number {
  * Spot functions on cell coordinates (periods of 1): -1..1, higher is inked sooner. The elliptical dot joins first along
  * one axis, then along the other, so that no tone takes one sudden step.
  */
-const SPOTS: Readonly<Record<DotShape, (u: number, v: number) => number>> = {
-  ellipse: (u, v) => (1 - ELLIPSE) * Math.cos(2 * Math.PI * u) + ELLIPSE * Math.cos(2 * Math.PI * v),
+const SPOTS: Readonly<Record<DotShape, (u: number, v: number, across: number) => number>> = {
+  ellipse: (u, v, across) => (1 - across) * Math.cos(2 * Math.PI * u) + across * Math.cos(2 * Math.PI * v),
   round: (u, v) => 1 - 4 * (fromMiddle(u) ** 2 + fromMiddle(v) ** 2),
   'square-round': (u, v) => (Math.cos(2 * Math.PI * u) + Math.cos(2 * Math.PI * v)) / 2,
   diamond: (u, v) => 1 - 2 * (Math.abs(fromMiddle(u)) + Math.abs(fromMiddle(v))),
@@ -165,16 +184,19 @@ export function buildThresholdTile(geometry: ScreenGeometry): ThresholdTile {
   const shift = Number((BigInt(b) * BigInt(inverseModulo(a, length))) % BigInt(length));
   const down = (length - shift) % length;
   const spot = SPOTS[geometry.shape ?? 'ellipse'];
+  const across = acrossWeight(geometry.ratio ?? USUAL_RATIO);
   const rank = rankBySpot(length, (x) => {
     const u = (n * ((x * a) % length)) / length;
     const v = (n * ((x * b) % length)) / length;
-    return spot(u, v);
+    return spot(u, v, across);
   });
   const thresholds = new Uint16Array(length + WRAP);
   for (let k = 0; k < length; k++) thresholds[k] = Math.floor((rank[k]! * 65535) / length) + 1;
   for (let k = 0; k < WRAP; k++) thresholds[length + k] = thresholds[k % length]!;
   return {
     length,
+    rows: 1,
+    stride: 0,
     shift: down,
     thresholds,
     wrap: WRAP,
@@ -183,16 +205,44 @@ export function buildThresholdTile(geometry: ScreenGeometry): ThresholdTile {
   };
 }
 
+/** Pixels that one read of a row of dispersed dots may take beyond the row. */
+const MASK_WRAP = 2048;
+
+/** Side of a dispersed dot in device pixels. */
+export function dispersedDotPx({ dpi, dotUm }: DispersedGeometry): number {
+  return Math.max(1, Math.round((dotUm * dpi) / 25400));
+}
+
+/** Builds the tile of dispersed dots: a mask without a pattern, each of its places a square of the dot's size. */
+export function buildDispersedTile(geometry: DispersedGeometry): ThresholdTile {
+  const dot = dispersedDotPx(geometry);
+  const order = voidAndClusterOrder();
+  const length = MASK_SIDE * dot;
+  const stride = length + MASK_WRAP;
+  const thresholds = new Uint16Array(length * stride);
+  for (let y = 0; y < length; y++) {
+    const mask = Math.floor(y / dot) * MASK_SIDE;
+    for (let x = 0; x < stride; x++) {
+      const rank = order[mask + Math.floor((x % length) / dot)]!;
+      thresholds[y * stride + x] = Math.floor((rank * 65535) / order.length) + 1;
+    }
+  }
+  return { length, rows: length, stride, shift: 0, thresholds, wrap: MASK_WRAP, lpi: 0, angleDeg: 0 };
+}
+
 /** Tiles by their geometry, each built once. */
 export class ThresholdTiles {
   private readonly tiles = new Map<string, ThresholdTile>();
 
   /** Throws what `buildThresholdTile` throws. */
-  get(geometry: ScreenGeometry): ThresholdTile {
-    const key = `${geometry.dpi}/${geometry.lpi}/${geometry.angleDeg}/${geometry.shape ?? 'ellipse'}`;
+  get(geometry: ScreenGeometry | DispersedGeometry): ThresholdTile {
+    const key =
+      'dotUm' in geometry
+        ? `${geometry.dpi}/${dispersedDotPx(geometry)} px`
+        : `${geometry.dpi}/${geometry.lpi}/${geometry.angleDeg}/${geometry.shape ?? 'ellipse'}/${geometry.ratio ?? USUAL_RATIO}`;
     let tile = this.tiles.get(key);
     if (!tile) {
-      tile = buildThresholdTile(geometry);
+      tile = 'dotUm' in geometry ? buildDispersedTile(geometry) : buildThresholdTile(geometry);
       this.tiles.set(key, tile);
     }
     return tile;
@@ -202,6 +252,8 @@ export class ThresholdTiles {
 /** Stands in where nothing is screened: a solid plane never looks at its thresholds. */
 export const SOLID_TILE: ThresholdTile = {
   length: 1,
+  rows: 1,
+  stride: 0,
   shift: 0,
   thresholds: new Uint16Array(32).fill(1),
   wrap: 16384,

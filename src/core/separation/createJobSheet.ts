@@ -1,5 +1,13 @@
 import { type FoundColour, reducePalette } from '../artwork';
-import { DEFAULT_FIT, type JobSheet, LIMITS, SHEET_VERSION, parseJobSheet, proposeRun } from '../sheet';
+import {
+  DEFAULT_FILM,
+  DEFAULT_FIT,
+  type JobSheet,
+  LIMITS,
+  SHEET_VERSION,
+  parseJobSheet,
+  proposeRun,
+} from '../sheet';
 import { KerameusError } from '../units';
 import { type InkRequest, proposePlates } from './proposePlates';
 
@@ -61,16 +69,6 @@ export function createJobSheet(job: NewJob): JobSheet {
     plates: proposal.plates,
     run: proposeRun(proposal.plates),
     fit: DEFAULT_FIT,
-    film: {
-      dpi: 720,
-      sheetWidthMm: 330.2,
-      sheetHeightMm: 482.6,
-      printAtMm: null,
-      negative: false,
-      emulsion: 'up',
-      marks: true,
-      label: true,
-      date: job.date,
-    },
+    film: { ...DEFAULT_FILM, date: job.date },
   });
 }

@@ -66,6 +66,7 @@ function newPlate(sheet: JobSheet, colour: string): Plate {
     role: white ? 'highlight' : 'colour',
     ink,
     baseStrength: suggestBaseStrength(ink, sheet.garment.colour),
+    withMarks: true,
     mesh: white ? MESH.highlight : MESH.solidColour,
     screen: DEFAULT_SCREEN,
   };

@@ -202,6 +202,7 @@ function draftPlate(
     role: white ? 'highlight' : 'colour',
     ink,
     baseStrength: suggestBaseStrength(ink, garmentColour),
+    withMarks: true,
     mesh: white ? MESH.highlight : MESH.solidColour,
     screen: DEFAULT_SCREEN,
   };
@@ -218,6 +219,7 @@ export function underbasePlate(plates: readonly Plate[]): Plate | null {
     role: 'underbase',
     ink: { ...BASE_WHITE },
     baseStrength: 0,
+    withMarks: true,
     mesh: screened ? MESH.halftoneWhite : MESH.solidWhite,
     screen: DEFAULT_SCREEN,
   };

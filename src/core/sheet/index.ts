@@ -1,7 +1,12 @@
 export { describeChange } from './describeChange';
 export {
   DOT_SHAPES,
+  FILM_FORMATS,
+  LABEL_FIELDS,
   LIMITS,
+  MARK_DESIGNS,
+  MARK_PLACES,
+  SCREENINGS,
   SHEET_VERSION,
   effectiveChokeMm,
   jobSheetSchema,
@@ -20,7 +25,9 @@ export {
 } from './jobSheet';
 export {
   BASE_WHITE,
+  DEFAULT_FILM,
   DEFAULT_FIT,
+  DEFAULT_MARKS,
   DEFAULT_SCREEN,
   FILM_SHEETS,
   HIGHLIGHT_WHITE,

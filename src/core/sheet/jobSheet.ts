@@ -27,13 +27,32 @@ export const inkSchema = z.strictObject({
 
 export const DOT_SHAPES = ['ellipse', 'round', 'square-round', 'diamond', 'line'] as const;
 
+/** What prints tones: dots on a grid that grow, dots of one size that become more, or nothing but solids. */
+export const SCREENINGS = ['grid', 'dispersed', 'solid'] as const;
+
+/** Pairs of coverage on film and coverage in print, 0..1, both rising. */
+export const measuredTonesSchema = z
+  .array(z.tuple([share, share]))
+  .min(3)
+  .max(60)
+  .refine((pairs) => pairs.every(([film], k) => k === 0 || film > pairs[k - 1]![0]), {
+    message: 'must go up from one film tone to the next',
+  });
+
 export const screenSchema = z.strictObject({
+  screening: z.enum(SCREENINGS),
   lpi: z.number().min(10).max(150),
   /** Counter-clockwise as seen on the print. */
   angleDeg: z.number().min(-360).max(360),
   shape: z.enum(DOT_SHAPES),
+  /** Of small elliptical dots: the longer axis over the shorter one. */
+  ratio: z.number().min(1).max(2),
+  /** Side of a dispersed dot; null: the smallest that the mesh holds. */
+  dotUm: z.number().min(20).max(1000).nullable(),
   /** Dot gain at the middle tone that the film makes up for; 0 for none. */
   gain: z.number().min(0).max(0.5),
+  /** What a step wedge printed as through this screen; takes the place of `gain`. */
+  measured: measuredTonesSchema.nullable(),
   /** Whether dots that the mesh does not hold are set to the smallest that it does. */
   holdSmallest: z.boolean(),
   /** Coverage of the largest dot on film that does not plug; 1 keeps every opening. */
@@ -50,6 +69,8 @@ export const plateSchema = z.strictObject({
   baseStrength: share,
   /** Threads per inch of the screen. */
   mesh: z.number().int().min(30).max(500),
+  /** Whether marks and label stand on its film, as far as the job has them. */
+  withMarks: z.boolean(),
   screen: screenSchema,
 });
 
@@ -95,7 +116,41 @@ export const paletteColourSchema = z.strictObject({
 
 const lengthMm = z.number().min(0);
 
-export const SHEET_VERSION = 2;
+/** What a film label can tell. */
+export const LABEL_FIELDS = ['job', 'role', 'size', 'screen', 'gain', 'mesh', 'date'] as const;
+export const MARK_DESIGNS = ['ring', 'square'] as const;
+export const MARK_PLACES = ['auto', 'sides', 'corners', 'three'] as const;
+export const FILM_FORMATS = [
+  'pdf',
+  'pdf-each',
+  'tiff',
+  'png',
+  'pdf-inks',
+  'pdf-inks-each',
+  'tiff-inks',
+  'png-print',
+] as const;
+
+export const marksSchema = z.strictObject({
+  /** Registration marks. */
+  register: z.boolean(),
+  design: z.enum(MARK_DESIGNS),
+  /** `auto`: at the sides where there is room, else two above the print and one below. */
+  place: z.enum(MARK_PLACES),
+  /** Length of a mark's cross. */
+  sizeMm: z.number().min(4).max(25),
+  lineMm: z.number().min(0.1).max(1),
+  /** From the sheet's edge to the middle of a mark at a side or a corner. */
+  fromEdgeMm: z.number().min(3).max(100),
+  /** Lines at the print's own middles. */
+  centre: z.boolean(),
+  /** Angles at the print's corners. */
+  crop: z.boolean(),
+  /** A step wedge through the plate's own screen, beside the print. */
+  wedge: z.boolean(),
+});
+
+export const SHEET_VERSION = 3;
 
 export const jobSheetSchema = z
   .strictObject({
@@ -145,12 +200,22 @@ export const jobSheetSchema = z
       sheetHeightMm: z.number().min(25).max(3000),
       /** Null: centred. Otherwise the print's top left corner from the sheet's. */
       printAtMm: z.strictObject({ x: z.number(), y: z.number() }).nullable(),
+      /** Set: the print hangs from the line where the collar is laid. Goes before `printAtMm`. */
+      collar: z.strictObject({ lineMm: lengthMm.max(3000), belowMm: lengthMm.max(1000) }).nullable(),
       /** Clear where ink prints, and black elsewhere. */
       negative: z.boolean(),
       /** Side of the film that was printed on when it is looked at right-reading; `down` mirrors the bitmap. */
       emulsion: z.enum(['up', 'down']),
-      marks: z.boolean(),
+      /** Parts in a thousand that the film is made larger, for films or screens that shrink. */
+      stretch: z.strictObject({ x: z.number().min(-20).max(20), y: z.number().min(-20).max(20) }),
+      marks: marksSchema,
       label: z.boolean(),
+      labelFields: z.array(z.enum(LABEL_FIELDS)).max(LABEL_FIELDS.length),
+      /** What the film printer makes of tones, by its own wedge: asked for and measured on film. */
+      printerTones: measuredTonesSchema.nullable(),
+      formats: z.array(z.enum(FILM_FORMATS)).min(1),
+      /** Pattern of the films' file names; {n}, {ink}, {job}, {lpi} and so on are filled in. */
+      names: z.string().trim().min(1).max(120),
       /** The date on the labels, ISO 8601. */
       date: z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'must be a date like 2026-03-14'),
     }),

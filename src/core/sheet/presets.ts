@@ -17,14 +17,55 @@ export const FILM_SHEETS: readonly { name: string; widthMm: number; heightMm: nu
   { name: '24 x 36 in', widthMm: 609.6, heightMm: 914.4 },
 ];
 
-/** Gain is not made up for unless it is asked for. */
+/** Small dots of the usual ellipse are this much longer than wide. */
+const ELLIPSE_RATIO = 1.175;
+
+/**
+ * Screens that a job starts with: 20 % gain is made up for, no dot is smaller than the mesh holds, none so large that its opening
+ * plugs. Common practice, no source.
+ */
 export const DEFAULT_SCREEN: ScreenSetting = {
+  screening: 'grid',
   lpi: 45,
   angleDeg: 22.5,
   shape: 'ellipse',
-  gain: 0,
-  holdSmallest: false,
-  largest: 1,
+  ratio: ELLIPSE_RATIO,
+  dotUm: null,
+  gain: 0.2,
+  measured: null,
+  holdSmallest: true,
+  largest: 0.9,
+};
+
+/** Marks whose lines hold on a coarse mesh. Common practice, no source. */
+export const DEFAULT_MARKS: JobSheet['film']['marks'] = {
+  register: true,
+  design: 'ring',
+  place: 'auto',
+  sizeMm: 10,
+  lineMm: (0.75 * 25.4) / 72,
+  fromEdgeMm: 25.4,
+  centre: false,
+  crop: false,
+  wedge: false,
+};
+
+/** Films that a job starts with; the date is the day's. */
+export const DEFAULT_FILM: Omit<JobSheet['film'], 'date'> = {
+  dpi: 720,
+  sheetWidthMm: 330.2,
+  sheetHeightMm: 482.6,
+  printAtMm: null,
+  collar: null,
+  stretch: { x: 0, y: 0 },
+  negative: false,
+  emulsion: 'up',
+  marks: DEFAULT_MARKS,
+  label: true,
+  labelFields: ['job', 'role', 'size', 'screen', 'gain', 'mesh', 'date'],
+  printerTones: null,
+  formats: ['pdf', 'tiff'],
+  names: '{n}-{ink}',
 };
 
 /** Fit that a job starts with. Common practice, no source. */

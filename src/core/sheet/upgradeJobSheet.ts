@@ -1,3 +1,4 @@
+import { DEFAULT_FILM, DEFAULT_MARKS } from './presets';
 import { proposeRun } from './run';
 
 type Json = Record<string, unknown>;
@@ -32,8 +33,39 @@ function fromVersion1(sheet: Json): Json {
   };
 }
 
+/** Version 2 had dots on grids only, one kind of marks, and always one PDF and TIFF files. */
+function fromVersion2(sheet: Json): Json {
+  const plates = (Array.isArray(sheet.plates) ? sheet.plates : []).map((plate: unknown): unknown => {
+    if (!isObject(plate)) return plate;
+    const added = { screening: 'grid', ratio: 1.175, dotUm: null, measured: null };
+    return {
+      withMarks: true,
+      ...plate,
+      screen: { ...added, ...(isObject(plate.screen) ? plate.screen : {}) },
+    };
+  });
+  const film = isObject(sheet.film) ? sheet.film : {};
+  const { collar, stretch, labelFields, printerTones, formats, names } = DEFAULT_FILM;
+  return {
+    ...sheet,
+    version: 3,
+    plates,
+    film: {
+      collar,
+      stretch,
+      labelFields,
+      printerTones,
+      formats,
+      names,
+      ...film,
+      marks: { ...DEFAULT_MARKS, register: film.marks !== false },
+    },
+  };
+}
+
 /** A job sheet of an older version as one of the newest; anything else comes back as it is. */
 export function upgradeJobSheet(document: unknown): unknown {
   if (!isObject(document) || document.format !== 'kerameus-job') return document;
-  return document.version === 1 ? fromVersion1(document) : document;
+  const second = document.version === 1 ? fromVersion1(document) : document;
+  return second.version === 2 ? fromVersion2(second) : second;
 }

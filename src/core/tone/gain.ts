@@ -1,3 +1,5 @@
+import { type TonePair, inverseOf, monotoneCurve, risingTones } from './measuredTones';
+
 /**
  * What a dot of coverage `a` on film prints as, for a gain at the middle tone: y = a + g·√(4a(1−a)), at most 1. The
  * form of the curve is a common one for screen printing; nothing was measured.
@@ -27,21 +29,59 @@ export function smallestDot(lpi: number, dotUm: number): number {
 export interface FilmToneRule {
   /** Gain at the middle tone that the film makes up for, 0..0.5. */
   readonly gain: number;
+  /** Film tones and what they printed as, rising; takes the place of `gain`. */
+  readonly measured?: readonly TonePair[] | null;
+  /** Tones asked of the film printer and what it made of them, rising; null for a printer that does as it is told. */
+  readonly printer?: readonly TonePair[] | null;
   /** Coverage of the smallest dot on film, 0..1; 0 keeps every dot. */
   readonly smallest: number;
   /** Coverage of the largest dot that does not plug, 0..1; 1 keeps every opening. */
   readonly largest: number;
 }
 
+/** What a film tone prints as, and its inverse; both keep 0 and 1. */
+export function gainCurves(rule: Pick<FilmToneRule, 'gain' | 'measured'>): {
+  readonly toPrint: (film: number) => number;
+  readonly toFilm: (print: number) => number;
+} {
+  if (!rule.measured) {
+    return { toPrint: (a) => dotGain(a, rule.gain), toFilm: (y) => compensateGain(y, rule.gain) };
+  }
+  const toPrint = monotoneCurve(risingTones(rule.measured));
+  return { toPrint, toFilm: inverseOf(toPrint) };
+}
+
+/** Whether film tones are print tones. */
+export function isPlain({ gain, measured, printer, smallest, largest }: FilmToneRule): boolean {
+  return gain === 0 && !measured && !printer && smallest === 0 && largest === 1;
+}
+
 /**
- * Film tones for all print tones 0..65535: gain made up for, dots that would not hold or would plug set to the nearest that is
- * safe. Nothing stays nothing, solid stays solid, and more tone never gives less.
+ * What to ask of the film printer for all print tones 0..65535: gain made up for, dots that would not hold or would plug set to the
+ * nearest that is safe, the printer's own gain made up for. Nothing stays nothing, solid stays solid, and more tone never
+ * gives less.
  */
 export function filmToneTable(rule: FilmToneRule): Uint16Array {
+  const asked = rule.printer ? inverseOf(monotoneCurve(risingTones(rule.printer))) : (a: number) => a;
+  const { toFilm } = gainCurves(rule);
+  return tableOf((tone) => asked(safeDot(toFilm(tone), rule)));
+}
+
+/** What prints for all tones 0..65535 that are wanted: the same, but where a dot was set to one that is safe. */
+export function printToneTable(rule: FilmToneRule): Uint16Array {
+  const { toFilm, toPrint } = gainCurves(rule);
+  return tableOf((tone) => {
+    const film = toFilm(tone);
+    const safe = safeDot(film, rule);
+    return safe === film ? tone : toPrint(safe);
+  });
+}
+
+function tableOf(curve: (tone: number) => number): Uint16Array {
   const table = new Uint16Array(65536);
   for (let tone = 1; tone < 65535; tone++) {
-    const film = compensateGain(tone / 65535, rule.gain);
-    table[tone] = Math.round(safeDot(film, rule) * 65535);
+    const value = Math.round(curve(tone / 65535) * 65535);
+    table[tone] = Math.max(table[tone - 1]!, Math.min(65535, value));
   }
   table[65535] = 65535;
   return table;

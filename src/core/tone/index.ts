@@ -1,1 +1,11 @@
-export { compensateGain, dotGain, filmToneTable, smallestDot, type FilmToneRule } from './gain';
+export {
+  compensateGain,
+  dotGain,
+  filmToneTable,
+  gainCurves,
+  isPlain,
+  printToneTable,
+  smallestDot,
+  type FilmToneRule,
+} from './gain';
+export { inverseOf, monotoneCurve, risingTones, type TonePair } from './measuredTones';

@@ -4,13 +4,14 @@ import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { buildOuterMap, type OuterMap } from '@/core/artwork';
 import { parseHexColour } from '@/core/colour';
-import { filmBaseName } from '@/core/film';
+import { filmBaseNames } from '@/core/film';
 import { createWasmKernels } from '@/core/kernels';
 import { type FilmPlan, planFilms } from '@/core/pipeline';
 import type { JobSheet, Plate } from '@/core/sheet';
 import { type ArtworkFiles, type ArtworkSource, openArtwork } from '../artwork';
 import { kernelModule } from '../projectRoot';
 import { PlaneCollector } from './planeCollector';
+import { PngWriter } from './pngWriter';
 import { stripsInOrder } from './stripPool';
 
 export interface FilmSetRequest {
@@ -36,6 +37,8 @@ export interface SpooledFilm {
   readonly streamPath: string;
   readonly streamLength: number;
   readonly streamSha256: string;
+  /** Where the film stands as PNG; null when that is not asked for. */
+  readonly pngPath: string | null;
   /** Share of the print that is covered, 0..1. */
   readonly coverage: number;
   /** Whether it has dots; otherwise it is all solid. */
@@ -72,13 +75,18 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
   const plan = planFilms(sheet);
   const outerMap = request.outerMap === undefined ? findOuterMap(artwork, sheet) : request.outerMap;
   const names = plan.plates.map((plate) => plate.ink.name);
+  const baseNames = filmBaseNames(sheet, plan.plates);
+  const { widthPx, heightPx, dpi } = plan.layout;
   const kernels = createWasmKernels(kernelModule());
   const writers: FilmWriter[] = [];
-  const collector = request.keepPlanes ? new PlaneCollector(plan) : null;
+  const pngs: PngWriter[] = [];
+  const collector = request.keepPlanes || wantsPlanes(sheet) ? new PlaneCollector(plan) : null;
   try {
-    for (const plate of plan.plates) {
-      const baseName = filmBaseName(plate);
+    for (const baseName of baseNames) {
       writers.push(await FilmWriter.create(path.join(folder, `${baseName}.g4`)));
+      if (sheet.film.formats.includes('png')) {
+        pngs.push(new PngWriter(path.join(folder, `${baseName}.bits.png`), widthPx, heightPx, dpi));
+      }
     }
     const encoders = plan.plates.map(() => kernels.createG4Encoder(plan.layout.widthPx));
     const covered = plan.plates.map(() => 0);
@@ -88,6 +96,7 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
     for await (const strip of stripsInOrder(data, plan.stripCount, threads, signal)) {
       for (const [k, bits] of strip.bits.entries()) {
         await writers[k]!.write(encoders[k]!.encode(bits, strip.rows));
+        await pngs[k]?.write(bits, strip.rows);
         covered[k]! += strip.covered[k]!;
         screened[k] ||= strip.screened[k]!;
       }
@@ -95,11 +104,13 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
       request.onProgress?.((strip.index + 1) / plan.stripCount, names);
     }
     for (const [k, encoder] of encoders.entries()) await writers[k]!.write(encoder.finish());
+    for (const png of pngs) await png.finish();
     const area = plan.grid.widthPx * plan.grid.heightPx;
     const films = plan.plates.map((plate, k): SpooledFilm => ({
       plate,
       number: plate.number,
-      baseName: filmBaseName(plate),
+      baseName: baseNames[k]!,
+      pngPath: pngs[k]?.path ?? null,
       streamPath: writers[k]!.path,
       streamLength: writers[k]!.length,
       streamSha256: writers[k]!.digest(),
@@ -109,7 +120,13 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
     return { plan, films, planes: collector?.finish() ?? [] };
   } finally {
     for (const writer of writers) await writer.close();
+    for (const png of pngs) png.close();
   }
+}
+
+/** Whether a job's files hold tones of the plates. */
+function wantsPlanes({ film }: JobSheet): boolean {
+  return film.formats.some((format) => ['pdf-inks', 'pdf-inks-each', 'tiff-inks'].includes(format));
 }
 
 function findOuterMap(artwork: ArtworkFiles, sheet: JobSheet): OuterMap | null {

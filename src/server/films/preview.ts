@@ -1,9 +1,12 @@
+import sharp from 'sharp';
 import type { OuterMap } from '@/core/artwork';
 import { linearFromRgb8, parseHexColour } from '@/core/colour';
+import { transparentPixels } from '@/core/formats';
 import { createWasmKernels } from '@/core/kernels';
 import {
   type Difference,
   DifferenceCounter,
+  FilmTones,
   type Survey,
   SurveyCounter,
   type View,
@@ -15,11 +18,13 @@ import {
   plateArtworkNeed,
   predictPrint,
   preparePlateJob,
+  printedPlanes,
   surveyBands,
   surveyGrid,
   viewLevel,
 } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
+import { MM_PER_INCH } from '@/core/units';
 import { type ArtworkSource, releaseRenderings } from '../artwork';
 import { kernelModule } from '../projectRoot';
 
@@ -44,6 +49,7 @@ export async function renderPreview(
   const scale = widthPx / whole;
   const height = Math.max(1, Math.round((sheet.print.heightMm + 2 * marginMm) * scale));
   const job = preparePlateJob(sheet, outerMap, createWasmKernels(kernelModule()));
+  const tones = new FilmTones();
   const rgba = new Uint8Array(widthPx * height * 4);
   for (let y = 0; y < height; y += BAND) {
     await releaseRenderings();
@@ -57,9 +63,41 @@ export async function renderPreview(
     const level = viewLevel(sheet, view);
     const art = source.read(plateArtworkNeed(job, level.grid, level.region));
     const planes = evaluatePlates(job, level.grid, level.region, art);
-    rgba.set(predictPrint(planes, sheet, level, view, job.kernels), y * widthPx * 4);
+    rgba.set(
+      predictPrint(printedPlanes(planes, sheet, tones), sheet, level, view, job.kernels),
+      y * widthPx * 4,
+    );
   }
   return { width: widthPx, height, rgba };
+}
+
+/** The print for a digital printer, at most this fine. */
+const PRINT_DPI = 300;
+
+/**
+ * Writes the predicted print as a transparent PNG at print resolution, with an sRGB profile. Where the inks let the garment through
+ * it is transparent; colours are those of the inks alone.
+ */
+export async function writePrintPng(
+  sheet: JobSheet,
+  source: ArtworkSource,
+  outerMap: OuterMap | null,
+  target: string,
+): Promise<void> {
+  const inches = sheet.print.widthMm / MM_PER_INCH;
+  const { kind, widthPx } = sheet.artwork;
+  const width = Math.round(
+    Math.min(kind === 'raster' ? widthPx : Number.POSITIVE_INFINITY, PRINT_DPI * inches),
+  );
+  const on = (colour: string) => ({ ...sheet, garment: { ...sheet.garment, colour } });
+  const black = await renderPreview(on('#000000'), source, outerMap, width);
+  const white = await renderPreview(on('#ffffff'), source, outerMap, width);
+  const pixels = transparentPixels(black.rgba, white.rgba);
+  await sharp(pixels, { raw: { width, height: black.height, channels: 4 } })
+    .png()
+    .withIccProfile('srgb')
+    .withMetadata({ density: width / inches })
+    .toFile(target);
 }
 
 /** Looks at the whole print, band by band. */
@@ -94,6 +132,7 @@ export async function measureDifference(
   const garment = linearFromRgb8(parseHexColour(sheet.garment.colour));
   const ground = parseHexColour(sheet.garment.colour);
   const counter = new DifferenceCounter();
+  const tones = new FilmTones();
   const width = Math.max(1, Math.round(sheet.print.widthMm * COMPARE_SCALE));
   const height = Math.max(1, Math.round(sheet.print.heightMm * COMPARE_SCALE));
   for (let y = 0; y < height; y += BAND) {
@@ -109,7 +148,7 @@ export async function measureDifference(
     const need = plateArtworkNeed(job, level.grid, level.region);
     const art = source.read(need);
     const planes = evaluatePlates(job, level.grid, level.region, art);
-    const print = predictPrint(planes, sheet, level, view, job.kernels);
+    const print = predictPrint(printedPlanes(planes, sheet, tones), sheet, level, view, job.kernels);
     const artwork = encodeRgba(
       drawDown(
         artworkLight(sheet, level.grid, level.region, need, art, () => garment),

@@ -1,10 +1,12 @@
 import { createHash } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
+import { rename } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { ZipFile } from 'yazl';
 import { type FilmPage, filmPdf, tiffHead } from '@/core/formats';
+import { writeHalftones, writeInkPdf, writeInkTiff } from './inkFiles';
 import type { FilmSet, SpooledFilm } from './makeFilmSet';
 
 /** A finished file of a film set. */
@@ -17,19 +19,40 @@ export interface FilmFile {
 /** Zip entries carry this time, so that equal films give equal archives. */
 const ZIP_TIME = new Date(2000, 0, 1, 0, 0, 0);
 
-/** Writes `films.pdf` and one TIFF for each film; they share the spooled streams. */
+const PDF = 'application/pdf';
+const TIFF = 'image/tiff';
+
+/** Writes the files that the job asks for; films as PDF and TIFF share the spooled streams. */
 export async function writeFilmFiles(set: FilmSet, folder: string): Promise<FilmFile[]> {
+  const { formats } = set.plan.sheet.film;
   const files: FilmFile[] = [];
-  const pdf = path.join(folder, 'films.pdf');
-  await pipeline(Readable.from(pdfPieces(set)), createWriteStream(pdf));
-  files.push({ name: 'films.pdf', type: 'application/pdf', path: pdf });
-  for (const film of set.films) {
-    const name = `${film.baseName}.tif`;
+  const at = (name: string, type: string): string => {
     const target = path.join(folder, name);
-    await pipeline(Readable.from(tiffPieces(set, film)), createWriteStream(target));
-    files.push({ name, type: 'image/tiff', path: target });
+    files.push({ name, type, path: target });
+    return target;
+  };
+  const has = (format: (typeof formats)[number]) => formats.includes(format);
+  if (has('pdf')) await writePdf(set, set.films, at('films.pdf', PDF));
+  for (const film of set.films) {
+    if (has('pdf-each')) await writePdf(set, [film], at(`${film.baseName}.pdf`, PDF));
+    if (has('tiff')) {
+      const target = at(`${film.baseName}.tif`, TIFF);
+      await pipeline(Readable.from(tiffPieces(set, film)), createWriteStream(target));
+    }
+    if (film.pngPath) await rename(film.pngPath, at(`${film.baseName}.png`, 'image/png'));
+  }
+  if (has('pdf-inks')) await writeInkPdf(set, at('inks.pdf', PDF), false);
+  if (has('pdf-inks-each')) await writeInkPdf(set, at('inks-each.pdf', PDF), true);
+  if (has('tiff-inks')) await writeInkTiff(set, at('inks.tif', TIFF));
+  if (has('pdf-inks') || has('pdf-inks-each') || has('tiff-inks')) {
+    const target = await writeHalftones(set, folder);
+    files.push({ name: path.basename(target), type: 'application/json', path: target });
   }
   return files;
+}
+
+function writePdf(set: FilmSet, films: readonly SpooledFilm[], target: string): Promise<void> {
+  return pipeline(Readable.from(pdfPieces(set, films)), createWriteStream(target));
 }
 
 async function* tiffPieces(set: FilmSet, film: SpooledFilm): AsyncGenerator<Uint8Array> {
@@ -44,9 +67,9 @@ async function* tiffPieces(set: FilmSet, film: SpooledFilm): AsyncGenerator<Uint
   yield* createReadStream(film.streamPath) as AsyncIterable<Uint8Array>;
 }
 
-async function* pdfPieces(set: FilmSet): AsyncGenerator<Uint8Array> {
+async function* pdfPieces(set: FilmSet, films: readonly SpooledFilm[]): AsyncGenerator<Uint8Array> {
   const { layout, sheet } = set.plan;
-  const pages = set.films.map((film): FilmPage => ({
+  const pages = films.map((film): FilmPage => ({
     widthMm: layout.widthMm,
     heightMm: layout.heightMm,
     dpi: layout.dpi,
@@ -55,10 +78,10 @@ async function* pdfPieces(set: FilmSet): AsyncGenerator<Uint8Array> {
     length: film.streamLength,
   }));
   const id = createHash('md5');
-  for (const film of set.films) id.update(film.streamSha256);
+  for (const film of films) id.update(film.streamSha256);
   for (const piece of filmPdf(pages, `${sheet.name}: films`, id.digest('hex').toUpperCase())) {
     if (piece instanceof Uint8Array) yield piece;
-    else yield* createReadStream(set.films[piece.page]!.streamPath) as AsyncIterable<Uint8Array>;
+    else yield* createReadStream(films[piece.page]!.streamPath) as AsyncIterable<Uint8Array>;
   }
 }
 

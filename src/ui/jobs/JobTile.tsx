@@ -1,7 +1,16 @@
 'use client';
 
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { CircleAlert, CircleDot, Copy, EllipsisVertical, FileDown, Layers, LoaderCircle, Trash2 } from 'lucide-react';
+import {
+  CircleAlert,
+  CircleDot,
+  Copy,
+  EllipsisVertical,
+  FileDown,
+  Layers,
+  LoaderCircle,
+  Trash2,
+} from 'lucide-react';
 import Link from 'next/link';
 import { formatLength } from '@/core/units';
 import type { JobCard } from '@/protocol/jobs';

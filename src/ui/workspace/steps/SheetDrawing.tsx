@@ -1,4 +1,4 @@
-import { MARK_ARM_MM, MARK_RING_MM, type SheetLayout, labelLines } from '@/core/film';
+import { MARK_INNER, type SheetLayout, WEDGE_STEPS, labelLines } from '@/core/film';
 import type { JobSheet, Plate } from '@/core/sheet';
 
 interface Props {
@@ -11,6 +11,9 @@ interface Props {
 export function SheetDrawing({ sheet, layout, plate }: Props) {
   const lines = labelLines(sheet, plate, sheet.plates.length);
   const { box, titleMm, textMm } = layout.label;
+  const { marks } = sheet.film;
+  const arm = marks.sizeMm / 2;
+  const shown = plate.withMarks;
   return (
     <svg
       viewBox={`-4 -4 ${layout.widthMm + 8} ${layout.heightMm + 8}`}
@@ -29,17 +32,44 @@ export function SheetDrawing({ sheet, layout, plate }: Props) {
       >
         print
       </text>
-      <g stroke="#1d1d1b" strokeWidth={0.9} fill="none">
-        {(sheet.film.marks ? layout.marks : []).map((mark) => (
-          <g key={`${mark.xMm}/${mark.yMm}`}>
-            <circle cx={mark.xMm} cy={mark.yMm} r={MARK_RING_MM} />
-            <path
-              d={`M${mark.xMm - MARK_ARM_MM} ${mark.yMm}h${2 * MARK_ARM_MM}M${mark.xMm} ${mark.yMm - MARK_ARM_MM}v${2 * MARK_ARM_MM}`}
-            />
-          </g>
+      {shown && (
+        <g stroke="#1d1d1b" strokeWidth={0.9} fill="none">
+          {layout.marks.map((mark) => (
+            <g key={`${mark.xMm}/${mark.yMm}`}>
+              {marks.design === 'ring' ? (
+                <circle cx={mark.xMm} cy={mark.yMm} r={arm * MARK_INNER} />
+              ) : (
+                <rect
+                  x={mark.xMm - arm * MARK_INNER}
+                  y={mark.yMm - arm * MARK_INNER}
+                  width={2 * arm * MARK_INNER}
+                  height={2 * arm * MARK_INNER}
+                />
+              )}
+              <path
+                d={`M${mark.xMm - arm} ${mark.yMm}h${2 * arm}M${mark.xMm} ${mark.yMm - arm}v${2 * arm}`}
+              />
+            </g>
+          ))}
+          <path
+            d={layout.lines.map(({ x0Mm, y0Mm, x1Mm, y1Mm }) => `M${x0Mm} ${y0Mm}L${x1Mm} ${y1Mm}`).join('')}
+          />
+        </g>
+      )}
+      {shown &&
+        layout.wedge &&
+        WEDGE_STEPS.map((step, k) => (
+          <rect
+            key={step}
+            x={layout.wedge!.x + (k * layout.wedge!.width) / WEDGE_STEPS.length}
+            y={layout.wedge!.y}
+            width={layout.wedge!.width / WEDGE_STEPS.length}
+            height={layout.wedge!.height}
+            fill="#1d1d1b"
+            fillOpacity={step}
+          />
         ))}
-      </g>
-      <g fill="#1d1d1b" visibility={sheet.film.label ? undefined : 'hidden'}>
+      <g fill="#1d1d1b" visibility={sheet.film.label && plate.withMarks ? undefined : 'hidden'}>
         <text x={box.x} y={box.y + titleMm} fontSize={titleMm}>
           {lines[0]}
         </text>

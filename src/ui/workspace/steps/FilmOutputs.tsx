@@ -1,0 +1,76 @@
+'use client';
+
+import { NAME_FIELDS, checkNamePattern, filmBaseNames } from '@/core/film';
+import { FILM_FORMATS, type JobSheet } from '@/core/sheet';
+import { KerameusError } from '@/core/units';
+import { SwitchSetting } from '../../controls/Setting';
+import { TextField } from '../../controls/TextField';
+
+const FORMAT_NAMES: Readonly<Record<(typeof FILM_FORMATS)[number], string>> = {
+  pdf: 'PDF, a page for each film',
+  'pdf-each': 'PDF, a file for each film',
+  tiff: 'TIFF, 1 bit, a file for each film',
+  png: 'PNG, 1 bit, a file for each film',
+  'pdf-inks': 'PDF of inks, all on one page',
+  'pdf-inks-each': 'PDF of inks, a page for each',
+  'tiff-inks': 'TIFF of inks',
+  'png-print': 'the print, transparent PNG',
+};
+
+function patternProblem(pattern: string): string | null {
+  try {
+    checkNamePattern(pattern);
+    return null;
+  } catch (thrown) {
+    if (thrown instanceof KerameusError) return `${thrown.message} ${thrown.remedy ?? ''}`;
+    throw thrown;
+  }
+}
+
+interface Props {
+  readonly sheet: JobSheet;
+  readonly commit: (sheet: JobSheet) => void;
+}
+
+/** Which files are made, and what they are called. */
+export function FilmOutputs({ sheet, commit }: Props) {
+  const { film } = sheet;
+  const set = (change: Partial<typeof film>) => commit({ ...sheet, film: { ...film, ...change } });
+  const toggle = (format: (typeof FILM_FORMATS)[number], on: boolean) => {
+    const formats = FILM_FORMATS.filter((each) => (each === format ? on : film.formats.includes(each)));
+    if (formats.length > 0) set({ formats });
+  };
+  const rows = (formats: readonly (typeof FILM_FORMATS)[number][]) =>
+    formats.map((format) => (
+      <SwitchSetting
+        key={format}
+        name={FORMAT_NAMES[format]}
+        on={film.formats.includes(format)}
+        onChange={(on) => toggle(format, on)}
+      />
+    ));
+  return (
+    <section>
+      <h2 className="font-semibold">Files</h2>
+      <h3 className="caption mt-1">films, exposed as they are</h3>
+      {rows(['pdf', 'pdf-each', 'tiff', 'png'])}
+      <h3 className="caption mt-1">tones for a RIP that makes its own dots</h3>
+      {rows(['pdf-inks', 'pdf-inks-each', 'tiff-inks'])}
+      <h3 className="caption mt-1">for a digital printer or an approval</h3>
+      {rows(['png-print'])}
+      <TextField
+        label="Names"
+        value={film.names}
+        maxLength={120}
+        check={patternProblem}
+        onChange={(names) => set({ names })}
+      />
+      <p className="caption">
+        {patternProblem(film.names) === null && sheet.plates.length > 0
+          ? `${filmBaseNames(sheet, sheet.plates).at(-1)!} · `
+          : ''}
+        {NAME_FIELDS.map((field) => `{${field}}`).join(' ')}
+      </p>
+    </section>
+  );
+}

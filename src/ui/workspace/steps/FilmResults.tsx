@@ -1,0 +1,75 @@
+'use client';
+
+import { Download, LoaderCircle } from 'lucide-react';
+import type { TaskView } from '@/protocol/tasks';
+import { Problem } from '../../controls/Problem';
+
+interface Props {
+  readonly films: TaskView | null;
+  readonly version: number;
+  readonly onCancel: () => void;
+}
+
+function size(bytes: number): string {
+  return bytes > 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1e3)} kB`;
+}
+
+/** The newest film set: its bars while it is made, its files when it is done. */
+export function FilmResults({ films, version, onCancel }: Props) {
+  if (!films) return null;
+  if (films.state === 'failed' && films.error) return <Problem report={films.error} />;
+  if (films.state === 'cancelled') return <p role="status">The films were cancelled; nothing was kept.</p>;
+  if (films.state !== 'done') {
+    return (
+      <section aria-live="polite">
+        <div className="flex items-center justify-between">
+          <h2 className="flex items-center gap-1.5 font-semibold">
+            <LoaderCircle aria-hidden className="size-4 animate-spin" />
+            {films.progress?.step ?? 'Waiting for the worker'}
+          </h2>
+          <button type="button" className="plain-button" onClick={onCancel}>
+            Cancel
+          </button>
+        </div>
+        <ul className="mt-2 space-y-1">
+          {films.progress?.items.map((item) => (
+            <li key={item.name} className="flex items-center gap-2">
+              <span className="w-28 truncate">{item.name}</span>
+              <progress
+                className="h-1.5 flex-1 accent-clay"
+                value={item.done}
+                max={1}
+                aria-label={`Film ${item.name}`}
+              />
+              <span className="w-9 text-right text-xs">{Math.round(item.done * 100)} %</span>
+            </li>
+          ))}
+        </ul>
+      </section>
+    );
+  }
+  return (
+    <section>
+      <h2 className="font-semibold">Films</h2>
+      {films.version !== version && <p className="text-clay-deep">Made from an older state of the job.</p>}
+      <ul className="mt-1 divide-y divide-slip-deep">
+        {films.files.map((file) => (
+          <li key={file.name}>
+            <a
+              href={`/api/tasks/${films.id}/files/${encodeURIComponent(file.name)}`}
+              download={file.name}
+              className="flex items-center gap-2 py-1 hover:underline"
+            >
+              <Download aria-hidden className="size-4" />
+              <span className="flex-1 truncate">{file.name}</span>
+              <span className="caption">{size(file.size)}</span>
+            </a>
+          </li>
+        ))}
+      </ul>
+      {films.result?.seconds !== undefined && (
+        <p className="caption mt-1">made in {films.result.seconds.toFixed(1)} s</p>
+      )}
+    </section>
+  );
+}
