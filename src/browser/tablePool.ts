@@ -1,6 +1,8 @@
 import * as Comlink from 'comlink';
 import type { Reading, Survey, outlineAt } from '@/core/pipeline';
-import type { JobSheet } from '@/core/sheet';
+import type { MoirePoint, moireCurve } from '@/core/checks';
+import type { Grating } from '@/core/screening';
+import type { JobSheet, Plate } from '@/core/sheet';
 import type { Drawing, DrawRequest, ReadRequest } from './requests';
 import type { TableWorkerApi } from './tableWorker';
 
@@ -125,6 +127,20 @@ export class TablePool {
   /** The artwork's colour at one place; null where it is transparent. */
   sample(request: ReadRequest): Promise<string | null> {
     return this.other.api.sample(request);
+  }
+
+  /** How the beats of a plate change with its angle or its frequency. */
+  moire(...request: Parameters<typeof moireCurve>): Promise<MoirePoint[]> {
+    return this.other.api.moire(...request);
+  }
+
+  /** Angles and frequencies for plates with dots, by plate. */
+  async suggest(
+    plates: readonly Plate[],
+    dpi: number,
+    meet: readonly number[],
+  ): Promise<ReadonlyMap<string, Grating>> {
+    return new Map(await this.other.api.suggest(plates, dpi, meet));
   }
 
   /** Coverage, small pictures and overlaps of the whole print; null when a newer survey was asked for meanwhile. */

@@ -42,9 +42,10 @@ import {
   viewLevel,
 } from '@/core/pipeline';
 import { KeptMemory } from '@/core/raster';
-import { ThresholdTiles } from '@/core/screening';
+import { type MoirePoint, moireCurve, suggestScreens } from '@/core/checks';
+import { type Grating, ThresholdTiles } from '@/core/screening';
 import type { LabelMap } from '@/core/separation';
-import type { JobSheet } from '@/core/sheet';
+import type { JobSheet, Plate } from '@/core/sheet';
 import type { Drawing, DrawRequest, ReadRequest, Subject } from './requests';
 import { TileStore } from './tileStore';
 import { fillPixels, pastePixels, shadeBeyond } from './windowPixels';
@@ -256,6 +257,20 @@ class TableWorker {
       }
     }
     return outlineAt(grid, whole, xMm, yMm);
+  }
+
+  /** How the beats of a plate change with its angle or its frequency. */
+  moire(...request: Parameters<typeof moireCurve>): MoirePoint[] {
+    return moireCurve(...request);
+  }
+
+  /** Screens for plates with dots; `meet` is the share where two both have dots, by `one * count + other`. */
+  suggest(plates: readonly Plate[], dpi: number, meet: readonly number[]): [string, Grating][] {
+    const share = (one: Plate, other: Plate) => {
+      const [p, q] = [plates.indexOf(one), plates.indexOf(other)];
+      return meet[Math.min(p, q) * plates.length + Math.max(p, q)] ?? 0;
+    };
+    return [...suggestScreens(plates, dpi, share)];
   }
 
   /** Looks at the whole print; null when a newer survey was asked for meanwhile. */

@@ -336,7 +336,7 @@ describe('the film sheet', () => {
       'Geometry',
       '10 x 12 in',
       '45 lpi / 22.5°',
-      'gain not compensated',
+      'gain 20 % compensated',
       'mesh 180',
       '2026-03-14',
     ]) {

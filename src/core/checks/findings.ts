@@ -3,6 +3,7 @@ import { layoutSheet } from '../film';
 import { planPress } from '../press';
 import { type JobSheet, type Plate, effectiveChokeMm } from '../sheet';
 import { KerameusError, MM_PER_INCH, trimNumber } from '../units';
+import { adviseScreen, beatsOfPlates, describeBeat, shows } from './screenAdvice';
 
 export type Severity = 'severe' | 'notice';
 
@@ -286,6 +287,44 @@ export function checkAngles(
   return findings;
 }
 
+/** Screens of plates that have dots: whether mesh and film carry them, and what beats. */
+function checkScreens(sheet: JobSheet, survey: PrintSurvey): Finding[] {
+  const count = sheet.plates.length;
+  const dotted = sheet.plates.filter(
+    (plate, k) => plate.screen.screening === 'grid' && survey.plates[k]!.toned >= NEARLY_EMPTY,
+  );
+  const findings = dotted.flatMap((plate): Finding[] =>
+    adviseScreen(plate, sheet.film.dpi).warnings.map(({ message, remedy }): Finding => ({
+      code: 'screen-fails',
+      severity: 'notice',
+      step: 'dots',
+      message: `${plate.ink.name}: ${message}`,
+      remedy,
+      plateId: plate.id,
+    })),
+  );
+  const overlap = (one: Plate, other: Plate) => {
+    const [p, q] = [sheet.plates.indexOf(one), sheet.plates.indexOf(other)].sort((x, y) => x - y) as [
+      number,
+      number,
+    ];
+    return survey.overlaps[p * count + q]!.share;
+  };
+  const worst = beatsOfPlates(dotted, (one, other) => overlap(one, other) >= NEARLY_EMPTY)[0];
+  if (worst && shows(worst.beat)) {
+    findings.push({
+      code: 'plates-beat',
+      severity: 'notice',
+      step: 'dots',
+      message: `${worst.plates.map((plate) => plate.ink.name).join(' and ')} make a pattern of ${describeBeat(worst.beat)}.`,
+      remedy: 'Let Dots find angles, or set them 30° apart.',
+      measured: worst.beat.periodMm,
+      plateId: worst.plates[0]!.id,
+    });
+  }
+  return findings;
+}
+
 /** What a survey of the whole print found, as far as checks want it. */
 export interface PrintSurvey {
   /** In the order of the plates. */
@@ -305,6 +344,7 @@ export function findingsOf(
   const count = sheet.plates.length;
   return [
     ...found,
+    ...checkScreens(sheet, survey),
     ...checkCoverage(sheet.plates, survey.plates),
     ...checkAngles(sheet.plates, (one, other) => survey.overlaps[one * count + other]!),
   ];

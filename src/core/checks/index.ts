@@ -13,3 +13,16 @@ export {
   type Severity,
   type Step,
 } from './findings';
+export {
+  adviseScreen,
+  beatsOfPlates,
+  describeBeat,
+  greyLevels,
+  moireCurve,
+  riskWithMesh,
+  shows,
+  suggestScreens,
+  type MoirePoint,
+  type PlateBeat,
+  type ScreenAdvice,
+} from './screenAdvice';

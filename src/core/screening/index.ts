@@ -17,10 +17,11 @@ export {
   eyeSensitivity,
   findAngles,
   meshBeats,
+  meshRisk,
   pairBeats,
   tripleBeats,
-  worstMeshBeat,
   type Beat,
   type Grating,
+  type MeshRisk,
   type WovenMesh,
 } from './moire';

@@ -21,15 +21,11 @@ test('45 lpi at 22.5 degrees on a mesh of 230 beats at 2.0 mm by (5, -2)', () =>
 });
 
 // Derived: two equal screens a degrees apart beat at 1 / (2 f sin(a / 2)).
-test.each([
-  [15, 2.16],
-  [30, 1.09 * 2 * Math.sin((15 * Math.PI) / 180) * 1.93185],
-  [5, 6.47],
-])('equal screens %d degrees apart', (apart) => {
+test.each([5, 15, 30])('equal screens %d degrees apart', (apart) => {
   const expected = 25.4 / (2 * 45 * Math.sin((apart * Math.PI) / 360));
   const beats = pairBeats({ lpi: 45, angleDeg: 22.5 }, { lpi: 45, angleDeg: 22.5 + apart }, 0.5);
   const found = beats.some(({ periodMm }) => Math.abs(periodMm / expected - 1) < 1e-6);
-  expect(found).toBe(expected >= 1.25);
+  expect(found).toBe(expected >= 1.5);
 });
 
 test('plates of one angle and frequency do not beat', () => {
@@ -123,10 +119,7 @@ test('the real dots of a plate on a woven mesh show the period that is predicted
     return sum / 16;
   };
   const opening = Float64Array.from({ length: SIDE }, (_, k) => through(k));
-  const ink = Float64Array.from(
-    plate,
-    (dot, i) => dot * opening[i % SIDE]! * opening[Math.floor(i / SIDE)]!,
-  );
+  const ink = Float64Array.from(plate, (dot, i) => dot * opening[i % SIDE]! * opening[Math.floor(i / SIDE)]!);
   const mean = ink.reduce((sum, each) => sum + each, 0) / ink.length;
   for (let i = 0; i < ink.length; i++) ink[i]! -= mean;
   const beats = meshBeats({ lpi: 45, angleDeg: 22.5 }, MESH_230, 0.25).filter(

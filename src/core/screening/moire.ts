@@ -35,7 +35,7 @@ interface Harmonic {
 }
 
 /** A beat that the eye weighs as at least this much shows. Common practice, no source. */
-export const SHOWS_FROM = 0.004;
+export const SHOWS_FROM = 0.01;
 
 /** How far a print is looked at, in millimetres. */
 const ARM_MM = 600;
@@ -64,6 +64,24 @@ function besselJ1(x: number): number {
 }
 
 const HIGHEST_ORDER = 8;
+/** Harmonics weaker than this make no beat that shows. */
+const WEAKEST = 0.004;
+
+const amplitudeTables = new Map<string, readonly (number | undefined)[]>();
+
+/** What round dots of a radius, in cells, hold of each harmonic; by the square of its order. */
+function amplitudesOf(radius: number, highest: number): readonly (number | undefined)[] {
+  const key = `${radius}/${highest}`;
+  let table = amplitudeTables.get(key);
+  if (!table) {
+    table = Array.from({ length: 2 * highest * highest + 1 }, (_, square) => {
+      const k = Math.sqrt(square);
+      return square === 0 ? undefined : Math.abs((2 * radius * besselJ1(2 * Math.PI * radius * k)) / k);
+    });
+    amplitudeTables.set(key, table);
+  }
+  return table;
+}
 
 /** The vectors of a screen's lattice up to an order, with what round dots of a coverage hold of each. */
 function screenHarmonics({ lpi, angleDeg }: Grating, coverage: number, highest: number): Harmonic[] {
@@ -71,17 +89,18 @@ function screenHarmonics({ lpi, angleDeg }: Grating, coverage: number, highest: 
   // Dark tones are round openings in ink: the same amplitudes.
   const dot = Math.min(coverage, 1 - coverage);
   const radius = Math.sqrt(dot / Math.PI);
+  const amplitudes = amplitudesOf(radius, highest);
   const harmonics: Harmonic[] = [];
   for (let m = -highest; m <= highest; m++) {
     for (let n = -highest; n <= highest; n++) {
-      const k = Math.hypot(m, n);
-      if (k === 0) continue;
+      const amplitude = amplitudes[m * m + n * n];
+      if (amplitude === undefined || amplitude < WEAKEST) continue;
       harmonics.push({
         vector: [
           lpi * (m * Math.cos(theta) - n * Math.sin(theta)),
           lpi * (m * Math.sin(theta) + n * Math.cos(theta)),
         ],
-        amplitude: Math.abs((2 * radius * besselJ1(2 * Math.PI * radius * k)) / k),
+        amplitude,
         orders: [m, n],
       });
     }
@@ -99,7 +118,8 @@ function meshHarmonics({ count, threadUm }: WovenMesh, scale: number, turnDeg: n
   const harmonics: Harmonic[] = [];
   for (let i = -highest; i <= highest; i++) {
     for (let j = -highest; j <= highest; j++) {
-      if (i === 0 && j === 0) continue;
+      // A vector and its opposite make the same beats.
+      if (i < 0 || (i === 0 && j <= 0)) continue;
       const lpi = count * scale;
       harmonics.push({
         vector: [
@@ -122,7 +142,7 @@ function beatOf(vector: Vector, strength: number, orders: readonly number[]): Be
 }
 
 /** Beats shorter than this are fine structure, not patterns. */
-const SHORTEST_MM = 1.25;
+const SHORTEST_MM = 1.5;
 
 /** Of beats with one period the strongest one gives its name; of equal ones the one with the larger orders. */
 function isNamedBefore(beat: Beat, known: Beat): boolean {
@@ -170,15 +190,29 @@ export function meshBeats(
   return ranked(beats);
 }
 
-const MESH_SCALES = [0.96, 0.98, 1, 1.02, 1.04];
-const MESH_TURNS = [-1, 0, 1];
+const MESH_SCALES = [-4, -3, -2, -1, 0, 1, 2, 3, 4].map((percent) => 1 + percent / 100);
+const MESH_TURNS = [-1, -0.5, 0, 0.5, 1];
 
-/** The beat that is seen best for any mesh count within 4 % and angle within 1 degree; null where none is. */
-export function worstMeshBeat(screen: Grating, mesh: WovenMesh, coverage: number): Beat | null {
-  const found = MESH_SCALES.flatMap((scale) =>
-    MESH_TURNS.flatMap((turn) => meshBeats(screen, mesh, coverage, scale, turn).slice(0, 1)),
-  );
-  return found.sort((p, q) => q.seen - p.seen)[0] ?? null;
+/** What is to be expected of a screen on meshes as they come: stretched by 4 % and turned by 1 degree either way. */
+export interface MeshRisk {
+  /** The beat that is seen best on any of them; null where none has one. */
+  readonly worst: Beat | null;
+  /** Share of them on which a beat shows, 0..1. */
+  readonly share: number;
+}
+
+export function meshRisk(screen: Grating, mesh: WovenMesh, coverage: number): MeshRisk {
+  let worst: Beat | null = null;
+  let showing = 0;
+  for (const scale of MESH_SCALES) {
+    for (const turn of MESH_TURNS) {
+      const beat = meshBeats(screen, mesh, coverage, scale, turn)[0];
+      if (!beat) continue;
+      if (beat.seen >= SHOWS_FROM) showing++;
+      if (!worst || beat.seen > worst.seen) worst = beat;
+    }
+  }
+  return { worst, share: showing / (MESH_SCALES.length * MESH_TURNS.length) };
 }
 
 /** Orders of a plate's lattice that are strong enough to beat with another plate's. */

@@ -261,7 +261,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
                 <FitStep {...stepProps} findings={findingsOf('fit')} />
               </TabPanel>
               <TabPanel tabIndex={-1}>
-                <DotsStep {...stepProps} findings={findingsOf('dots')} />
+                <DotsStep {...stepProps} pool={pool} findings={findingsOf('dots')} />
               </TabPanel>
               <TabPanel tabIndex={-1}>
                 <FilmStep

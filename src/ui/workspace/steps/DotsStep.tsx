@@ -1,12 +1,19 @@
+'use client';
+
+import { useState } from 'react';
+import type { TablePool } from '@/browser';
+import { adviseScreen } from '@/core/checks';
 import { smallestDotUm } from '@/core/pipeline';
 import { changePlates } from '@/core/separation';
-import { DOT_SHAPES, type Plate } from '@/core/sheet';
-import { compensateGain, smallestDot } from '@/core/tone';
+import { DOT_SHAPES, type JobSheet, type Plate, SCREENINGS } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
-import { Choice, Swatch } from '../../controls/Choice';
+import { Swatch } from '../../controls/Choice';
+import { ChoiceSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
 import { AllPlates } from './AllPlates';
 import { FindingList } from './FindingList';
+import { GainSection } from './GainSection';
+import { MoireSection } from './MoireSection';
 import { PlateGrid } from './PlateGrid';
 import type { StepProps } from './stepProps';
 
@@ -18,110 +25,43 @@ const SHAPE_NAMES: Readonly<Record<Plate['screen']['shape'], string>> = {
   line: 'line',
 };
 
+const SCREENING_NAMES: Readonly<Record<Plate['screen']['screening'], string>> = {
+  grid: 'dots on a grid',
+  dispersed: 'dispersed dots',
+  solid: 'solid only',
+};
+
+function within(min: number, max: number) {
+  return (text: string) =>
+    Number.isFinite(Number(text)) && Number(text) >= min && Number(text) <= max
+      ? null
+      : `A number from ${min} to ${max}.`;
+}
+
+interface Props extends StepProps {
+  readonly pool: TablePool;
+}
+
 /** Screens of the plates: the selected one in full, and all of them in one grid. */
-export function DotsStep(props: StepProps) {
-  const { sheet, stock, survey, selected, findings, onGoTo, commit } = props;
+export function DotsStep(props: Props) {
+  const { sheet, stock, survey, selected, findings, onGoTo, commit, pool } = props;
   const plate = sheet.plates.find((each) => each.id === selected);
   if (!plate) return <p>No plates: nothing would print.</p>;
   const index = sheet.plates.indexOf(plate);
   const toned = survey?.plates[index]?.toned ?? 0;
-  const { lpi, angleDeg, shape, gain, largest, holdSmallest } = plate.screen;
-  const across = sheet.film.dpi / lpi;
-  const threads = plate.mesh / lpi;
-  const change = (part: Partial<Plate['screen']>, mesh = plate.mesh) =>
-    commit(changePlates(sheet, [plate.id], (each) => ({ mesh, screen: { ...each.screen, ...part } })));
-  const number = (min: number, max: number) => (text: string) =>
-    Number.isFinite(Number(text)) && Number(text) >= min && Number(text) <= max
-      ? null
-      : `A number from ${min} to ${max}.`;
+  const count = sheet.plates.length;
+  const others = sheet.plates.filter((_, k) => {
+    const [p, q] = [Math.min(k, index), Math.max(k, index)];
+    return k !== index && (survey?.overlaps[p * count + q]?.share ?? 0) > 0;
+  });
+  const grid = plate.screen.screening === 'grid';
   return (
     <div className="space-y-5">
-      <section key={plate.id}>
-        <h2 className="flex items-center gap-1.5 font-semibold">
-          <Swatch colour={plate.ink.colour} /> {plate.number} {plate.ink.name}
-        </h2>
-        <p className="caption">
-          {toned > 0
-            ? `dots on ${trimNumber(toned * 100, 1)} % of the print, the rest solid`
-            : 'all solid: the screen is not used'}
-        </p>
-        <TextField
-          label="Frequency, lpi"
-          value={trimNumber(lpi, 1)}
-          maxLength={5}
-          check={number(10, Math.min(150, Math.floor(sheet.film.dpi / 4)))}
-          onChange={(text) => change({ lpi: Number(text) })}
-        />
-        <TextField
-          label="Angle, degrees"
-          value={trimNumber(angleDeg, 2)}
-          maxLength={7}
-          check={number(-360, 360)}
-          onChange={(text) => change({ angleDeg: Number(text) })}
-        />
-        <div className="flex items-center justify-between gap-3 py-1">
-          <span>Shape</span>
-          <Choice
-            label="Dot shape"
-            className="w-40"
-            value={shape}
-            options={DOT_SHAPES.map((each) => ({ value: each, label: SHAPE_NAMES[each] }))}
-            onChange={(value) => change({ shape: value as Plate['screen']['shape'] })}
-          />
-        </div>
-        <div className="flex items-center justify-between gap-3 py-1">
-          <span>Mesh</span>
-          <Choice
-            label="Mesh"
-            className="w-40"
-            value={String(plate.mesh)}
-            options={stock.meshes.map((each) => ({
-              value: String(each.count),
-              label: `${each.count}, ${each.use}`,
-            }))}
-            onChange={(value) => change({}, Number(value))}
-          />
-        </div>
-        <p className="caption mt-1">
-          {trimNumber(across, 1)} film dots across a cell, {Math.floor(across * across) + 1} grey levels ·{' '}
-          {trimNumber(threads, 1)} threads to a cell
-          {threads < 4 ? ': too coarse a mesh for this frequency' : ''}
-        </p>
-      </section>
-      <section>
-        <h2 className="font-semibold">From film to print</h2>
-        <TextField
-          key={`gain-${plate.id}`}
-          label="Gain at 50 %, %"
-          value={trimNumber(gain * 100, 1)}
-          maxLength={4}
-          check={number(0, 50)}
-          onChange={(text) => change({ gain: Number(text) / 100 })}
-        />
-        <p className="caption">
-          {gain > 0
-            ? `film of ${trimNumber(compensateGain(0.5, gain) * 100, 0)} % prints 50 %`
-            : 'film and print are taken to be alike; 20 to 30 % is usual on cloth'}
-        </p>
-        <TextField
-          key={`largest-${plate.id}`}
-          label="Largest dot, %"
-          value={trimNumber(largest * 100, 1)}
-          maxLength={4}
-          check={number(50, 100)}
-          onChange={(text) => change({ largest: Number(text) / 100 })}
-        />
-        <label className="flex items-center gap-2 py-1">
-          <input
-            type="checkbox"
-            className="size-4 accent-ink"
-            checked={holdSmallest}
-            onChange={(event) => change({ holdSmallest: event.target.checked })}
-          />
-          No dot below {Math.round(smallestDotUm(plate.mesh))} µm,{' '}
-          {trimNumber(smallestDot(lpi, smallestDotUm(plate.mesh)) * 100, 1)} %
-        </label>
-      </section>
+      <ScreenSection key={plate.id} sheet={sheet} plate={plate} stock={stock} toned={toned} commit={commit} />
+      {grid && toned > 0 && <MoireSection sheet={sheet} plate={plate} others={others} pool={pool} />}
+      {plate.screen.screening !== 'solid' && (
+        <GainSection key={`gain-${plate.id}`} sheet={sheet} plate={plate} commit={commit} />
+      )}
       <section>
         <h2 className="font-semibold">All plates</h2>
         <PlateGrid
@@ -131,11 +71,150 @@ export function DotsStep(props: StepProps) {
           onSelect={props.onSelect}
           commit={commit}
         />
-        <div className="mt-2">
+        <div className="mt-2 flex flex-wrap gap-2">
           <AllPlates {...props} />
+          <SuggestButton {...props} />
         </div>
       </section>
       <FindingList findings={findings} onGoTo={onGoTo} />
     </div>
+  );
+}
+
+interface ScreenProps {
+  readonly sheet: JobSheet;
+  readonly plate: Plate;
+  readonly stock: StepProps['stock'];
+  /** Share of the print on which the plate has dots. */
+  readonly toned: number;
+  readonly commit: (sheet: JobSheet) => void;
+}
+
+/** One plate's screen, and what it means. */
+function ScreenSection({ sheet, plate, stock, toned, commit }: ScreenProps) {
+  const { screening, lpi, angleDeg, shape, ratio, dotUm } = plate.screen;
+  const { dpi } = sheet.film;
+  const advice = adviseScreen(plate, dpi);
+  const change = (part: Partial<Plate['screen']>, mesh = plate.mesh) =>
+    commit(changePlates(sheet, [plate.id], (each) => ({ mesh, screen: { ...each.screen, ...part } })));
+  return (
+    <section>
+      <h2 className="flex items-center gap-1.5 font-semibold">
+        <Swatch colour={plate.ink.colour} /> {plate.number} {plate.ink.name}
+      </h2>
+      <p className="caption">
+        {toned > 0
+          ? `dots on ${trimNumber(toned * 100, 1)} % of the print, the rest solid`
+          : 'all solid: the screen is not used'}
+      </p>
+      <ChoiceSetting
+        name="Tones"
+        value={screening}
+        options={SCREENINGS.map((each) => ({ value: each, label: SCREENING_NAMES[each] }))}
+        onChange={(value) => change({ screening: value })}
+      />
+      {screening === 'grid' && (
+        <>
+          <TextField
+            label="Frequency, lpi"
+            value={trimNumber(lpi, 1)}
+            maxLength={5}
+            check={within(10, Math.min(150, Math.floor(dpi / 4)))}
+            onChange={(text) => change({ lpi: Number(text) })}
+          />
+          <TextField
+            label="Angle, degrees"
+            value={trimNumber(angleDeg, 2)}
+            maxLength={7}
+            check={within(-360, 360)}
+            onChange={(text) => change({ angleDeg: Number(text) })}
+          />
+          <ChoiceSetting
+            name="Shape"
+            label="Dot shape"
+            value={shape}
+            options={DOT_SHAPES.map((each) => ({ value: each, label: SHAPE_NAMES[each] }))}
+            onChange={(value) => change({ shape: value })}
+          />
+          {shape === 'ellipse' && (
+            <TextField
+              label="Length to width"
+              value={trimNumber(ratio, 3)}
+              maxLength={5}
+              check={within(1, 2)}
+              onChange={(text) => change({ ratio: Number(text) })}
+            />
+          )}
+        </>
+      )}
+      {screening === 'dispersed' && (
+        <TextField
+          label="Dot, µm"
+          value={trimNumber(dotUm ?? smallestDotUm(plate.mesh), 0)}
+          maxLength={4}
+          check={within(20, 1000)}
+          onChange={(text) => change({ dotUm: Number(text) })}
+        />
+      )}
+      <ChoiceSetting
+        name="Mesh"
+        value={String(plate.mesh)}
+        options={stock.meshes.map((each) => ({
+          value: String(each.count),
+          label: `${each.count}, ${each.use}`,
+        }))}
+        onChange={(value) => change({}, Number(value))}
+      />
+      {screening === 'grid' && (
+        <p className="caption mt-1">
+          {trimNumber(advice.filmDotsAcross, 1)} film dots across a cell, {advice.greys} grey levels ·{' '}
+          {trimNumber(advice.threads, 1)} threads to a cell
+        </p>
+      )}
+      {screening === 'grid' &&
+        toned > 0 &&
+        advice.warnings.map(({ message, remedy }) => (
+          <p key={message} className="mt-1 text-clay-deep">
+            {message} {remedy}
+          </p>
+        ))}
+      {screening === 'dispersed' && dotUm !== null && dotUm < smallestDotUm(plate.mesh) && (
+        <p className="mt-1 text-clay-deep">
+          Mesh {plate.mesh} holds dots from {Math.round(smallestDotUm(plate.mesh))} µm on: smaller ones are
+          lost.
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** Angles and frequencies for all plates with dots, in one gesture. */
+function SuggestButton({ sheet, survey, commit, pool }: Props) {
+  const [working, setWorking] = useState(false);
+  if (!survey) return null;
+  const count = sheet.plates.length;
+  const dotted = sheet.plates.filter((_, k) => survey.plates[k]!.toned > 0);
+  if (dotted.length === 0) return null;
+  const suggest = async () => {
+    setWorking(true);
+    try {
+      const at = dotted.map((plate) => sheet.plates.indexOf(plate));
+      const meet = at.flatMap((p) =>
+        at.map((q) => survey.overlaps[Math.min(p, q) * count + Math.max(p, q)]?.share ?? 0),
+      );
+      const screens = await pool.suggest(dotted, sheet.film.dpi, meet);
+      commit(
+        changePlates(sheet, [...screens.keys()], (each) => ({
+          screen: { ...each.screen, ...screens.get(each.id)! },
+        })),
+      );
+    } finally {
+      setWorking(false);
+    }
+  };
+  return (
+    <button type="button" className="plain-button" disabled={working} onClick={() => void suggest()}>
+      Find angles
+    </button>
   );
 }
