@@ -1,7 +1,8 @@
 export const HELP = `kerameus: films for screen printing from flat artwork
 
   kerameus separate ART --width W --garment COLOUR --out DIR [options]
-  kerameus films JOB.json --out DIR
+  kerameus films JOB.json --out DIR [options]
+  kerameus wedge --out DIR [screen options]
 
 separate breaks the artwork ART (SVG, PNG, JPEG, WebP or TIFF) into spot plates over a
 choked white underbase and writes into DIR:
@@ -12,7 +13,10 @@ choked white underbase and writes into DIR:
   preview.png     the predicted print on the garment
   report.json     plates, coverage, difference from the artwork, findings, seconds
 
-films makes the films of a job.json again; the same sheet and artwork give the same bytes.
+films makes the films of a job.json again; the same sheet and artwork give the same bytes. Options that
+are given take the place of what the job sheet says.
+
+wedge makes wedge.pdf, a film of steps through a screen: print it, read it, and give the readings to --wedge.
 
 Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
 
@@ -30,6 +34,22 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --lpi N              frequency of tints and transitions       [45]
   --angle DEGREES      screen angle, counter-clockwise          [22.5]
   --sheet WxH          film sheet                               [13x19in]
+  --geometry WHAT      one-angle, rotated (plates that overlap stand 30 degrees apart) or
+                       dispersed (dots without a grid)          [one-angle]
+  --shape SHAPE        ellipse, round, square-round, diamond or line   [ellipse]
+  --ratio N            length to width of small ellipses, 1 to 2       [1.175]
+  --dot MICROMETRES    side of a dispersed dot                  [what the mesh holds]
+  --mesh N             mesh of all screens, threads per inch
+  --gain N%            gain at 50 % that the film makes up for  [20%]
+  --wedge FILE         readings instead: film % and print % on each line
+  --largest N%         largest dot that does not plug           [90%]
+  --marks WHAT         none, or a list of register, sides, corners, three, square, centre, crop, wedge
+  --polarity WHAT      positive or negative                     [positive]
+  --emulsion WHAT      up or down (mirrored)                    [up]
+  --stretch XxY        parts in a thousand                      [0x0]
+  --formats LIST       pdf, pdf-each, tiff, png, pdf-inks, pdf-inks-each, tiff-inks, png-print   [pdf,tiff]
+  --names PATTERN      of {n} {ink} {job} {role} {lpi} {angle} {mesh} {date}   [{n}-{ink}]
+  --plate N            make the film of this number only
   --date YYYY-MM-DD    the date on the labels                   [today]
   --threads N          threads to work on                       [one a processor]
   --help               this text

@@ -1,7 +1,9 @@
 import { parseArgs } from 'node:util';
 import { KerameusError, describeError, toErrorReport } from '@/core/units';
 import { HELP } from './help';
-import { type Options, films, separate } from './separate';
+import type { Options } from './options';
+import { films, separate } from './separate';
+import { wedge } from './wedge';
 
 const OPTIONS = [
   'width',
@@ -17,6 +19,21 @@ const OPTIONS = [
   'lpi',
   'angle',
   'sheet',
+  'shape',
+  'ratio',
+  'geometry',
+  'dot',
+  'gain',
+  'wedge',
+  'largest',
+  'marks',
+  'polarity',
+  'emulsion',
+  'stretch',
+  'formats',
+  'names',
+  'plate',
+  'mesh',
   'date',
   'threads',
 ] as const;
@@ -50,12 +67,16 @@ async function main(args: string[]): Promise<void> {
     process.stdout.write(HELP);
     return;
   }
+  if (command === 'wedge' && file === undefined) {
+    process.stdout.write(`The wedge is ${await wedge(values)}\n`);
+    return;
+  }
   if ((command !== 'separate' && command !== 'films') || file === undefined || rest.length > 0) {
     throw new KerameusError({
       code: 'argument',
       message:
         command === undefined ? 'No command was given.' : `"${positionals.join(' ')}" is not a command.`,
-      remedy: 'Use separate ART or films JOB.json; see --help.',
+      remedy: 'Use separate ART, films JOB.json or wedge; see --help.',
     });
   }
   const out = await (command === 'separate' ? separate(file, values) : films(file, values));

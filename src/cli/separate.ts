@@ -2,11 +2,20 @@ import { copyFile, mkdir, mkdtemp, readFile, rm, stat, writeFile } from 'node:fs
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
-import { checkCoverage, checkSheet, type Finding } from '@/core/checks';
+import {
+  type Finding,
+  adviseScreen,
+  beatsOfPlates,
+  checkCoverage,
+  checkSheet,
+  riskWithMesh,
+  shows,
+} from '@/core/checks';
 import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
 import { type InkRequest, createJobSheet } from '@/core/separation';
-import { type JobSheet, LIMITS, parseJobSheet } from '@/core/sheet';
-import { KerameusError, parseLengthMm, parseSheetSizeMm } from '@/core/units';
+import { smallestDotUm, toneRule } from '@/core/pipeline';
+import { type JobSheet, LIMITS, type Plate, parseJobSheet } from '@/core/sheet';
+import { parseLengthMm } from '@/core/units';
 import {
   type ArtworkFacts,
   type ArtworkFiles,
@@ -22,10 +31,9 @@ import {
   outerMapFor,
   renderPreview,
   writeFilmFiles,
+  writePrintPng,
 } from '@/server/films';
-
-/** The options of `separate` and `films` as they were written. */
-export type Options = Readonly<Record<string, string | undefined>>;
+import { type Options, bad, readNumber, required, withOptions } from './options';
 
 /** Seconds by stage, in the order in which the stages ran. */
 class Stopwatch {
@@ -37,26 +45,6 @@ class Stopwatch {
     this.seconds[stage] = Math.round(performance.now() - start) / 1000;
     return result;
   }
-}
-
-function bad(parameter: string, message: string, remedy: string): KerameusError {
-  return new KerameusError({ code: 'argument', parameter, message, remedy });
-}
-
-function required(options: Options, name: string): string {
-  const value = options[name];
-  if (value === undefined || value === '') throw bad(name, `--${name} is missing.`, 'See --help.');
-  return value;
-}
-
-function readNumber(options: Options, name: string, low: number, high: number): number | null {
-  const text = options[name];
-  if (text === undefined) return null;
-  const value = Number(text);
-  if (text.trim() === '' || !Number.isFinite(value) || value < low || value > high) {
-    throw bad(name, `--${name} "${text}" is not a number from ${low} to ${high}.`, 'Correct it.');
-  }
-  return value;
 }
 
 function readInks(text: string | undefined): 'auto' | number | InkRequest[] {
@@ -79,33 +67,7 @@ function readInks(text: string | undefined): 'auto' | number | InkRequest[] {
   });
 }
 
-function readSheetOptions(options: Options, sheet: JobSheet): JobSheet {
-  const limits = { minMm: 0, maxMm: LIMITS.maxChokeMm };
-  const choke = options.choke ? parseLengthMm(options.choke, { parameter: 'choke', ...limits }) : null;
-  const spread = options.spread ? parseLengthMm(options.spread, { parameter: 'spread', ...limits }) : null;
-  const film = options.sheet ? parseSheetSizeMm(options.sheet) : null;
-  const dpi = readNumber(options, 'dpi', LIMITS.minDpi, LIMITS.maxDpi);
-  const lpi = readNumber(options, 'lpi', 10, 150);
-  const angleDeg = readNumber(options, 'angle', -360, 360);
-  if (dpi !== null && !Number.isInteger(dpi))
-    throw bad('dpi', `--dpi ${dpi} is not a whole number.`, 'Correct it.');
-  return parseJobSheet({
-    ...sheet,
-    plates: sheet.plates.map((plate) => ({
-      ...plate,
-      screen: { ...plate.screen, lpi: lpi ?? plate.screen.lpi, angleDeg: angleDeg ?? plate.screen.angleDeg },
-    })),
-    fit: { ...sheet.fit, chokeMm: choke ?? sheet.fit.chokeMm, spreadMm: spread ?? sheet.fit.spreadMm },
-    film: {
-      ...sheet.film,
-      dpi: dpi ?? sheet.film.dpi,
-      sheetWidthMm: film?.widthMm ?? sheet.film.sheetWidthMm,
-      sheetHeightMm: film?.heightMm ?? sheet.film.sheetHeightMm,
-    },
-  });
-}
-
-async function checkFile(file: string, what: string): Promise<void> {
+export async function checkFile(file: string, what: string): Promise<void> {
   const found = await stat(file).catch(() => null);
   if (!found?.isFile()) throw bad(what, `There is no file ${path.basename(file)}.`, 'Check the name.');
 }
@@ -163,7 +125,7 @@ export async function separate(artworkFile: string, options: Options): Promise<s
       inks,
       date: options.date ?? new Date().toISOString().slice(0, 10),
     });
-    const sheet = readSheetOptions(options, proposed);
+    const sheet = await withOptions(options, proposed);
     await produce({ sheet, facts, files, artworkFile, out, folder, options, watch });
     return out;
   });
@@ -179,7 +141,7 @@ export async function films(jobFile: string, options: Options): Promise<string> 
   } catch {
     throw bad('job sheet', `${path.basename(jobFile)} is not JSON.`, 'Export the job again.');
   }
-  const sheet = parseJobSheet(document);
+  const sheet = await withOptions(options, parseJobSheet(document));
   const artworkFile = path.join(path.dirname(jobFile), sheet.artwork.fileName);
   const watch = new Stopwatch();
   return withWorkFolder(async (folder) => {
@@ -214,9 +176,13 @@ const PREVIEW_SIDE = 1600;
 async function produce(production: Production): Promise<void> {
   const { sheet, files, out, folder, watch } = production;
   const threads = readNumber(production.options, 'threads', 1, 64);
+  const number = readNumber(production.options, 'plate', 1, 99);
+  const chosen = number === null ? null : sheet.plates.find((plate) => plate.number === number);
+  if (chosen === undefined) throw bad('plate', `The job has no film ${number}.`, 'See job.json.');
+  const only = chosen ? [chosen.id] : null;
   await makeFolder(path.join(out, 'plates'));
   const set = await watch.time('films', () =>
-    makeFilmSet({ sheet, artwork: files, folder, keepPlanes: true, ...(threads ? { threads } : {}) }),
+    makeFilmSet({ sheet, artwork: files, folder, keepPlanes: true, only, ...(threads ? { threads } : {}) }),
   );
   await watch.time('files', () => writeFilmFiles(set, out));
   await watch.time('plates', () => writePlanes(set, out));
@@ -230,6 +196,9 @@ async function produce(production: Production): Promise<void> {
     await sharp(preview.rgba, { raw: { width: preview.width, height: preview.height, channels: 4 } })
       .png()
       .toFile(path.join(out, 'preview.png'));
+    if (sheet.film.formats.includes('png-print')) {
+      await watch.time('print', () => writePrintPng(sheet, source, outer, path.join(out, 'print.png')));
+    }
     const difference = await watch.time('difference', () => measureDifference(sheet, source, outer));
     const findings = [
       ...checkSheet(sheet, production.facts.missingFonts),
@@ -285,17 +254,47 @@ function makeReport(
       coverage: round(coverage, 6),
       mesh: plate.mesh,
       screen: {
-        kind: screened ? 'am' : 'solid',
+        kind: screened ? SCREEN_KINDS[plate.screen.screening] : 'solid',
         lpi: plate.screen.lpi,
         angleDeg: plate.screen.angleDeg,
         shape: plate.screen.shape,
+        ratio: plate.screen.ratio,
       },
+      tones: toneRule(sheet, plate),
+      ...(screened && plate.screen.screening === 'grid' ? { advice: screenReport(sheet, plate) } : {}),
       file: `${baseName}.tif`,
     })),
     printSizeMm: { width: sheet.print.widthMm, height: sheet.print.heightMm },
     difference: { mean: round(difference.mean, 3), p95: round(difference.p95, 3) },
+    patternsOfPlates: beatsOfPlates(
+      set.films.filter(({ screened }) => screened).map(({ plate }) => plate),
+      () => true,
+    )
+      .slice(0, 10)
+      .map(({ plates, beat }) => ({
+        plates: plates.map((plate) => plate.ink.name),
+        periodMm: round(beat.periodMm, 2),
+        shows: shows(beat),
+      })),
     findings,
     seconds,
+  };
+}
+
+const SCREEN_KINDS = { grid: 'am', dispersed: 'dispersed', solid: 'solid' } as const;
+
+/** What mesh and film make of a screen, and the pattern that it makes with its mesh. */
+function screenReport(sheet: JobSheet, plate: Plate) {
+  const { threads, greys, warnings } = adviseScreen(plate, sheet.film.dpi);
+  const { worst, share } = riskWithMesh(plate.screen, plate.mesh);
+  return {
+    threadsPerCell: round(threads, 2),
+    greyLevels: greys,
+    smallestDotUm: Math.round(smallestDotUm(plate.mesh)),
+    warnings,
+    meshPattern: worst
+      ? { shareOfMeshes: round(share, 2), worstPeriodMm: round(worst.periodMm, 2) }
+      : { shareOfMeshes: 0, worstPeriodMm: null },
   };
 }
 

@@ -65,7 +65,11 @@ export interface VersionCard {
 }
 
 export const versionNameSchema = z.strictObject({ name: z.string().trim().max(60).nullable() });
-export const filmsRequestSchema = z.strictObject({ version: z.number().int().min(1) });
+export const filmsRequestSchema = z.strictObject({
+  version: z.number().int().min(1),
+  /** One plate whose film is made again; the whole set when left out. */
+  only: z.string().max(40).optional(),
+});
 
 /** Size of the square tiles of raster artwork, in pixels. */
 export const RASTER_TILE = 512;

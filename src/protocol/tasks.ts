@@ -13,6 +13,8 @@ export interface FilmsPayload {
   readonly kind: 'films';
   readonly jobId: string;
   readonly version: number;
+  /** One plate whose film is made again: the films of the others stay as they are. */
+  readonly only?: string;
 }
 
 export interface PicturePayload {

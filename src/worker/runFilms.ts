@@ -1,8 +1,9 @@
 import path from 'node:path';
+import { and, desc, eq, ne } from 'drizzle-orm';
 import type { FilmsPayload } from '@/protocol/tasks';
 import { openArtwork } from '@/server/artwork';
 import { fetchArtwork } from '@/server/artworks/artworkStore';
-import { taskFiles } from '@/server/db/schema';
+import { taskFiles, tasks } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
 import { makeFilmSet, writeFilmFiles, writePrintPng, writeZip } from '@/server/films';
 import { readVersion } from '@/server/jobs/jobStore';
@@ -25,6 +26,7 @@ export async function runFilms(run: TaskRun, payload: FilmsPayload): Promise<voi
     artwork: local.files,
     outerMap: sheet.background?.dropped ? local.outerMap : null,
     folder,
+    only: payload.only ? [payload.only] : null,
     signal,
     onProgress: (done, names) => {
       const now = performance.now();
@@ -42,7 +44,7 @@ export async function runFilms(run: TaskRun, payload: FilmsPayload): Promise<voi
     items: set.films.map((film) => ({ name: film.plate.ink.name, done: 1 })),
   });
   const written = await writeFilmFiles(set, folder);
-  if (sheet.film.formats.includes('png-print')) {
+  if (sheet.film.formats.includes('png-print') && !payload.only) {
     const target = path.join(folder, 'print.png');
     const source = openArtwork(local.files);
     try {
@@ -60,6 +62,41 @@ export async function runFilms(run: TaskRun, payload: FilmsPayload): Promise<voi
         .insert(taskFiles)
         .values({ taskId: run.id, position, name: file.name, fileId: stored.id });
     }
+    if (payload.only) await keepOthers(transaction, run.id, payload.jobId, written.length + 1);
     return { seconds: Math.round(performance.now() - started) / 1000 };
   });
+}
+
+/** Files of a whole set are left where they are when one of its films is made again; so is the archive. */
+const OF_THE_SET = ['films.zip', 'films.pdf'];
+
+/** The films of the last finished set stand beside the one that was made again, byte for byte as they were. */
+async function keepOthers(
+  transaction: Parameters<Parameters<TaskRun['finish']>[0]>[0],
+  taskId: string,
+  jobId: string,
+  from: number,
+): Promise<void> {
+  const [last] = await transaction
+    .select({ id: tasks.id })
+    .from(tasks)
+    .where(
+      and(eq(tasks.jobId, jobId), eq(tasks.kind, 'films'), eq(tasks.state, 'done'), ne(tasks.id, taskId)),
+    )
+    .orderBy(desc(tasks.createdAt))
+    .limit(1);
+  if (!last) return;
+  const made = await transaction
+    .select({ name: taskFiles.name })
+    .from(taskFiles)
+    .where(eq(taskFiles.taskId, taskId));
+  const names = new Set([...made.map(({ name }) => name), ...OF_THE_SET]);
+  const others = await transaction
+    .select({ name: taskFiles.name, fileId: taskFiles.fileId })
+    .from(taskFiles)
+    .where(eq(taskFiles.taskId, last.id))
+    .orderBy(taskFiles.position);
+  for (const [k, { name, fileId }] of others.filter((file) => !names.has(file.name)).entries()) {
+    await transaction.insert(taskFiles).values({ taskId, position: from + k, name, fileId });
+  }
 }

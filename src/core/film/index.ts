@@ -11,6 +11,7 @@ export {
 } from './layoutSheet';
 export {
   MARK_INNER,
+  fillOutlines,
   paintLabel,
   paintMarks,
   sheetFurniture,

@@ -150,16 +150,21 @@ export function paintLabel(
   widthPx: number,
   bits: Uint8Array,
 ): void {
-  fillOutlines(furniture.text, firstRow, firstRow + rows, runPainter(bits, firstRow, widthPx));
+  fillOutlines(furniture.text, firstRow, firstRow + rows, widthPx, bits);
 }
 
-/** Fills outlines by the non-zero rule; a pixel is in when its centre is. */
-function fillOutlines(
+/**
+ * Fills outlines by the non-zero rule, into rows of a bitmap; a pixel is in when its centre is.
+ * @param lastRow the row after the last one.
+ */
+export function fillOutlines(
   outlines: Outlines,
   firstRow: number,
   lastRow: number,
-  run: (row: number, from: number, to: number) => void,
+  widthPx: number,
+  bits: Uint8Array,
 ): void {
+  const run = runPainter(bits, firstRow, widthPx);
   const crossings = new Map<number, { x: number; winding: number }[]>();
   for (const points of outlines) {
     const count = points.length / 2;

@@ -31,8 +31,10 @@ export interface FilmPlan {
   readonly sheet: JobSheet;
   readonly layout: SheetLayout;
   readonly grid: PrintGrid;
-  /** Plates that print, in print order. */
+  /** Plates whose films are made, in print order. */
   readonly plates: readonly Plate[];
+  /** Plates that print: films of the whole set. */
+  readonly printing: readonly Plate[];
   readonly stripCount: number;
   /** The part of the sheet, in device pixels, where ink of the print may lie; starts at a whole byte. */
   readonly inked: Rect;
@@ -45,8 +47,12 @@ export interface FilmPlan {
 const MAX_PLANE_PIXELS = 40e6;
 const VECTOR_PLANE_DPI = 300;
 
-/** Lays out a film set. Throws what `layoutSheet` throws. */
-export function planFilms(sheet: JobSheet): FilmPlan {
+/**
+ * Lays out a film set. Throws what `layoutSheet` throws.
+ *
+ * @param only the plates whose films are wanted; they come out as they would with the whole set.
+ */
+export function planFilms(sheet: JobSheet, only: readonly string[] | null = null): FilmPlan {
   const layout = layoutSheet(sheet);
   const grid = filmGrid(sheet);
   const margin = Math.ceil(sheet.fit.spreadMm * grid.pxPerMm) + 1;
@@ -61,12 +67,13 @@ export function planFilms(sheet: JobSheet): FilmPlan {
   };
   const used = new Set(sheet.palette.filter((entry) => entry.tint > 0).map((entry) => entry.plateId));
   const based = sheet.plates.some((plate) => plate.baseStrength > 0 && used.has(plate.id));
-  const plates = sheet.plates.filter((plate) => (plate.role === 'underbase' ? based : used.has(plate.id)));
+  const printing = sheet.plates.filter((plate) => (plate.role === 'underbase' ? based : used.has(plate.id)));
   return {
     sheet,
     layout,
     grid,
-    plates,
+    plates: only ? printing.filter((plate) => only.includes(plate.id)) : printing,
+    printing,
     stripCount: Math.ceil(layout.heightPx / STRIP_ROWS),
     inked: intersectRects(wanted, { ...bitmap, width: (bitmap.width + 7) & ~7 }),
     ...planeSize(sheet, grid),
@@ -139,7 +146,7 @@ export class FilmStripMaker {
       sheetFurniture(
         plan.layout,
         plan.sheet.film.marks,
-        labelLines(plan.sheet, plate, plan.plates.length),
+        labelLines(plan.sheet, plate, plan.printing.length),
         font,
         {
           mirrored: plan.sheet.film.emulsion === 'down',

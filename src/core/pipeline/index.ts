@@ -7,6 +7,7 @@ export {
   type Difference,
 } from './compare';
 export { dotPlanes, printedPlanes, type DotsOf } from './dots';
+export { MEASURING_STEPS, makeWedgeFilm, type WedgeFilm } from './wedgeFilm';
 export { FilmTones, plateTile, smallestDotUm, toneRule } from './filmTones';
 export {
   evaluatePlates,

@@ -8,4 +8,4 @@ export {
   smallestDot,
   type FilmToneRule,
 } from './gain';
-export { inverseOf, monotoneCurve, risingTones, type TonePair } from './measuredTones';
+export { inverseOf, monotoneCurve, parseReadings, risingTones, type TonePair } from './measuredTones';

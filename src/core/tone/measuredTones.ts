@@ -118,3 +118,27 @@ export function inverseOf(curve: (x: number) => number): (y: number) => number {
     return high;
   };
 }
+
+/**
+ * Readings of a wedge as they are written down: film and print in percent on each line, parted by spaces, tabs, commas or semicolons;
+ * lines that begin with # are notes. Throws what `risingTones` throws.
+ */
+export function parseReadings(text: string): TonePair[] {
+  const pairs = text
+    .split(/\r?\n/)
+    .map((line) => line.trim())
+    .filter((line) => line !== '' && !line.startsWith('#'))
+    .map((line): TonePair => {
+      const [film, print] = line.split(/[\s,;]+/).map((part) => Number(part.replace('%', '')));
+      if (film === undefined || print === undefined || !Number.isFinite(film) || !Number.isFinite(print)) {
+        throw new KerameusError({
+          code: 'wedge-readings',
+          parameter: 'readings',
+          message: `"${line}" is not a pair of numbers.`,
+          remedy: 'Write film % and print % of a step on each line, such as 50 68.',
+        });
+      }
+      return [film / 100, print / 100];
+    });
+  return risingTones(pairs);
+}

@@ -15,6 +15,8 @@ export interface FilmThreadData {
   readonly artwork: ArtworkFiles;
   readonly outerMap: OuterMap | null;
   readonly keepPlanes: boolean;
+  /** The plates whose films are wanted; null for all. */
+  readonly only: readonly string[] | null;
 }
 
 /** What it answers for each strip number that it is sent. */
@@ -25,7 +27,7 @@ function run(data: FilmThreadData): void {
   const job = preparePlateJob(data.sheet, data.outerMap, createWasmKernels(kernelModule()), memory);
   const source = openArtwork(data.artwork);
   const maker = new FilmStripMaker(
-    planFilms(data.sheet),
+    planFilms(data.sheet, data.only),
     job,
     openLabelFont(labelFontBytes()),
     data.keepPlanes,

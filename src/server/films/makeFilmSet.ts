@@ -23,6 +23,8 @@ export interface FilmSetRequest {
   readonly folder: string;
   readonly threads?: number;
   readonly keepPlanes?: boolean;
+  /** The plates whose films are wanted; all when left out. */
+  readonly only?: readonly string[] | null;
   readonly signal?: AbortSignal;
   /** Share of each film that is done, 0..1. All plates of a strip are made together. */
   readonly onProgress?: (done: number, names: readonly string[]) => void;
@@ -72,10 +74,12 @@ export function outerMapFor(source: ArtworkSource, sheet: JobSheet): OuterMap | 
 export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
   const { sheet, artwork, folder } = request;
   const signal = request.signal ?? new AbortController().signal;
-  const plan = planFilms(sheet);
+  const only = request.only ?? null;
+  const plan = planFilms(sheet, only);
   const outerMap = request.outerMap === undefined ? findOuterMap(artwork, sheet) : request.outerMap;
   const names = plan.plates.map((plate) => plate.ink.name);
-  const baseNames = filmBaseNames(sheet, plan.plates);
+  const allNames = filmBaseNames(sheet, plan.printing);
+  const baseNames = plan.plates.map((plate) => allNames[plan.printing.indexOf(plate)]!);
   const { widthPx, heightPx, dpi } = plan.layout;
   const kernels = createWasmKernels(kernelModule());
   const writers: FilmWriter[] = [];
@@ -91,7 +95,7 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
     const encoders = plan.plates.map(() => kernels.createG4Encoder(plan.layout.widthPx));
     const covered = plan.plates.map(() => 0);
     const screened = plan.plates.map(() => false);
-    const data = { sheet, artwork, outerMap, keepPlanes: collector !== null };
+    const data = { sheet, artwork, outerMap, keepPlanes: collector !== null, only };
     const threads = request.threads ?? Math.max(1, Math.min(4, availableParallelism()));
     for await (const strip of stripsInOrder(data, plan.stripCount, threads, signal)) {
       for (const [k, bits] of strip.bits.entries()) {

@@ -25,6 +25,7 @@ const TIFF = 'image/tiff';
 /** Writes the files that the job asks for; films as PDF and TIFF share the spooled streams. */
 export async function writeFilmFiles(set: FilmSet, folder: string): Promise<FilmFile[]> {
   const { formats } = set.plan.sheet.film;
+  const partial = set.films.length < set.plan.printing.length;
   const files: FilmFile[] = [];
   const at = (name: string, type: string): string => {
     const target = path.join(folder, name);
@@ -32,9 +33,11 @@ export async function writeFilmFiles(set: FilmSet, folder: string): Promise<Film
     return target;
   };
   const has = (format: (typeof formats)[number]) => formats.includes(format);
-  if (has('pdf')) await writePdf(set, set.films, at('films.pdf', PDF));
+  if (has('pdf') && !partial) await writePdf(set, set.films, at('films.pdf', PDF));
   for (const film of set.films) {
-    if (has('pdf-each')) await writePdf(set, [film], at(`${film.baseName}.pdf`, PDF));
+    // One film made again has a page of its own: the document of the set is not touched.
+    if (has('pdf-each') || (has('pdf') && partial))
+      await writePdf(set, [film], at(`${film.baseName}.pdf`, PDF));
     if (has('tiff')) {
       const target = at(`${film.baseName}.tif`, TIFF);
       await pipeline(Readable.from(tiffPieces(set, film)), createWriteStream(target));
@@ -62,7 +65,7 @@ async function* tiffPieces(set: FilmSet, film: SpooledFilm): AsyncGenerator<Uint
     height: layout.heightPx,
     dpi: layout.dpi,
     length: film.streamLength,
-    description: `${sheet.name}: ${film.number} of ${set.films.length}, ${film.plate.ink.name}`,
+    description: `${sheet.name}: ${film.number} of ${set.plan.printing.length}, ${film.plate.ink.name}`,
   });
   yield* createReadStream(film.streamPath) as AsyncIterable<Uint8Array>;
 }

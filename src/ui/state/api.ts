@@ -120,8 +120,9 @@ export async function uploadArtwork(file: File): Promise<string> {
   return ((await response.json()) as { taskId: string }).taskId;
 }
 
-export async function startFilms(jobId: string, version: number): Promise<string> {
-  const response = await call(`/api/jobs/${jobId}/films`, send('POST', { version }));
+/** @param only a plate whose film is made again; the whole set when left out. */
+export async function startFilms(jobId: string, version: number, only?: string): Promise<string> {
+  const response = await call(`/api/jobs/${jobId}/films`, send('POST', { version, only }));
   return ((await response.json()) as { taskId: string }).taskId;
 }
 

@@ -25,10 +25,10 @@ export function useFilms(jobId: string) {
       gone = true;
     };
   }, [jobId]);
-  const start = async (version: number) => {
+  const start = async (version: number, only?: string) => {
     setProblem(null);
     try {
-      setStarted(await startFilms(jobId, version));
+      setStarted(await startFilms(jobId, version, only));
     } catch (thrown) {
       setProblem(toReport(thrown));
     }

@@ -261,7 +261,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
                 <FitStep {...stepProps} findings={findingsOf('fit')} />
               </TabPanel>
               <TabPanel tabIndex={-1}>
-                <DotsStep {...stepProps} pool={pool} findings={findingsOf('dots')} />
+                <DotsStep {...stepProps} jobId={jobId} pool={pool} findings={findingsOf('dots')} />
               </TabPanel>
               <TabPanel tabIndex={-1}>
                 <FilmStep
@@ -271,6 +271,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
                   version={job.version}
                   jobId={jobId}
                   onCancel={films.cancel}
+                  onRemake={(plateId) => void state.whenSaved().then((saved) => films.start(saved, plateId))}
                 />
               </TabPanel>
             </TabPanels>

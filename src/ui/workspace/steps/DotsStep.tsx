@@ -40,6 +40,7 @@ function within(min: number, max: number) {
 
 interface Props extends StepProps {
   readonly pool: TablePool;
+  readonly jobId: string;
 }
 
 /** Screens of the plates: the selected one in full, and all of them in one grid. */
@@ -60,7 +61,13 @@ export function DotsStep(props: Props) {
       <ScreenSection key={plate.id} sheet={sheet} plate={plate} stock={stock} toned={toned} commit={commit} />
       {grid && toned > 0 && <MoireSection sheet={sheet} plate={plate} others={others} pool={pool} />}
       {plate.screen.screening !== 'solid' && (
-        <GainSection key={`gain-${plate.id}`} sheet={sheet} plate={plate} commit={commit} />
+        <GainSection
+          key={`gain-${plate.id}`}
+          sheet={sheet}
+          plate={plate}
+          jobId={props.jobId}
+          commit={commit}
+        />
       )}
       <section>
         <h2 className="font-semibold">All plates</h2>

@@ -8,6 +8,9 @@ interface Props {
   readonly films: TaskView | null;
   readonly version: number;
   readonly onCancel: () => void;
+  /** The selected plate, whose film can be made again alone. */
+  readonly plate: { readonly id: string; readonly name: string } | null;
+  readonly onRemake: (plateId: string) => void;
 }
 
 function size(bytes: number): string {
@@ -15,7 +18,7 @@ function size(bytes: number): string {
 }
 
 /** The newest film set: its bars while it is made, its files when it is done. */
-export function FilmResults({ films, version, onCancel }: Props) {
+export function FilmResults({ films, version, onCancel, plate, onRemake }: Props) {
   if (!films) return null;
   if (films.state === 'failed' && films.error) return <Problem report={films.error} />;
   if (films.state === 'cancelled') return <p role="status">The films were cancelled; nothing was kept.</p>;
@@ -67,6 +70,11 @@ export function FilmResults({ films, version, onCancel }: Props) {
           </li>
         ))}
       </ul>
+      {plate && (
+        <button type="button" className="plain-button mt-2" onClick={() => onRemake(plate.id)}>
+          Make only {plate.name} again
+        </button>
+      )}
       {films.result?.seconds !== undefined && (
         <p className="caption mt-1">made in {films.result.seconds.toFixed(1)} s</p>
       )}

@@ -24,6 +24,7 @@ interface Props extends StepProps {
   readonly version: number;
   readonly jobId: string;
   readonly onCancel: () => void;
+  readonly onRemake: (plateId: string) => void;
 }
 
 const TYPED = 'typed';
@@ -52,6 +53,7 @@ export function FilmStep({
   version,
   jobId,
   onCancel,
+  onRemake,
 }: Props) {
   const [unit] = useUnit();
   const { film } = sheet;
@@ -209,7 +211,13 @@ export function FilmStep({
       {problem && <Problem report={problem} />}
       {layout && plate && <SheetDrawing sheet={sheet} layout={layout} plate={plate} />}
       <FilmOutputs sheet={sheet} commit={commit} />
-      <FilmResults films={films} version={version} onCancel={onCancel} />
+      <FilmResults
+        films={films}
+        version={version}
+        onCancel={onCancel}
+        plate={plate ? { id: plate.id, name: plate.ink.name } : null}
+        onRemake={onRemake}
+      />
       <section className="flex flex-wrap gap-2">
         <Link href={`/jobs/${jobId}/press`} className="plain-button">
           <ClipboardList aria-hidden className="size-4" /> Press sheet

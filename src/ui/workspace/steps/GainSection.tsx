@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { smallestDotUm, toneRule } from '@/core/pipeline';
 import { changePlates } from '@/core/separation';
 import type { JobSheet, Plate } from '@/core/sheet';
-import { type TonePair, filmToneTable, gainCurves, risingTones, smallestDot } from '@/core/tone';
+import { filmToneTable, gainCurves, parseReadings, smallestDot } from '@/core/tone';
 import { type ErrorReport, KerameusError, trimNumber } from '@/core/units';
 import { Chart } from '../../controls/Chart';
 import { Problem } from '../../controls/Problem';
@@ -14,6 +14,7 @@ import { TextField } from '../../controls/TextField';
 interface Props {
   readonly sheet: JobSheet;
   readonly plate: Plate;
+  readonly jobId: string;
   readonly commit: (sheet: JobSheet) => void;
 }
 
@@ -26,29 +27,8 @@ function within(min: number, max: number) {
       : `A number from ${min} to ${max}.`;
 }
 
-/** Readings as lines of two numbers, in percent: film, print. */
-function readPairs(text: string): TonePair[] {
-  const pairs = text
-    .split('\n')
-    .map((line) => line.trim())
-    .filter((line) => line !== '' && !line.startsWith('#'))
-    .map((line): TonePair => {
-      const [film, print] = line.split(/[\s,;]+/).map(Number);
-      if (!Number.isFinite(film) || !Number.isFinite(print)) {
-        throw new KerameusError({
-          code: 'wedge-readings',
-          parameter: 'readings',
-          message: `"${line}" is not a pair of numbers.`,
-          remedy: 'Write film and print in percent, a step on each line: 50 68',
-        });
-      }
-      return [film! / 100, print! / 100];
-    });
-  return risingTones(pairs);
-}
-
 /** What a plate's dots grow by, and what its film does about it. */
-export function GainSection({ sheet, plate, commit }: Props) {
+export function GainSection({ sheet, plate, jobId, commit }: Props) {
   const { gain, measured, largest, holdSmallest, lpi } = plate.screen;
   const [typing, setTyping] = useState<string | null>(null);
   const [problem, setProblem] = useState<ErrorReport | null>(null);
@@ -110,7 +90,7 @@ export function GainSection({ sheet, plate, commit }: Props) {
   }, [rule, measured]);
   const take = () => {
     try {
-      const pairs = readPairs(typing ?? '');
+      const pairs = parseReadings(typing ?? '');
       setProblem(null);
       setTyping(null);
       change({ measured: pairs.map(([film, print]): [number, number] => [film, print]) });
@@ -147,6 +127,9 @@ export function GainSection({ sheet, plate, commit }: Props) {
       <p className="caption">clay: what film prints as · black: the film that is made</p>
       {typing === null ? (
         <div className="mt-1 flex flex-wrap gap-2">
+          <a className="plain-button" href={`/api/jobs/${jobId}/wedge?plate=${plate.id}`} download>
+            Film of a step wedge
+          </a>
           <button
             type="button"
             className="plain-button"

@@ -26,8 +26,17 @@ export function POST(request: Request, context: Context): Promise<Response> {
     const wanted = filmsRequestSchema.safeParse(await readJson(request));
     if (!wanted.success) throw badRequest('The request names no version.');
     const { database } = sharedConnection();
-    layoutSheet(await readVersion(database, id, wanted.data.version));
-    const taskId = await createTask(database, { kind: 'films', jobId: id, version: wanted.data.version }, id);
+    const { version, only } = wanted.data;
+    const sheet = await readVersion(database, id, version);
+    layoutSheet(sheet);
+    if (only !== undefined && !sheet.plates.some((plate) => plate.id === only)) {
+      throw badRequest('The job has no such plate.');
+    }
+    const taskId = await createTask(
+      database,
+      { kind: 'films', jobId: id, version, ...(only === undefined ? {} : { only }) },
+      id,
+    );
     await enqueue('films', taskId);
     return Response.json({ taskId }, { status: 202 });
   });
