@@ -99,7 +99,8 @@ async function clean() {
 }
 
 async function main() {
-  ensureSystemPackages([PACKAGES.postgres, PACKAGES.chromium, PACKAGES.poppler, PACKAGES.tiff]);
+  const { postgres, chromium, poppler, tiff, ghostscript, ipptool } = PACKAGES;
+  ensureSystemPackages([postgres, chromium, poppler, tiff, ghostscript, ipptool]);
   ensureNodePackages();
   mkdirSync(path.join(root, '.local'), { recursive: true });
   ensureBuild({ nextDir: NEXT_DIR, dist: DIST });

@@ -46,6 +46,8 @@ export const PACKAGES = {
   postgres: { package: 'postgresql', found: () => postgresBin() !== null },
   chromium: { package: 'chromium', found: () => existsSync('/usr/bin/chromium') },
   poppler: { package: 'poppler-utils', found: () => commandExists('pdfinfo') && commandExists('pdfimages') },
+  ghostscript: { package: 'ghostscript', found: () => commandExists('gs') },
+  ipptool: { package: 'cups-ipp-utils', found: () => commandExists('ipptool') },
   tiff: { package: 'libtiff-tools', found: () => commandExists('tiffinfo') && commandExists('tiffcp') },
 };
 
