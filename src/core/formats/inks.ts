@@ -7,12 +7,16 @@ export interface NamedInk {
   readonly colour: string;
 }
 
-/** Ink names as they stand in files, each once: a second one of a name has a number behind it. */
+/** Names that PDF keeps for the process inks, for all inks and for none. */
+const RESERVED = ['All', 'None', 'Cyan', 'Magenta', 'Yellow', 'Black'];
+
+/** Ink names as they stand in files, each once: a second one of a name has a number behind it; one that is reserved says that it is a spot ink. */
 export function uniqueInkNames(names: readonly string[]): string[] {
-  const taken = new Set(['All', 'None', 'Cyan', 'Magenta', 'Yellow', 'Black']);
+  const taken = new Set<string>();
   return names.map((name) => {
-    let unique = name;
-    for (let k = 2; taken.has(unique); k++) unique = `${name} ${k}`;
+    const plain = RESERVED.includes(name) ? `${name} spot` : name;
+    let unique = plain;
+    for (let k = 2; taken.has(unique); k++) unique = `${plain} ${k}`;
     taken.add(unique);
     return unique;
   });

@@ -36,10 +36,10 @@ test.each([0.1, 0.25, 0.5])('at a tone of %d dots have little power in low frequ
       const frequency = Math.hypot(fu, fv);
       if (frequency === 0) continue;
       const power = out[2 * v]! ** 2 + out[2 * v + 1]! ** 2;
-      if (frequency < principal / 2) {
+      if (frequency < principal / 3) {
         low += power;
         lowCount++;
-      } else if (frequency > principal) {
+      } else if (frequency > 0.8 * principal) {
         high += power;
         highCount++;
       }

@@ -66,6 +66,7 @@ test('film made by readings prints what is wanted', () => {
 test("the film printer's own gain is made up for behind the press's", () => {
   const printer: TonePair[] = [
     [0, 0],
+    [0.25, 0.32],
     [0.5, 0.6],
     [1, 1],
   ];
