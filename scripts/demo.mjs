@@ -14,11 +14,12 @@ import {
   root,
   runNode,
   say,
+  startDevice,
   startWeb,
 } from './lib/system.mjs';
 
 const local = path.join(root, '.local');
-const children = { web: null, worker: null };
+const children = { web: null, worker: null, printer: null };
 let folder = null;
 let stopping = false;
 
@@ -44,7 +45,7 @@ async function runningAlready() {
 async function stop(code) {
   if (stopping) return;
   stopping = true;
-  await Promise.all([endChild(children.web), children.worker?.end()]);
+  await Promise.all([endChild(children.web), children.worker?.end(), endChild(children.printer)]);
   if (folder) stopPostgres(folder);
   process.exit(code);
 }
@@ -64,6 +65,7 @@ async function main() {
   runNode(['dist/migrate.mjs'], env);
   const log = openSync(path.join(local, 'demo.log'), 'a');
   children.worker = keepWorker({ env, log });
+  children.printer = startDevice(['devices/filmPrinter.mjs', '--out', '.local/printed'], log);
   runNode(['dist/seed.mjs'], env);
   children.web = await startWeb({ port: ports.web, env, log });
   children.web.once('exit', () => {

@@ -185,6 +185,11 @@ export async function startWeb({ port, env, nextDir = '.next', log }) {
   throw new Advice('The page server did not answer within half a minute; its log says why.');
 }
 
+/** Starts a simulated device; one whose port is taken ends by itself. */
+export function startDevice(args, log) {
+  return spawn(process.execPath, args, { cwd: root, stdio: ['ignore', log, log] });
+}
+
 /** Starts a background worker. */
 export function startWorker({ env, dist = 'dist', log }) {
   return spawn(process.execPath, ['--enable-source-maps', path.join(dist, 'worker.mjs')], {

@@ -71,6 +71,13 @@ export const filmsRequestSchema = z.strictObject({
   only: z.string().max(40).optional(),
 });
 
+export const printRequestSchema = z.strictObject({
+  /** The task that made the films. */
+  filmsTaskId: z.uuid(),
+  /** Name of a film printer of the stock. */
+  printer: z.string().min(1).max(80),
+});
+
 /** Size of the square tiles of raster artwork, in pixels. */
 export const RASTER_TILE = 512;
 /** Tiles of vector artwork; the server renders them on this grid. */

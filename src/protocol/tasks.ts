@@ -1,6 +1,6 @@
 import type { ErrorReport } from '@/core/units';
 
-export type TaskKind = 'import' | 'films' | 'picture' | 'approval';
+export type TaskKind = 'import' | 'films' | 'picture' | 'approval' | 'print';
 export type TaskState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface ImportPayload {
@@ -29,7 +29,17 @@ export interface ApprovalPayload {
   readonly version: number;
 }
 
-export type TaskPayload = ImportPayload | FilmsPayload | PicturePayload | ApprovalPayload;
+/** Films that are done, sent to a film printer. */
+export interface PrintPayload {
+  readonly kind: 'print';
+  readonly jobId: string;
+  /** The task that made the films. */
+  readonly filmsTaskId: string;
+  readonly printer: string;
+  readonly uri: string;
+}
+
+export type TaskPayload = ImportPayload | FilmsPayload | PicturePayload | ApprovalPayload | PrintPayload;
 
 /** One bar. */
 export interface ProgressItem {

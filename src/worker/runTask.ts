@@ -17,6 +17,7 @@ import { runApproval } from './runApproval';
 import { runFilms } from './runFilms';
 import { runImport } from './runImport';
 import { runPicture } from './runPicture';
+import { runPrint } from './runPrint';
 
 type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
 
@@ -121,5 +122,6 @@ async function perform(host: TaskHost, row: TaskRow, signal: AbortSignal, folder
   if (payload.kind === 'import') await runImport(run, payload);
   else if (payload.kind === 'films') await runFilms(run, payload);
   else if (payload.kind === 'approval') await runApproval(run, payload);
+  else if (payload.kind === 'print') await runPrint(run, payload);
   else await runPicture(run, payload);
 }

@@ -17,6 +17,13 @@ export const printerSchema = z.strictObject({
   dpi: z.number().int().min(LIMITS.minDpi).max(LIMITS.maxDpi),
   /** Width of the widest sheet or roll that it takes. */
   widthMm: z.number().min(100).max(2000),
+  /** Where it listens, ipp or ipps; empty for one that films are carried to. */
+  uri: z
+    .string()
+    .trim()
+    .max(200)
+    .regex(/^$|^ipps?:\/\/[^\s]+$/, 'must be an address like ipp://printer.local:631/ipp/print')
+    .default(''),
 });
 
 export const filmSheetSchema = z.strictObject({
@@ -90,9 +97,9 @@ export const START_STOCK: Stock = {
   ],
   presses: [...PRESS_PROFILES],
   printers: [
-    { name: 'Film printer, sheets', dpi: 720, widthMm: 330.2 },
-    { name: 'Film printer, fine', dpi: 1440, widthMm: 330.2 },
-    { name: 'Roll printer', dpi: 1200, widthMm: 609.6 },
+    { name: 'Film printer, sheets', dpi: 720, widthMm: 330.2, uri: 'ipp://127.0.0.1:6310/ipp/print' },
+    { name: 'Film printer, fine', dpi: 1440, widthMm: 330.2, uri: '' },
+    { name: 'Roll printer', dpi: 1200, widthMm: 609.6, uri: '' },
   ],
   sheets: [...FILM_SHEETS],
 };

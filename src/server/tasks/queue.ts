@@ -2,12 +2,13 @@ import PgBoss from 'pg-boss';
 import type { TaskKind } from '@/protocol/tasks';
 import { databaseUrl } from '../db/database';
 
-/** Films and pictures have queues of their own, so that an import never waits behind them. */
-export const QUEUES = ['films', 'pictures', 'desk'] as const;
+/** Films, their printing and pictures have queues of their own, so that an import never waits behind them. */
+export const QUEUES = ['films', 'pictures', 'prints', 'desk'] as const;
 export type QueueName = (typeof QUEUES)[number];
 
 export function queueOf(kind: TaskKind): QueueName {
   if (kind === 'films') return 'films';
+  if (kind === 'print') return 'prints';
   return kind === 'picture' ? 'pictures' : 'desk';
 }
 

@@ -126,6 +126,12 @@ export async function startFilms(jobId: string, version: number, only?: string):
   return ((await response.json()) as { taskId: string }).taskId;
 }
 
+/** Sends finished films to a film printer of the stock. */
+export async function startPrint(jobId: string, filmsTaskId: string, printer: string): Promise<string> {
+  const response = await call(`/api/jobs/${jobId}/print`, send('POST', { filmsTaskId, printer }));
+  return ((await response.json()) as { taskId: string }).taskId;
+}
+
 export async function startApproval(jobId: string): Promise<string> {
   const response = await call(`/api/jobs/${jobId}/approval`, { method: 'POST' });
   return ((await response.json()) as { taskId: string }).taskId;

@@ -72,8 +72,9 @@ export const SHELVES: readonly Shelf[] = [
       NAME,
       { key: 'dpi', name: 'Resolution, dpi', kind: 'number', min: 300, max: 2880 },
       { key: 'widthMm', name: 'Widest sheet', kind: 'length', min: 100, max: 2000 },
+      { key: 'uri', name: 'Address, ipp://', kind: 'text' },
     ],
-    fresh: { name: 'New film printer', dpi: 720, widthMm: 330.2 },
+    fresh: { name: 'New film printer', dpi: 720, widthMm: 330.2, uri: '' },
   },
   {
     key: 'sheets',

@@ -13,6 +13,7 @@ import { TextField } from '../../controls/TextField';
 import { useUnit } from '../../state/useStored';
 import { FilmMarks } from './FilmMarks';
 import { FilmOutputs } from './FilmOutputs';
+import { FilmPrinting } from './FilmPrinting';
 import { FilmResults } from './FilmResults';
 import { FindingList } from './FindingList';
 import { SheetDrawing } from './SheetDrawing';
@@ -65,6 +66,7 @@ export function FilmStep({
   );
   const setFilm = (change: Partial<typeof film>) => commit({ ...sheet, film: { ...film, ...change } });
   const plate = sheet.plates.find((each) => each.id === selected) ?? sheet.plates[0];
+  const addressed = stock.printers.filter((each) => each.uri !== '');
   return (
     <div className="space-y-5">
       <section>
@@ -218,6 +220,15 @@ export function FilmStep({
         plate={plate ? { id: plate.id, name: plate.ink.name } : null}
         onRemake={onRemake}
       />
+      {films?.state === 'done' && addressed.length > 0 && (
+        <FilmPrinting
+          key={films.id}
+          jobId={jobId}
+          filmsTaskId={films.id}
+          printers={addressed}
+          dpi={film.dpi}
+        />
+      )}
       <section className="flex flex-wrap gap-2">
         <Link href={`/jobs/${jobId}/press`} className="plain-button">
           <ClipboardList aria-hidden className="size-4" /> Press sheet
