@@ -20,6 +20,8 @@ export interface DrawRequest {
   readonly lifted: readonly string[];
   /** How many passes of the run have printed; null: all of them. */
   readonly passes: number | null;
+  /** From how far dots are looked at, in metres; 0: as they lie there. */
+  readonly awayM: number;
 }
 
 export interface Drawing {

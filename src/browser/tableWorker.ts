@@ -37,9 +37,12 @@ import {
   printGrid,
   printedPlanes,
   readingView,
+  stepBack,
+  stepBackMargin,
   surveyBands,
   surveyGrid,
   viewLevel,
+  widerView,
 } from '@/core/pipeline';
 import { KeptMemory } from '@/core/raster';
 import { type MoirePoint, moireCurve, suggestScreens } from '@/core/checks';
@@ -120,13 +123,16 @@ class TableWorker {
   }
 
   private async part(request: DrawRequest, view: View, subject: Subject): Promise<Pixels | null> {
-    const { sheet } = request;
-    const level = viewLevel(sheet, view, subject === 'dots');
+    const { sheet, awayM } = request;
+    const away = subject === 'dots' && awayM > 0;
+    const shown = away ? widerView(view, stepBackMargin(view, awayM)) : view;
+    const level = viewLevel(sheet, shown, subject === 'dots');
     if (subject === 'artwork') return this.artwork(request, level, view, null);
     const planes = await this.evaluate(request, level);
     if (!planes) return null;
     const kernels = await this.loadKernels();
-    return this.picture(request, level, view, planes, kernels);
+    const pixels = await this.picture(request, level, shown, planes, kernels);
+    return pixels && away ? stepBack(pixels, view, awayM) : pixels;
   }
 
   private async picture(

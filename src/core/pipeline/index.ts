@@ -7,6 +7,7 @@ export {
   type Difference,
 } from './compare';
 export { dotPlanes, printedPlanes, type DotsOf } from './dots';
+export { eyeBlurMm, stepBack, stepBackMargin, widerView } from './stepBack';
 export { MEASURING_STEPS, makeWedgeFilm, type WedgeFilm } from './wedgeFilm';
 export { FilmTones, plateTile, smallestDotUm, toneRule } from './filmTones';
 export {

@@ -24,6 +24,8 @@ const viewStateSchema = z.object({
   /** Passes of the run that have printed; null: all. */
   passes: z.number().int().min(0).nullable(),
   surround: z.enum(SURROUNDINGS),
+  /** From how far dots are looked at, in metres; 0: as they lie there. */
+  awayM: z.number().min(0).max(20).default(0),
   folded: z.boolean(),
   /** Index into the job's other garments on which the print is shown; null: the garment itself. */
   shownGarment: z.number().int().min(0).nullable(),
@@ -43,6 +45,7 @@ const START: ViewState = {
   lifted: [],
   passes: null,
   surround: 'middle',
+  awayM: 0,
   folded: false,
   shownGarment: null,
   pins: [],

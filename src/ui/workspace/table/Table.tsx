@@ -60,6 +60,8 @@ const ACTUAL_SCALE = 96 / 25.4;
 const WHEEL_STEP = 1.0015;
 /** Dots are drawn at the film's own pixels up to this many of them; beyond that the table comes nearer first. */
 const MOST_DOT_PIXELS = 9e6;
+/** Distances from which dots are looked at. */
+const DISTANCES_M = [0, 0.5, 1, 2, 4];
 /** A pointer that moved less than this between down and up has clicked. */
 const CLICK_PX = 4;
 
@@ -105,6 +107,7 @@ export function Table(props: Props) {
       plateId,
       lifted: view.lifted,
       passes: view.passes,
+      awayM: view.awayM,
       view: window,
     });
     if (comparing) return [order(against)];
@@ -118,6 +121,7 @@ export function Table(props: Props) {
     plateId,
     view.lifted,
     view.passes,
+    view.awayM,
     subject,
     against,
     wipe,
@@ -334,6 +338,18 @@ function Toolbar({ view, onView, across }: Props & { readonly across: boolean })
           </button>
         ))}
       </div>
+      {subject === 'dots' && (
+        <Choice
+          label="Dots seen from"
+          className="w-32"
+          value={String(view.awayM)}
+          options={DISTANCES_M.map((each) => ({
+            value: String(each),
+            label: each === 0 ? 'close up' : `from ${each} m`,
+          }))}
+          onChange={(value) => onView({ awayM: Number(value) })}
+        />
+      )}
       <div className="flex">
         <button
           type="button"
