@@ -32,6 +32,7 @@ export class TablePool {
   private readonly count: number;
   private aside: Member | null = null;
   private ticket = 0;
+  private last: { readonly key: string; readonly drawings: Promise<Drawing[] | null> } | null = null;
   private surveyTicket = 0;
   private nextRead: { request: ReadRequest; answer: (reading: Reading | null) => void } | null = null;
   private isReading = false;
@@ -46,8 +47,24 @@ export class TablePool {
     return this.started;
   }
 
-  /** The views, one after another in `orders`, or null when newer ones were asked for meanwhile. */
-  async draw(orders: readonly DrawOrder[]): Promise<Drawing[] | null> {
+  /**
+   * The views, one after another in `orders`, or null when newer ones were asked for meanwhile. What is being drawn already, or was
+   * drawn last, is not drawn again.
+   */
+  draw(orders: readonly DrawOrder[]): Promise<Drawing[] | null> {
+    const key = JSON.stringify(orders);
+    if (this.last?.key === key) return this.last.drawings;
+    const drawings = this.drawAll(orders);
+    const last = { key, drawings };
+    this.last = last;
+    const forget = () => {
+      if (this.last === last) this.last = null;
+    };
+    drawings.then((drawn) => drawn ?? forget(), forget);
+    return drawings;
+  }
+
+  private async drawAll(orders: readonly DrawOrder[]): Promise<Drawing[] | null> {
     const ticket = ++this.ticket;
     for (const { api } of this.drawers) void api.supersede(ticket);
     const drawings: Drawing[] = [];
@@ -160,6 +177,7 @@ export class TablePool {
     this.aside?.worker.terminate();
     this.started = null;
     this.aside = null;
+    this.last = null;
     this.isReading = false;
   }
 }

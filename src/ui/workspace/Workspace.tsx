@@ -93,12 +93,15 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
 
   const sheet = looked?.sheet ?? current;
   const { hasOuterMap } = job.artwork;
+  const garmentShown = view.shownGarment;
   const commit = useCallback(
     (next: JobSheet) => {
       // An older state is only looked at; what is changed is the one in force.
-      if (!looked) state.commit(next);
+      if (looked) return;
+      if (garmentShown === null) commands.current?.anticipate(next);
+      state.commit(next);
     },
-    [looked, state],
+    [looked, state, garmentShown],
   );
   const selected = sheet.plates.some((plate) => plate.id === view.selected)
     ? view.selected

@@ -26,6 +26,8 @@ export interface TableCommands {
   actualSize(): void;
   actualDots(): void;
   goTo(point: TablePoint): void;
+  /** Begins to draw a changed job while the page is still taking the change in. */
+  anticipate(sheet: JobSheet): void;
 }
 
 interface Props {
@@ -96,37 +98,40 @@ export function Table(props: Props) {
     [change, size],
   );
 
-  const orders = useMemo((): DrawOrder[] | null => {
-    if (!place || size.width === 0 || size.height === 0) return null;
-    const window = viewOf(place, size);
-    const order = (what: Subject): DrawOrder => ({
-      sheet,
+  const ordersOf = useCallback(
+    (shown: JobSheet): DrawOrder[] | null => {
+      if (!place || size.width === 0 || size.height === 0) return null;
+      const window = viewOf(place, size);
+      const order = (what: Subject): DrawOrder => ({
+        sheet: shown,
+        hasOuterMap,
+        subject: what === 'dots' && tooFarForDots(shown, window) ? 'print' : what,
+        surround: view.surround,
+        plateId,
+        lifted: view.lifted,
+        passes: view.passes,
+        awayM: view.awayM,
+        view: window,
+      });
+      if (comparing) return [order(against)];
+      return wipe === null ? [order(subject)] : [order(subject), order(against)];
+    },
+    [
+      place,
+      size,
       hasOuterMap,
-      subject: what === 'dots' && tooFarForDots(sheet, window) ? 'print' : what,
-      surround: view.surround,
+      view.surround,
       plateId,
-      lifted: view.lifted,
-      passes: view.passes,
-      awayM: view.awayM,
-      view: window,
-    });
-    if (comparing) return [order(against)];
-    return wipe === null ? [order(subject)] : [order(subject), order(against)];
-  }, [
-    place,
-    size,
-    sheet,
-    hasOuterMap,
-    view.surround,
-    plateId,
-    view.lifted,
-    view.passes,
-    view.awayM,
-    subject,
-    against,
-    wipe,
-    comparing,
-  ]);
+      view.lifted,
+      view.passes,
+      view.awayM,
+      subject,
+      against,
+      wipe,
+      comparing,
+    ],
+  );
+  const orders = useMemo(() => ordersOf(sheet), [ordersOf, sheet]);
   const { shown, busy, failure } = useTableView(pool, orders);
 
   const able = useMemo(
@@ -137,8 +142,13 @@ export function Table(props: Props) {
       actualDots: () => change((from) => ({ ...from, scale: sheet.film.dpi / 25.4 })),
       goTo: (point) =>
         change((from) => ({ centreXMm: point.xMm, centreYMm: point.yMm, scale: Math.max(from.scale, 12) })),
+      anticipate: (next) => {
+        const early = ordersOf(next);
+        // The table itself asks for the same and says what went wrong.
+        if (early) void pool.draw(early).catch(() => undefined);
+      },
     }),
-    [zoom, change, onView, sheet.film.dpi],
+    [zoom, change, onView, sheet.film.dpi, ordersOf, pool],
   );
   useImperativeHandle(commands, () => able, [able]);
 

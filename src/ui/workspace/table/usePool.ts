@@ -5,9 +5,22 @@ import { TablePool } from '@/browser';
 import { type Reading, type Survey, platesKey } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
 
+function startedPool(): TablePool {
+  const pool = new TablePool();
+  pool.warm();
+  return pool;
+}
+
+/** The workers of the first page that wants some: they start while the page itself is still being put together. */
+let first: TablePool | null = typeof window === 'undefined' ? null : startedPool();
+
 /** The workers of a page, for as long as it is open. */
 export function usePool(): TablePool {
-  const [pool] = useState(() => new TablePool());
+  const [pool] = useState(() => {
+    const taken = first ?? new TablePool();
+    first = null;
+    return taken;
+  });
   useEffect(() => {
     pool.warm();
     return () => pool.close();
