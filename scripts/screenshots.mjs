@@ -1,4 +1,5 @@
 // npm run screenshots: draws the pictures of the README anew, from the running demo.
+import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { chromium } from '@playwright/test';
@@ -50,19 +51,71 @@ async function step(name, job, tab, keys = []) {
 }
 
 await page.goto(base);
+// The prints of the jobs are drawn in the background.
+await page
+  .getByRole('img', { name: /^Print of/ })
+  .nth(2)
+  .waitFor({ timeout: 120_000 });
 await page.waitForTimeout(1200);
 await picture('jobs');
 await step('artwork', 'Kite & Kelp', 'Artwork');
 await step('plates', 'Kite & Kelp', 'Plates', ['k', 'k']);
 await step('fit', 'Net Loft', 'Fit');
 await step('difference', 'Net Loft', 'Plates', ['x', 'w']);
-await step('dots', 'Rowers', 'Dots', ['d', 'o']);
+
+const sheet = page.getByRole('complementary', { name: 'Sheet of the step' });
+
+async function scrollTo(text) {
+  await sheet.getByRole('heading', { name: text }).evaluate((heading) => heading.scrollIntoView());
+}
+
+/** The glow of the lantern, which prints as dots. */
+async function openDots() {
+  await open('Net Loft', 'Dots');
+  await page.getByRole('button', { name: /^3 / }).first().click();
+}
+
+await openDots();
+await scrollTo('Patterns');
+await sheet.locator('svg path').nth(3).waitFor();
+await page.waitForTimeout(4000);
+await picture('patterns');
+await page.keyboard.press('d');
+await page.getByRole('button', { name: 'Actual dots' }).click();
+await page.getByRole('application').focus();
+for (const key of ['Shift+ArrowUp', 'Shift+ArrowRight', 'Shift+ArrowRight']) await page.keyboard.press(key);
+await settle();
+await picture('dots');
+await page.getByRole('button', { name: 'Dots seen from' }).click();
+await page.getByRole('option', { name: 'from 2 m' }).click();
+await settle();
+await picture('dots-from-afar');
+await page.keyboard.press('p');
+await page.keyboard.press('0');
+await scrollTo('From film to print');
+await page.getByRole('button', { name: 'Readings of a wedge' }).click();
+const readings = execFileSync(process.execPath, ['devices/densitometer.mjs'], {
+  cwd: root,
+  encoding: 'utf8',
+});
+await page.getByLabel('Film and print in %').fill(readings);
+await page.getByRole('button', { name: 'Use them' }).click();
+await scrollTo('From film to print');
+await settle();
+await page.waitForTimeout(800);
+await picture('gain');
+await page.keyboard.press('Control+z');
+
 await open('Kite & Kelp', 'Film');
 await page.getByRole('button', { name: 'Make films' }).click();
 await page.getByRole('link', { name: /films\.zip/ }).waitFor({ timeout: 120_000 });
 await page.keyboard.press('f');
 await settle();
 await picture('film');
+await scrollTo('Print the films');
+await page.getByRole('button', { name: 'Send to the printer' }).click();
+await page.getByText(/[1-9] of \d films/).waitFor({ timeout: 30_000 });
+await picture('printing');
 const job = page.url();
 await page.goto(`${base}/stock`);
 await page.waitForTimeout(800);

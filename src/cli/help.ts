@@ -42,7 +42,7 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --mesh N             mesh of all screens, threads per inch
   --gain N%            gain at 50 % that the film makes up for  [20%]
   --wedge FILE         readings instead: film % and print % on each line
-  --largest N%         largest dot that does not plug           [90%]
+  --largest N%         darker tones have fewer openings of one size   [90%]
   --marks WHAT         none, or a list of register, sides, corners, three, square, centre, crop, wedge
   --polarity WHAT      positive or negative                     [positive]
   --emulsion WHAT      up or down (mirrored)                    [up]

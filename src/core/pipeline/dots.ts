@@ -4,13 +4,13 @@ import type { ThresholdTile, ThresholdTiles } from '../screening';
 import type { JobSheet } from '../sheet';
 import { type FilmTones, plateTile } from './filmTones';
 
-/** The plates of a region with the tones that they really print: dots that would not hold or would plug are set to ones that do. */
+/** The plates of a region with the tones that they really print: a plate without dots has solids only. */
 export function printedPlanes(planes: PlatePlanes, sheet: JobSheet, tones: FilmTones): PlatePlanes {
   return {
     rect: planes.rect,
     planes: planes.planes.map((plane) => {
       const plate = sheet.plates.find((each) => each.id === plane.plate.id) ?? plane.plate;
-      return plane.tone ? { ...plane, plate, tone: tones.inPrint(sheet, plate, plane.tone) } : plane;
+      return plane.tone ? { ...plane, plate, tone: tones.inPrint(plate, plane.tone) } : plane;
     }),
   };
 }
@@ -39,8 +39,7 @@ export function dotPlanes(
       const plate = sheet.plates.find((each) => each.id === plane.plate.id) ?? plane.plate;
       if (!plane.tone) return { ...plane, plate };
       const tile = plateTile(tiles, sheet.film.dpi, plate);
-      const tone =
-        of === 'film' ? tones.onFilm(sheet, plate, plane.tone) : tones.inPrint(sheet, plate, plane.tone);
+      const tone = of === 'film' ? tones.onFilm(sheet, plate, plane.tone) : tones.inPrint(plate, plane.tone);
       return { plate, shape: screened(plane.shape, tone, rect, tile, kernels), tone: null };
     }),
   };

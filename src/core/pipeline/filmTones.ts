@@ -1,34 +1,32 @@
 import { SOLID_TILE, type ThresholdTile, type ThresholdTiles } from '../screening';
 import { type JobSheet, START_STOCK, type Plate, threadUmOf } from '../sheet';
-import { type FilmToneRule, filmToneTable, isPlain, printToneTable, smallestDot } from '../tone';
+import { type FilmToneRule, filmToneTable, isPlain, smallestDot } from '../tone';
 
 /** Diameter of the smallest dot that a mesh holds: one opening and two threads. Common practice, no source. */
 export function smallestDotUm(mesh: number): number {
   return 25400 / mesh + threadUmOf(START_STOCK.meshes, mesh);
 }
 
-/** How the tones of a plate go to film. Dispersed dots have a size of their own, so none is too small or too large. */
+/** How the tones of a plate go to film. */
 export function toneRule(sheet: JobSheet, plate: Plate): FilmToneRule {
-  const { screening, gain, measured, holdSmallest, largest, lpi } = plate.screen;
-  const grid = screening === 'grid';
-  return {
-    gain,
-    measured,
-    printer: sheet.film.printerTones,
-    smallest: grid && holdSmallest ? smallestDot(lpi, smallestDotUm(plate.mesh)) : 0,
-    largest: grid ? largest : 1,
-  };
+  const { gain, measured } = plate.screen;
+  return { gain, measured, printer: sheet.film.printerTones };
 }
 
-/** Tables from tones that are wanted in print to what stands on film, and to what prints of it; each is made once. */
+/** Coverage of the smallest dot on film of a plate with dots on a grid; 0 where dots of any size are kept. */
+export function smallestShare({ screen, mesh }: Plate): number {
+  return screen.holdSmallest ? smallestDot(screen.lpi, smallestDotUm(mesh)) : 0;
+}
+
+/** Tables from tones that are wanted in print to what stands on film; each is made once. */
 export class FilmTones {
   private readonly tables = new Map<string, Uint16Array>();
 
-  private table(rule: FilmToneRule, name: string, make: (rule: FilmToneRule) => Uint16Array): Uint16Array {
-    const key = `${name}|${JSON.stringify(rule)}`;
+  private table(rule: FilmToneRule): Uint16Array {
+    const key = JSON.stringify(rule);
     let table = this.tables.get(key);
     if (!table) {
-      table = make(rule);
+      table = filmToneTable(rule);
       this.tables.set(key, table);
     }
     return table;
@@ -38,22 +36,19 @@ export class FilmTones {
   onFilm(sheet: JobSheet, plate: Plate, tone: Uint16Array): Uint16Array {
     if (plate.screen.screening === 'solid') return allOrNothing(tone);
     const rule = toneRule(sheet, plate);
-    return isPlain(rule) ? tone : mapTones(tone, this.table(rule, 'film', filmToneTable));
+    return isPlain(rule) ? tone : mapTones(tone, this.table(rule));
   }
 
   /** Film tones as they are asked of the film printer: nothing but its own gain is made up for. */
   asAsked(sheet: JobSheet, plate: Plate, film: Uint16Array): Uint16Array {
     if (plate.screen.screening === 'solid') return allOrNothing(film);
-    const rule = { gain: 0, printer: sheet.film.printerTones, smallest: 0, largest: 1 };
-    return isPlain(rule) ? film : mapTones(film, this.table(rule, 'film', filmToneTable));
+    const rule = { gain: 0, printer: sheet.film.printerTones };
+    return isPlain(rule) ? film : mapTones(film, this.table(rule));
   }
 
-  /** Tones as they print; the same array where every tone prints as it is wanted. */
-  inPrint(sheet: JobSheet, plate: Plate, tone: Uint16Array): Uint16Array {
-    if (plate.screen.screening === 'solid') return allOrNothing(tone);
-    const rule = toneRule(sheet, plate);
-    if (rule.smallest === 0 && rule.largest === 1) return tone;
-    return mapTones(tone, this.table(rule, 'print', printToneTable));
+  /** Tones as they print: as they are wanted, but that a plate without dots has none. */
+  inPrint(plate: Plate, tone: Uint16Array): Uint16Array {
+    return plate.screen.screening === 'solid' ? allOrNothing(tone) : tone;
   }
 }
 
@@ -64,10 +59,10 @@ function allOrNothing(tone: Uint16Array): Uint16Array {
 
 /** The thresholds of a plate's screen. Throws what `buildThresholdTile` throws. */
 export function plateTile(tiles: ThresholdTiles, dpi: number, plate: Plate): ThresholdTile {
-  const { screening, lpi, angleDeg, shape, ratio, dotUm } = plate.screen;
+  const { screening, lpi, angleDeg, shape, ratio, dotUm, largest } = plate.screen;
   if (screening === 'solid') return SOLID_TILE;
   if (screening === 'dispersed') return tiles.get({ dpi, dotUm: dotUm ?? smallestDotUm(plate.mesh) });
-  return tiles.get({ dpi, lpi, angleDeg, shape, ratio });
+  return tiles.get({ dpi, lpi, angleDeg, shape, ratio, smallest: smallestShare(plate), largest });
 }
 
 function mapTones(tone: Uint16Array, table: Uint16Array): Uint16Array {

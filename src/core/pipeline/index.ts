@@ -9,7 +9,7 @@ export {
 export { dotPlanes, printedPlanes, type DotsOf } from './dots';
 export { eyeBlurMm, stepBack, stepBackMargin, widerView } from './stepBack';
 export { MEASURING_STEPS, makeWedgeFilm, type WedgeFilm } from './wedgeFilm';
-export { FilmTones, plateTile, smallestDotUm, toneRule } from './filmTones';
+export { FilmTones, plateTile, smallestDotUm, smallestShare, toneRule } from './filmTones';
 export {
   evaluatePlates,
   labelsForPlates,

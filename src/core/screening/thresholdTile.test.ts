@@ -166,3 +166,63 @@ test('positions left of and above the corner are in the same tile', () => {
 test('a screen finer than the film holds is refused', () => {
   expect(() => buildThresholdTile({ dpi: 300, lpi: 120, angleDeg: 0 })).toThrow(/fewer than 4 dots/);
 });
+
+/** Areas of the connected parts of a picture that lie clear of its border. */
+function partsOf(bits: Uint8Array, value: number): number[] {
+  const seen = new Uint8Array(bits.length);
+  const areas: number[] = [];
+  for (let start = 0; start < bits.length; start++) {
+    if (bits[start] !== value || seen[start]) continue;
+    const open = [start];
+    seen[start] = 1;
+    let [area, inside] = [0, true];
+    while (open.length > 0) {
+      const at = open.pop()!;
+      area++;
+      const x = at % SIDE;
+      const y = Math.floor(at / SIDE);
+      if (x === 0 || y === 0 || x === SIDE - 1 || y === SIDE - 1) inside = false;
+      for (const next of [x > 0 ? at - 1 : -1, x < SIDE - 1 ? at + 1 : -1, at - SIDE, at + SIDE]) {
+        if (next < 0 || next >= bits.length || seen[next] || bits[next] !== value) continue;
+        seen[next] = 1;
+        open.push(next);
+      }
+    }
+    if (inside) areas.push(area);
+  }
+  return areas;
+}
+
+// 155 µm on a mesh of 230 is 6 % of a cell at 45 lpi. Common practice, no source.
+describe('dots that would not hold keep their size and become fewer', () => {
+  const geometry = { dpi: 720, lpi: 45, angleDeg: 22.5, smallest: 0.06, largest: 0.9 };
+  const cell = (720 / 45) ** 2;
+
+  it.each([0.005, 0.02, 0.045])('at a tone of %d', (tone) => {
+    const bits = screened(geometry, Math.round(tone * 65535));
+    const covered = bits.reduce((sum, bit) => sum + bit, 0) / bits.length;
+    expect(Math.abs(covered - tone)).toBeLessThan(0.002);
+    const dots = partsOf(bits, 1);
+    expect(dots.filter((area) => area < 0.06 * cell * 0.8).length / dots.length).toBeLessThan(0.02);
+    const share = (dots.length / ((SIDE / 16) * (SIDE / 16))) * 0.06;
+    expect(Math.abs(share / tone - 1)).toBeLessThan(0.15);
+  });
+
+  it.each([0.93, 0.98])('and openings that would plug as well, at %d', (tone) => {
+    const bits = screened(geometry, Math.round(tone * 65535));
+    const covered = bits.reduce((sum, bit) => sum + bit, 0) / bits.length;
+    expect(Math.abs(covered - tone)).toBeLessThan(0.002);
+    const openings = partsOf(bits, 0);
+    expect(openings.length).toBeGreaterThan(100);
+    expect(openings.filter((area) => area < 0.1 * cell * 0.8).length / openings.length).toBeLessThan(0.02);
+  });
+
+  it('nothing changes between the two', () => {
+    const { dpi, lpi, angleDeg } = geometry;
+    for (const tone of [0.1, 0.5, 0.85]) {
+      const value = Math.round(tone * 65535);
+      const [held, free] = [screened(geometry, value), screened({ dpi, lpi, angleDeg }, value)];
+      expect(Buffer.compare(held, free)).toBe(0);
+    }
+  });
+});

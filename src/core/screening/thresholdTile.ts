@@ -32,6 +32,10 @@ export interface ScreenGeometry {
   readonly shape?: DotShape;
   /** Of small elliptical dots: the longer axis over the shorter one. */
   readonly ratio?: number;
+  /** Coverage of the smallest dot, 0..1: lighter tones have fewer dots of this size. 0 when left out. */
+  readonly smallest?: number;
+  /** Coverage of the largest dot that leaves an opening, 0..1: darker tones have fewer such openings. 1 when left out. */
+  readonly largest?: number;
 }
 
 /** Dots of one size, strewn without a pattern. */
@@ -153,6 +157,29 @@ function rankBySpot(length: number, spotAt: (position: number) => number): Uint3
   return rank;
 }
 
+/**
+ * Where the cell of a place comes in the order in which cells get their dots: evenly without a pattern.
+ *
+ * @param offset 0 for cells round the middles of dots, 0.5 for cells round the middles of openings.
+ */
+function cellOrder(n: number, u: number, v: number, offset: number): number {
+  const column = ((Math.round(u + offset) % n) + n) % n;
+  const row = ((Math.round(v + offset) % n) + n) % n;
+  return voidAndClusterOrder()[(row % MASK_SIDE) * MASK_SIDE + (column % MASK_SIDE)]!;
+}
+
+/**
+ * Has the places of ranks from (included) to (excluded) inked cell by cell instead of a little in every cell: between the two tones
+ * dots, or openings, keep their size and become more. Every tone keeps its coverage.
+ */
+function thinOut(rank: Uint32Array, from: number, to: number, cellOf: (position: number) => number): void {
+  const places: number[] = [];
+  for (let x = 0; x < rank.length; x++) if (rank[x]! >= from && rank[x]! < to) places.push(x);
+  const keys = Float64Array.from(places, (x) => cellOf(x) * rank.length + rank[x]!);
+  const order = Uint32Array.from(places, (_, k) => k).sort((p, q) => keys[p]! - keys[q]!);
+  order.forEach((k, position) => (rank[places[k]!] = from + position));
+}
+
 function goldenStride(length: number): number {
   let stride = Math.max(1, Math.round(length * 0.6180339887498949));
   while (gcd(stride, length) !== 1) stride++;
@@ -185,11 +212,18 @@ export function buildThresholdTile(geometry: ScreenGeometry): ThresholdTile {
   const down = (length - shift) % length;
   const spot = SPOTS[geometry.shape ?? 'ellipse'];
   const across = acrossWeight(geometry.ratio ?? USUAL_RATIO);
-  const rank = rankBySpot(length, (x) => {
-    const u = (n * ((x * a) % length)) / length;
-    const v = (n * ((x * b) % length)) / length;
-    return spot(u, v, across);
-  });
+  const placeOf = (x: number): [number, number] => [
+    (n * ((x * a) % length)) / length,
+    (n * ((x * b) % length)) / length,
+  ];
+  const rank = rankBySpot(length, (x) => spot(...placeOf(x), across));
+  // Lines hold however thin they are; they have no cells along them.
+  const { smallest = 0, largest = 1 } = geometry.shape === 'line' ? {} : geometry;
+  if (smallest > 0) thinOut(rank, 0, Math.round(smallest * length), (x) => cellOrder(n, ...placeOf(x), 0));
+  // Openings stand at the corners of the cells, half a cell away from the dots; the last ones to close are inked last.
+  if (largest < 1) {
+    thinOut(rank, Math.round(largest * length), length, (x) => cellOrder(n, ...placeOf(x), 0.5));
+  }
   const thresholds = new Uint16Array(length + WRAP);
   for (let k = 0; k < length; k++) thresholds[k] = Math.floor((rank[k]! * 65535) / length) + 1;
   for (let k = 0; k < WRAP; k++) thresholds[length + k] = thresholds[k % length]!;
@@ -239,7 +273,7 @@ export class ThresholdTiles {
     const key =
       'dotUm' in geometry
         ? `${geometry.dpi}/${dispersedDotPx(geometry)} px`
-        : `${geometry.dpi}/${geometry.lpi}/${geometry.angleDeg}/${geometry.shape ?? 'ellipse'}/${geometry.ratio ?? USUAL_RATIO}`;
+        : `${geometry.dpi}/${geometry.lpi}/${geometry.angleDeg}/${geometry.shape ?? 'ellipse'}/${geometry.ratio ?? USUAL_RATIO}/${(geometry.smallest ?? 0).toFixed(4)}/${geometry.largest ?? 1}`;
     let tile = this.tiles.get(key);
     if (!tile) {
       tile = 'dotUm' in geometry ? buildDispersedTile(geometry) : buildThresholdTile(geometry);

@@ -33,10 +33,6 @@ export interface FilmToneRule {
   readonly measured?: readonly TonePair[] | null;
   /** Tones asked of the film printer and what it made of them, rising; null for a printer that does as it is told. */
   readonly printer?: readonly TonePair[] | null;
-  /** Coverage of the smallest dot on film, 0..1; 0 keeps every dot. */
-  readonly smallest: number;
-  /** Coverage of the largest dot that does not plug, 0..1; 1 keeps every opening. */
-  readonly largest: number;
 }
 
 /** What a film tone prints as, and its inverse; both keep 0 and 1. */
@@ -52,29 +48,18 @@ export function gainCurves(rule: Pick<FilmToneRule, 'gain' | 'measured'>): {
 }
 
 /** Whether film tones are print tones. */
-export function isPlain({ gain, measured, printer, smallest, largest }: FilmToneRule): boolean {
-  return gain === 0 && !measured && !printer && smallest === 0 && largest === 1;
+export function isPlain({ gain, measured, printer }: FilmToneRule): boolean {
+  return gain === 0 && !measured && !printer;
 }
 
 /**
- * What to ask of the film printer for all print tones 0..65535: gain made up for, dots that would not hold or would plug set to the
- * nearest that is safe, the printer's own gain made up for. Nothing stays nothing, solid stays solid, and more tone never
- * gives less.
+ * What to ask of the film printer for all print tones 0..65535: gain made up for, and behind it the printer's own. Nothing stays nothing,
+ * solid stays solid, and more tone never gives less.
  */
 export function filmToneTable(rule: FilmToneRule): Uint16Array {
   const asked = rule.printer ? inverseOf(monotoneCurve(risingTones(rule.printer))) : (a: number) => a;
   const { toFilm } = gainCurves(rule);
-  return tableOf((tone) => asked(safeDot(toFilm(tone), rule)));
-}
-
-/** What prints for all tones 0..65535 that are wanted: the same, but where a dot was set to one that is safe. */
-export function printToneTable(rule: FilmToneRule): Uint16Array {
-  const { toFilm, toPrint } = gainCurves(rule);
-  return tableOf((tone) => {
-    const film = toFilm(tone);
-    const safe = safeDot(film, rule);
-    return safe === film ? tone : toPrint(safe);
-  });
+  return tableOf((tone) => asked(toFilm(tone)));
 }
 
 function tableOf(curve: (tone: number) => number): Uint16Array {
@@ -85,10 +70,4 @@ function tableOf(curve: (tone: number) => number): Uint16Array {
   }
   table[65535] = 65535;
   return table;
-}
-
-function safeDot(film: number, { smallest, largest }: FilmToneRule): number {
-  if (film < smallest) return film < smallest / 2 ? 0 : smallest;
-  if (film > largest) return film > (1 + largest) / 2 ? 1 : largest;
-  return film;
 }

@@ -4,7 +4,6 @@ export {
   filmToneTable,
   gainCurves,
   isPlain,
-  printToneTable,
   smallestDot,
   type FilmToneRule,
 } from './gain';

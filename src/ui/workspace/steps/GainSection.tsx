@@ -182,7 +182,7 @@ export function GainSection({ sheet, plate, jobId, commit }: Props) {
         onChange={(text) => change({ largest: Number(text) / 100 })}
       />
       <SwitchSetting
-        name={`No dot below ${Math.round(smallestDotUm(plate.mesh))} µm, ${percent(smallest)} %`}
+        name={`Below ${percent(smallest)} %: fewer dots of ${Math.round(smallestDotUm(plate.mesh))} µm`}
         on={holdSmallest}
         onChange={(on) => change({ holdSmallest: on })}
       />
