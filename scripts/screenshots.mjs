@@ -121,7 +121,9 @@ await page.goto(`${base}/stock`);
 await page.waitForTimeout(800);
 await picture('stock');
 await page.goto(`${job}/press`);
-await page.waitForTimeout(4000);
+// Coverage comes with the survey of the print.
+await page.getByRole('cell', { name: /%$/ }).first().waitFor({ timeout: 60_000 });
+await page.waitForTimeout(500);
 await picture('press-sheet');
 await page.goto(`${job}/approval`);
 await page.getByRole('img', { name: 'The print on a drawn garment' }).waitFor({ timeout: 60_000 });
