@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { hostname, setPriority } from 'node:os';
+import { hostname } from 'node:os';
 import { connect } from '@/server/db/database';
 import { QUEUES, type QueuedTask, enqueue, queueOf, startQueue } from '@/server/tasks/queue';
 import { abandonedTasks, createTask } from '@/server/tasks/taskStore';
@@ -7,12 +7,8 @@ import { type TaskHost, runTask } from './runTask';
 
 const SWEEP_EVERY_MS = 5000;
 
-/** On one machine with the page and its server, what somebody waits for at the table comes before background work. */
-const NICENESS = 5;
-
 /** The background worker: takes tasks from the queue until it is told to stop. Any number may run on one database. */
 async function main(): Promise<void> {
-  setPriority(NICENESS);
   const { database, pool } = connect();
   const boss = await startQueue('worker');
   const stopping = new AbortController();
