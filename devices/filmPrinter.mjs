@@ -201,7 +201,7 @@ function handle(body) {
       const done = ['completed', 'aborted', 'canceled'];
       const wanted = given['which-jobs'] === 'completed';
       const found = [...jobs.values()].filter((job) => done.includes(job.state) === wanted);
-      // One group for each job.
+      // The newest one: the package writes no more than one group of a kind.
       return answer(
         'successful-ok',
         found.length > 0 ? { 'job-attributes-tag': jobAttributes(found.at(-1)) } : {},

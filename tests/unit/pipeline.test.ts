@@ -294,6 +294,11 @@ describe('findings of a sheet', () => {
       screen: { ...plate.screen, angleDeg: 22.5 + 30 * k },
     }));
     expect(checkAngles(turned, overlap)).toEqual([]);
+    const strewn = plates.map((plate) => ({
+      ...plate,
+      screen: { ...plate.screen, screening: 'dispersed' as const },
+    }));
+    expect(checkAngles(strewn, overlap)).toEqual([]);
     // A screen is the same after a quarter turn.
     const quarter = plates
       .slice(0, 2)

@@ -90,7 +90,7 @@ describe('the simulated printer, asked by ipptool', () => {
   });
 });
 
-describe("the client's requests, read by ipptool's own library", () => {
+describe("the client's requests, read off the wire", () => {
   it('are those of RFC 8010: version, operation, charset and language first', async () => {
     // What goes over the wire, caught by a plain server.
     const caught: Buffer[] = [];

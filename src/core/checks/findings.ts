@@ -268,6 +268,8 @@ export function checkAngles(
   const findings: Finding[] = [];
   plates.forEach((one, k) => {
     plates.slice(k + 1).forEach((other, offset) => {
+      // Dots without a grid have no angle.
+      if (one.screen.screening !== 'grid' || other.screen.screening !== 'grid') return;
       const apart = Math.abs(one.screen.angleDeg - other.screen.angleDeg) % 90;
       const { share, place } = overlap(k, k + 1 + offset);
       if (Math.min(apart, 90 - apart) >= SAME_ANGLE || share < NEARLY_EMPTY) return;

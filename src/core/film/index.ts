@@ -1,6 +1,7 @@
 export { NAME_FIELDS, checkNamePattern, filmBaseNames } from './filmNames';
 export {
   WEDGE_STEPS,
+  describeScreen,
   labelLines,
   layoutSheet,
   type BoxMm,

@@ -315,7 +315,8 @@ export function labelLines(sheet: JobSheet, plate: Plate, count: number): [strin
   return [title, parts.filter((part) => part !== '').join('  ·  ')];
 }
 
-function describeScreen({ screen }: Plate): string {
+/** A plate's screen in words, as labels and the press sheet tell it. */
+export function describeScreen({ screen }: Pick<Plate, 'screen'>): string {
   if (screen.screening === 'solid') return 'solid only';
   if (screen.screening === 'dispersed') {
     return screen.dotUm ? `dispersed dots of ${trimNumber(screen.dotUm, 0)} µm` : 'dispersed dots';

@@ -1,4 +1,4 @@
-import { type LabelFont, fillOutlines } from '../film';
+import { type LabelFont, describeScreen, fillOutlines } from '../film';
 import type { Kernels } from '../kernels';
 import type { ThresholdTiles } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
@@ -58,11 +58,8 @@ export function makeWedgeFilm(
     const { outlines } = font.outline(text, mmToPx(sizeMm, dpi), mmToPx(xMm, dpi), mmToPx(yMm, dpi));
     fillOutlines(outlines, 0, heightPx, widthPx, bits);
   };
-  const { lpi, angleDeg, shape, screening } = plate.screen;
-  const screen =
-    screening === 'grid' ? `${trimNumber(lpi, 1)} lpi / ${trimNumber(angleDeg, 1)}° ${shape}` : screening;
   put(
-    `Step wedge · ${plate.ink.name} · mesh ${plate.mesh} · ${screen} · film % below each step`,
+    `Step wedge · ${plate.ink.name} · mesh ${plate.mesh} · ${describeScreen(plate)} · film % below each step`,
     3,
     MARGIN_MM,
     MARGIN_MM,

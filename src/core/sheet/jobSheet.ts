@@ -53,9 +53,9 @@ export const screenSchema = z.strictObject({
   gain: z.number().min(0).max(0.5),
   /** What a step wedge printed as through this screen; takes the place of `gain`. */
   measured: measuredTonesSchema.nullable(),
-  /** Whether dots that the mesh does not hold are set to the smallest that it does. */
+  /** Whether tones below the smallest dot that the mesh holds have fewer dots of that size. */
   holdSmallest: z.boolean(),
-  /** Coverage of the largest dot on film that does not plug; 1 keeps every opening. */
+  /** Coverage of the largest dot on film that does not plug: darker tones have fewer openings of that size; 1 keeps all. */
   largest: z.number().min(0.5).max(1),
 });
 

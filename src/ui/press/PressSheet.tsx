@@ -2,7 +2,7 @@
 
 import { Printer } from 'lucide-react';
 import Link from 'next/link';
-import { layoutSheet } from '@/core/film';
+import { describeScreen, layoutSheet } from '@/core/film';
 import { planPress } from '@/core/press';
 import { type JobSheet, effectiveChokeMm } from '@/core/sheet';
 import { KerameusError, formatLength, trimNumber } from '@/core/units';
@@ -105,7 +105,6 @@ export function PressSheet({ jobId }: { readonly jobId: string }) {
               }
               const k = sheet.plates.indexOf(plate);
               const found = survey?.plates[k];
-              const { lpi, angleDeg, shape } = plate.screen;
               return (
                 <tr key={index}>
                   <td className={cell}>{place.head}</td>
@@ -122,11 +121,7 @@ export function PressSheet({ jobId }: { readonly jobId: string }) {
                     </span>
                   </td>
                   <td className={`${cell} text-right`}>{plate.mesh}</td>
-                  <td className={cell}>
-                    {found && found.toned === 0
-                      ? 'solid'
-                      : `${trimNumber(lpi, 1)} lpi / ${trimNumber(angleDeg, 1)}° ${shape}`}
-                  </td>
+                  <td className={cell}>{found && found.toned === 0 ? 'solid' : describeScreen(plate)}</td>
                   <td className={`${cell} text-right`}>
                     {found ? `${trimNumber(found.coverage * 100, 1)} %` : '–'}
                   </td>

@@ -31,8 +31,9 @@ interface Props {
 export function ScreenCard(props: Props) {
   const { id, plate, head, folded, thumb, coverage, toned, again, selected, lifted } = props;
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id });
-  const { lpi, angleDeg } = plate.screen;
-  const screen = toned ? `${trimNumber(lpi, 1)} / ${trimNumber(angleDeg, 1)}°` : 'solid';
+  const { lpi, angleDeg, screening } = plate.screen;
+  const dots = screening === 'grid' ? `${trimNumber(lpi, 1)} / ${trimNumber(angleDeg, 1)}°` : 'dispersed';
+  const screen = toned && screening !== 'solid' ? dots : 'solid';
   return (
     <li
       ref={setNodeRef}
