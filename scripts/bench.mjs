@@ -122,22 +122,61 @@ async function settle(page) {
   );
 }
 
+/**
+ * Has the page time gestures itself, from the event that begins one to the first frame in which it is done: what drives the
+ * browser takes time of its own.
+ */
+async function installClock(page) {
+  await page.evaluate(() => {
+    window.__times = [];
+    window.__isDone = null;
+    const begin = (event) => {
+      const isDone = window.__isDone;
+      if (!isDone) return;
+      window.__isDone = null;
+      const look = () => {
+        if (isDone()) window.__times.push(performance.now() - event.timeStamp);
+        else requestAnimationFrame(look);
+      };
+      requestAnimationFrame(look);
+    };
+    for (const kind of ['keydown', 'pointerdown', 'pointermove', 'wheel']) {
+      window.addEventListener(kind, begin, { capture: true });
+    }
+    window.__clocks = {
+      settled() {
+        const sign = document.querySelector('[data-testid=table-settled]');
+        const before = sign.dataset.drawn;
+        return () => sign.dataset.busy === 'false' && sign.dataset.drawn !== before;
+      },
+      reading() {
+        const readings = document.querySelector('[aria-label=Readings]');
+        const before = readings.textContent;
+        return () => readings.textContent !== before;
+      },
+    };
+  });
+}
+
+/** Milliseconds from the gesture's event to the frame in which the clock finds it done. */
+async function timed(page, clock, gesture) {
+  const count = await page.evaluate((name) => {
+    window.__isDone = window.__clocks[name]();
+    return window.__times.length;
+  }, clock);
+  await gesture();
+  await page.waitForFunction((before) => window.__times.length > before, count, { polling: 'raf' });
+  return page.evaluate(() => window.__times.at(-1));
+}
+
 /** From a move of the pointer to its reading, over the print. */
 async function measureReadings(page, name) {
   const box = await page.getByTestId('table').boundingBox();
   const times = [];
   for (let k = 0; k < 40; k++) {
-    const before = await page.evaluate(() => {
-      window.__reading = document.querySelector('[aria-label=Readings]').textContent;
-      return performance.now();
-    });
-    await page.mouse.move(box.x + box.width * (0.35 + (k % 8) * 0.04), box.y + box.height * (0.3 + k * 0.01));
-    await page.waitForFunction(
-      () => document.querySelector('[aria-label=Readings]').textContent !== window.__reading,
-      undefined,
-      { polling: 'raf' },
-    );
-    times.push((await page.evaluate(() => performance.now())) - before);
+    const x = box.x + box.width * (0.35 + (k % 8) * 0.04);
+    const y = box.y + box.height * (0.3 + k * 0.01);
+    times.push(await timed(page, 'reading', () => page.mouse.move(x, y)));
   }
   // The first ones fetch artwork at the film's resolution.
   distribution(`${name}: readings`, times.slice(10));
@@ -160,38 +199,23 @@ async function pageMemory(browser) {
 /** A series of controls, each timed from the gesture to the settled table. */
 async function measureControls(page, name) {
   const times = { ink: [], fit: [], view: [], lift: [] };
-  const timed = async (kind, gesture) => {
-    const started = await page.evaluate(() => {
-      window.__settled = document.querySelector('[data-testid=table-settled]').dataset.drawn;
-      return performance.now();
-    });
-    await gesture();
-    await page.waitForFunction(
-      () => {
-        const { busy, drawn } = document.querySelector('[data-testid=table-settled]').dataset;
-        return busy === 'false' && drawn !== window.__settled;
-      },
-      undefined,
-      { polling: 'raf' },
-    );
-    times[kind].push((await page.evaluate(() => performance.now())) - started);
-  };
+  const settled = async (kind, gesture) => times[kind].push(await timed(page, 'settled', gesture));
   await page.getByRole('tab', { name: 'Fit' }).click();
   const choke = page.getByLabel('Choke', { exact: true });
   const table = page.getByRole('application');
   for (let k = 0; k < 12; k++) {
     await choke.fill(`${0.12 + 0.01 * k} mm`);
-    await timed('fit', () => choke.press('Enter'));
+    await settled('fit', () => choke.press('Enter'));
     await table.focus();
-    await timed('lift', () => page.keyboard.press('2'));
-    await timed('view', () => page.keyboard.press('ArrowLeft'));
-    await timed('view', () => page.keyboard.press(k % 2 ? '-' : '+'));
+    await settled('lift', () => page.keyboard.press('2'));
+    await settled('view', () => page.keyboard.press('ArrowLeft'));
+    await settled('view', () => page.keyboard.press(k % 2 ? '-' : '+'));
   }
   await page.getByRole('tab', { name: 'Plates' }).click();
   const code = page.getByLabel('Ink colour, code');
   for (let k = 0; k < 12; k++) {
     await code.fill(`#c03${(100 + k * 11).toString(16).padStart(3, '0')}`);
-    await timed('ink', () => code.press('Enter'));
+    await settled('ink', () => code.press('Enter'));
   }
   distribution(`${name}: a change of ink`, times.ink);
   distribution(`${name}: a change of choke`, times.fit);
@@ -216,6 +240,7 @@ async function measurePage(base, id, name) {
   await page.goto(`${base}/jobs/${id}`);
   await settle(page);
   await page.waitForTimeout(3000);
+  await installClock(page);
   await measureControls(page, name);
   await page.keyboard.press('0');
   await settle(page);

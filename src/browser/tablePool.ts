@@ -32,6 +32,8 @@ export class TablePool {
   private readonly count: number;
   private aside: Member | null = null;
   private ticket = 0;
+  /** Drawings under way. */
+  private drawing = 0;
   private last: { readonly key: string; readonly drawings: Promise<Drawing[] | null> } | null = null;
   private surveyTicket = 0;
   private nextRead: { request: ReadRequest; answer: (reading: Reading | null) => void } | null = null;
@@ -65,6 +67,16 @@ export class TablePool {
   }
 
   private async drawAll(orders: readonly DrawOrder[]): Promise<Drawing[] | null> {
+    // A survey lets the table go first: two of them on few processors would both be late.
+    if (this.drawing++ === 0) void this.aside?.api.hold();
+    try {
+      return await this.drawNow(orders);
+    } finally {
+      if (--this.drawing === 0) void this.aside?.api.resume();
+    }
+  }
+
+  private async drawNow(orders: readonly DrawOrder[]): Promise<Drawing[] | null> {
     const ticket = ++this.ticket;
     for (const { api } of this.drawers) void api.supersede(ticket);
     const drawings: Drawing[] = [];

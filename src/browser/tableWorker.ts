@@ -87,6 +87,7 @@ class TableWorker {
   private readonly stages = new FitStages();
   private readonly differences = new DifferencePainter();
   private latest = 0;
+  private held: PromiseWithResolvers<void> | null = null;
   private job: Kept<PlateJob> | null = null;
   private labels: Kept<LabelMap> | null = null;
   private planes: (Kept<PlatePlanes> & { readonly valid: Rect }) | null = null;
@@ -96,6 +97,16 @@ class TableWorker {
   /** Makes everything before this ticket void. */
   supersede(ticket: number): void {
     this.latest = Math.max(this.latest, ticket);
+  }
+
+  /** Surveys wait until `resume`. */
+  hold(): void {
+    this.held ??= Promise.withResolvers<void>();
+  }
+
+  resume(): void {
+    this.held?.resolve();
+    this.held = null;
   }
 
   /** Fetches what every drawing needs. */
@@ -287,6 +298,7 @@ class TableWorker {
     const counter = new SurveyCounter(sheet, grid);
     for (const band of surveyBands(grid)) {
       await breathe();
+      await this.held?.promise;
       if (ticket < this.latest) return null;
       const art = await this.tiles.read(sheet, plateArtworkNeed(job, grid, band));
       counter.add(evaluatePlates(job, grid, band, art));

@@ -13,7 +13,7 @@ import {
 } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
 import { openArtwork } from '@/server/artwork/artworkSource';
-import { fitPlace, viewOf } from '@/ui/workspace/table/useTableView';
+import { fitPlace, viewOf } from '@/ui/workspace/table/tablePlace';
 import { SIGN, chooseArtwork, openSign, settled, temporaryFile } from './support';
 
 test('the desk shows the demo jobs as prints on their garments', async ({ page }) => {

@@ -18,7 +18,7 @@ export interface Survey extends PrintSurvey {
 
 /** The whole print is looked at with at least this many pixels an inch. */
 const SURVEY_DPI = 150;
-const BAND_ROWS = 320;
+const BAND_ROWS = 128;
 /** Longer side of a plate's small picture. */
 const THUMB_SIDE = 112;
 

@@ -12,7 +12,9 @@ export interface ChoiceOption {
 interface Props {
   readonly label: string;
   readonly value: string;
-  readonly options: readonly ChoiceOption[];
+  /** A function is asked when the list opens; `shown` then tells what stands on the button. */
+  readonly options: readonly ChoiceOption[] | (() => readonly ChoiceOption[]);
+  readonly shown?: ChoiceOption;
   readonly onChange: (value: string) => void;
   readonly className?: string;
   readonly icon?: React.ReactNode;
@@ -29,8 +31,8 @@ export function Swatch({ colour }: { readonly colour: string }) {
 }
 
 /** One of a list. */
-export function Choice({ label, value, options, onChange, className, icon }: Props) {
-  const current = options.find((option) => option.value === value);
+export function Choice({ label, value, options, shown, onChange, className, icon }: Props) {
+  const current = shown ?? optionsOf(options).find((option) => option.value === value);
   return (
     <Listbox value={value} onChange={onChange}>
       <ListboxButton
@@ -46,18 +48,26 @@ export function Choice({ label, value, options, onChange, className, icon }: Pro
         anchor="bottom start"
         className="z-30 max-h-72 min-w-(--button-width) overflow-auto rounded-[3px] border border-quiet bg-white py-1 [--anchor-gap:2px] focus:outline-none"
       >
-        {options.map((option) => (
-          <ListboxOption
-            key={option.value}
-            value={option.value}
-            className="flex cursor-pointer items-center gap-2 px-2 py-1 data-focus:bg-slip-deep"
-          >
-            {option.colour && <Swatch colour={option.colour} />}
-            <span className="flex-1">{option.label}</span>
-            {option.value === value && <Check aria-hidden className="size-3.5" />}
-          </ListboxOption>
-        ))}
+        <OptionList options={options} value={value} />
       </ListboxOptions>
     </Listbox>
   );
+}
+
+function OptionList({ options, value }: Pick<Props, 'options' | 'value'>) {
+  return optionsOf(options).map((option) => (
+    <ListboxOption
+      key={option.value}
+      value={option.value}
+      className="flex cursor-pointer items-center gap-2 px-2 py-1 data-focus:bg-slip-deep"
+    >
+      {option.colour && <Swatch colour={option.colour} />}
+      <span className="flex-1">{option.label}</span>
+      {option.value === value && <Check aria-hidden className="size-3.5" />}
+    </ListboxOption>
+  ));
+}
+
+function optionsOf(options: Props['options']): readonly ChoiceOption[] {
+  return typeof options === 'function' ? options() : options;
 }

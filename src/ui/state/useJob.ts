@@ -3,11 +3,13 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { JobSheet } from '@/core/sheet';
 import type { ErrorReport } from '@/core/units';
-import type { JobMove, JobView } from '@/protocol/jobs';
+import type { ArtworkView, JobMove, JobView } from '@/protocol/jobs';
 import { ApiError, fetchJob, moveJob, saveJob, toReport } from './api';
 
 export interface JobState {
   readonly job: JobView | null;
+  /** The job's artwork; the same object for as long as nothing of it changes. */
+  readonly artwork: ArtworkView | null;
   /** What the page shows: changes that are not saved yet included. */
   readonly sheet: JobSheet | null;
   readonly saving: boolean;
@@ -26,11 +28,11 @@ const RETRY_MS = 2000;
 const SAVE_PAUSE_MS = 150;
 
 /** The same object for as long as its content is the same: what comes back from saving is what was sent. */
-function useSame(sheet: JobSheet | null): JobSheet | null {
-  const [kept, setKept] = useState(sheet);
-  if (kept === sheet || JSON.stringify(kept) === JSON.stringify(sheet)) return kept;
-  setKept(sheet);
-  return sheet;
+function useSame<T extends object>(value: T | null): T | null {
+  const [kept, setKept] = useState(value);
+  if (kept === value || JSON.stringify(kept) === JSON.stringify(value)) return kept;
+  setKept(value);
+  return value;
 }
 
 /**
@@ -147,5 +149,6 @@ export function useJob(id: string, initial: JobView | null = null): JobState {
   }, []);
 
   const sheet = useSame(draft ?? job?.sheet ?? null);
-  return { job, sheet, saving, error, notice, commit, move, whenSaved, dismiss };
+  const artwork = useSame(job?.artwork ?? null);
+  return { job, artwork, sheet, saving, error, notice, commit, move, whenSaved, dismiss };
 }

@@ -2,7 +2,7 @@
 
 import { TabGroup, TabPanel, TabPanels } from '@headlessui/react';
 import Link from 'next/link';
-import { useCallback, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { useCallback, useMemo, useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
 import type { TablePool } from '@/browser';
 import type { Finding, Step } from '@/core/checks';
 import { addColour, splitColour } from '@/core/separation';
@@ -52,7 +52,7 @@ export function Workspace({ jobId, initial }: WorkspaceProps) {
     () => true,
     () => false,
   );
-  if (inBrowser && state.job && state.sheet)
+  if (inBrowser && state.job && state.artwork && state.sheet)
     return <Desk jobId={jobId} state={state} sheet={state.sheet} pool={pool} />;
   return (
     <div className="p-6">
@@ -78,7 +78,8 @@ interface DeskProps {
 
 function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
   const job = state.job!;
-  const [view, setView] = useViewState(jobId);
+  const artwork = state.artwork!;
+  const [view, keepView] = useViewState(jobId);
   const { stock } = useStock();
   const drop = useArtworkDrop();
   const films = useFilms(jobId);
@@ -92,20 +93,39 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
   const [refusal, setRefusal] = useState<ReturnType<typeof toReport> | null>(null);
 
   const sheet = looked?.sheet ?? current;
-  const { hasOuterMap } = job.artwork;
-  const garmentShown = view.shownGarment;
+  const { hasOuterMap } = artwork;
+  // Handlers read the newest state from here, so that they stay the same while it changes, and so does what they are given to.
+  const now = useRef({ view, sheet, looked });
+  useLayoutEffect(() => {
+    now.current = { view, sheet, looked };
+  });
+  const { commit: keepSheet } = state;
   const commit = useCallback(
     (next: JobSheet) => {
       // An older state is only looked at; what is changed is the one in force.
-      if (looked) return;
-      if (garmentShown === null) commands.current?.anticipate(next);
-      state.commit(next);
+      if (now.current.looked) return;
+      if (now.current.view.shownGarment === null) commands.current?.anticipate({ sheet: next });
+      keepSheet(next);
     },
-    [looked, state, garmentShown],
+    [keepSheet],
   );
-  const selected = sheet.plates.some((plate) => plate.id === view.selected)
-    ? view.selected
-    : (sheet.plates[0]?.id ?? null);
+  const change = useCallback(
+    (make: (sheet: JobSheet) => JobSheet) => commit(make(now.current.sheet)),
+    [commit],
+  );
+  const setView = useCallback(
+    (part: Partial<ViewState> | ((view: ViewState) => Partial<ViewState>)) => {
+      const { view: before, sheet: shown } = now.current;
+      const given = typeof part === 'function' ? part(before) : part;
+      const next = fitView({ ...before, ...given }, shown);
+      if (next.shownGarment === before.shownGarment) {
+        commands.current?.anticipate({ view: next, plateId: selectedOf(shown, next.selected) });
+      }
+      keepView(given);
+    },
+    [keepView],
+  );
+  const selected = selectedOf(sheet, view.selected);
   const shownView = useMemo(() => fitView(view, sheet), [view, sheet]);
   const shownSheet = useMemo(() => {
     const other = shownView.shownGarment === null ? null : sheet.otherGarments[shownView.shownGarment];
@@ -113,7 +133,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
   }, [sheet, shownView.shownGarment]);
 
   const survey = useSurvey(pool, sheet, hasOuterMap);
-  const findings = useFindings(sheet, survey, job.artwork.missingFonts);
+  const findings = useFindings(sheet, survey, artwork.missingFonts);
   const live = useReading(pool, shownSheet, hasOuterMap, point);
   const pinned = usePinned(pool, shownSheet, hasOuterMap, view.pins);
   const working = films.task !== null && !isFinished(films.task.state);
@@ -171,15 +191,17 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     onKeys: () => setKeysOpen(true),
   });
   const findingsOf = (step: Step) => findings.filter((finding) => finding.step === step);
+  const select = useCallback((id: string) => setView({ selected: id }), [setView]);
   const stepProps = {
     sheet,
-    artwork: job.artwork,
+    artwork,
     stock,
     survey,
     onGoTo: goTo,
     selected,
-    onSelect: (id: string) => setView({ selected: id }),
+    onSelect: select,
     commit,
+    change,
   };
 
   return (
@@ -286,7 +308,9 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
           view={shownView}
           selected={selected}
           onView={setView}
+          onSelect={select}
           commit={commit}
+          change={change}
         />
         {drop.dropzone.isDragActive && <DropVeil />}
       </div>
@@ -343,6 +367,10 @@ function nothingThere(): KerameusError {
     message: 'There is no artwork at that place.',
     remedy: 'Click on a colour of the artwork.',
   });
+}
+
+function selectedOf(sheet: JobSheet, plateId: string | null): string | null {
+  return sheet.plates.some((plate) => plate.id === plateId) ? plateId : (sheet.plates[0]?.id ?? null);
 }
 
 /** A remembered view without what the job no longer has. */

@@ -15,7 +15,7 @@ import {
   sortableKeyboardCoordinates,
 } from '@dnd-kit/sortable';
 import { ChevronDown, ChevronUp } from 'lucide-react';
-import { useRef } from 'react';
+import { useCallback, useRef } from 'react';
 import type { Survey } from '@/core/pipeline';
 import { insertStation, moveStation, planPress, removeStation } from '@/core/press';
 import type { JobSheet, Station } from '@/core/sheet';
@@ -32,12 +32,14 @@ interface Props {
   readonly survey: Survey | null;
   readonly view: ViewState;
   readonly selected: string | null;
-  readonly onView: (change: Partial<ViewState>) => void;
+  readonly onView: (change: Partial<ViewState> | ((view: ViewState) => Partial<ViewState>)) => void;
+  readonly onSelect: (plateId: string) => void;
   readonly commit: (sheet: JobSheet) => void;
+  readonly change: (make: (sheet: JobSheet) => JobSheet) => void;
 }
 
 /** The press as a straight line: garment, screens, flashes, empty heads, in the order in which they print. */
-export function Run({ sheet, survey, view, selected, onView, commit }: Props) {
+export function Run({ sheet, survey, view, selected, onView, onSelect, commit, change }: Props) {
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -49,10 +51,14 @@ export function Run({ sheet, survey, view, selected, onView, commit }: Props) {
     if (!over || active.id === over.id) return;
     commit(moveStation(sheet, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))));
   };
-  const lift = (id: string) =>
-    onView({
-      lifted: view.lifted.includes(id) ? view.lifted.filter((each) => each !== id) : [...view.lifted, id],
-    });
+  const lift = useCallback(
+    (id: string) =>
+      onView(({ lifted }) => ({
+        lifted: lifted.includes(id) ? lifted.filter((each) => each !== id) : [...lifted, id],
+      })),
+    [onView],
+  );
+  const remove = useCallback((index: number) => change((now) => removeStation(now, index)), [change]);
   const at = sheet.run.findIndex((station) => station.kind === 'screen' && station.plateId === selected);
   const insert = (station: Station) => commit(insertStation(sheet, at, station));
   const { press } = sheet.fit;
@@ -106,7 +112,7 @@ export function Run({ sheet, survey, view, selected, onView, commit }: Props) {
                         key={ids[index]}
                         {...common}
                         station={station}
-                        onRemove={() => commit(removeStation(sheet, index))}
+                        onRemove={() => remove(index)}
                       />
                     );
                   }
@@ -127,9 +133,10 @@ export function Run({ sheet, survey, view, selected, onView, commit }: Props) {
                       }
                       selected={plate.id === selected}
                       lifted={view.lifted.includes(plate.id)}
-                      onSelect={() => onView({ selected: plate.id })}
-                      onLift={() => lift(plate.id)}
-                      onRemove={() => commit(removeStation(sheet, index))}
+                      index={index}
+                      onSelect={onSelect}
+                      onLift={lift}
+                      onRemove={remove}
                     />
                   );
                 })}

@@ -3,6 +3,7 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Eye, EyeOff, GripVertical, X } from 'lucide-react';
+import { memo } from 'react';
 import type { PlateThumb } from '@/core/pipeline';
 import type { Plate } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
@@ -22,13 +23,15 @@ interface Props {
   readonly again: boolean;
   readonly selected: boolean;
   readonly lifted: boolean;
-  readonly onSelect: () => void;
-  readonly onLift: () => void;
-  readonly onRemove: () => void;
+  /** Place in the run. */
+  readonly index: number;
+  readonly onSelect: (plateId: string) => void;
+  readonly onLift: (plateId: string) => void;
+  readonly onRemove: (index: number) => void;
 }
 
 /** One screen in the run: its frame, its mesh with the plate, and what is printed on its ticket. */
-export function ScreenCard(props: Props) {
+export const ScreenCard = memo(function ScreenCard(props: Props) {
   const { id, plate, head, folded, thumb, coverage, toned, again, selected, lifted } = props;
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id });
   const { lpi, angleDeg, screening } = plate.screen;
@@ -44,7 +47,7 @@ export function ScreenCard(props: Props) {
       <span aria-hidden className="h-2 border-b border-black/20" style={{ background: plate.ink.colour }} />
       <button
         type="button"
-        onClick={props.onSelect}
+        onClick={() => props.onSelect(plate.id)}
         aria-pressed={selected}
         className={`block text-left ${lifted ? 'opacity-45' : ''}`}
       >
@@ -82,7 +85,7 @@ export function ScreenCard(props: Props) {
           <button
             type="button"
             aria-label={`Print ${plate.ink.name} one time less`}
-            onClick={props.onRemove}
+            onClick={() => props.onRemove(props.index)}
             className="hit"
           >
             <X aria-hidden className="size-4" />
@@ -94,7 +97,7 @@ export function ScreenCard(props: Props) {
               lifted ? `Put ${plate.ink.name} back on the table` : `Lift ${plate.ink.name} off the table`
             }
             aria-pressed={lifted}
-            onClick={props.onLift}
+            onClick={() => props.onLift(plate.id)}
             className="hit"
           >
             {lifted ? (
@@ -107,4 +110,4 @@ export function ScreenCard(props: Props) {
       </span>
     </li>
   );
-}
+});

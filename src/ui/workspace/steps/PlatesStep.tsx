@@ -1,7 +1,7 @@
 'use client';
 
 import { Pipette, X } from 'lucide-react';
-import { useState } from 'react';
+import { memo, useCallback, useLayoutEffect, useRef, useState } from 'react';
 import {
   assignColour,
   changePlate,
@@ -34,7 +34,13 @@ interface Props extends StepProps {
 export type Picking = 'everywhere' | 'here';
 
 export function PlatesStep(props: Props) {
-  const { sheet, artwork, selected, onSelect, commit, findings, onGoTo, picking, onPicking, stock } = props;
+  const { sheet, artwork, selected, onSelect, commit, change, findings, onGoTo, picking, onPicking, stock } =
+    props;
+  const newest = useRef(sheet);
+  useLayoutEffect(() => {
+    newest.current = sheet;
+  });
+  const optionsOf = useCallback((index: number) => inkOptions(newest.current, index), []);
   const inks = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const plate = sheet.plates.find((each) => each.id === selected);
   return (
@@ -58,34 +64,24 @@ export function PlatesStep(props: Props) {
           </div>
         </div>
         <ul className="mt-2 divide-y divide-slip-deep">
-          {sheet.palette.map((entry, index) => (
-            <li key={`${entry.colour}-${index}`} className="py-1.5">
-              <div className="flex items-center gap-2">
-                <Swatch colour={entry.colour} />
-                <span className="w-11 shrink-0 text-right text-xs whitespace-nowrap text-quiet">
-                  {entry.within ? 'part' : `${trimNumber((artwork.areas[entry.colour] ?? 0) * 100, 1)} %`}
-                </span>
-                <Choice
-                  label={`Ink for ${entry.within ? 'a part of ' : ''}${entry.colour}`}
-                  className="w-full"
-                  value={entry.plateId ?? GARMENT}
-                  options={inkOptions(sheet, inks, index)}
-                  onChange={(value) => commit(assignColour(sheet, index, value === GARMENT ? null : value))}
-                />
-              </div>
-              {entry.plateId !== null && sharesPlate(sheet, index) && (
-                <PercentSlider
-                  label="prints at"
-                  min={5}
-                  value={entry.tint}
-                  onChange={(tint) => commit(setTint(sheet, index, tint))}
-                />
-              )}
-              {entry.plateId !== null && entry.plateId === selected && (
-                <ColourRange sheet={sheet} index={index} commit={commit} />
-              )}
-            </li>
-          ))}
+          {sheet.palette.map((entry, index) => {
+            const plate = sheet.plates.find((each) => each.id === entry.plateId);
+            return (
+              <ColourRow
+                key={`${entry.colour}-${index}`}
+                entry={entry}
+                index={index}
+                area={artwork.areas[entry.colour] ?? 0}
+                ink={plate?.ink ?? null}
+                garment={sheet.garment.colour}
+                purity={sheet.purity}
+                shares={sharesPlate(sheet, index)}
+                chosen={entry.plateId !== null && entry.plateId === selected}
+                optionsOf={optionsOf}
+                change={change}
+              />
+            );
+          })}
         </ul>
         {sheet.palette.length === 0 && (
           <p className="mt-2">No flat colour was found. Spot plates need artwork with areas of one colour.</p>
@@ -109,14 +105,19 @@ export function PlatesStep(props: Props) {
   );
 }
 
-function inkOptions(sheet: JobSheet, inks: readonly Plate[], index: number): ChoiceOption[] {
+function inkOptions(sheet: JobSheet, index: number): ChoiceOption[] {
   const entry = sheet.palette[index]!;
+  const inks = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const alone = sheet.palette.filter((each) => each.plateId === entry.plateId).length === 1;
   return [
     ...inks.map((plate) => ({ value: plate.id, label: plate.ink.name, colour: plate.ink.colour })),
-    { value: GARMENT, label: 'the garment supplies it', colour: sheet.garment.colour },
+    garmentOption(sheet.garment.colour),
     ...(entry.plateId === null || !alone ? [{ value: OWN, label: 'an ink of its own' }] : []),
   ];
+}
+
+function garmentOption(colour: string): ChoiceOption {
+  return { value: GARMENT, label: 'the garment supplies it', colour };
 }
 
 /** Whether a tint makes sense: the colour is not alone on its plate, or is a tint already. */
@@ -125,19 +126,71 @@ function sharesPlate(sheet: JobSheet, index: number): boolean {
   return entry.tint < 1 || sheet.palette.filter((each) => each.plateId === entry.plateId).length > 1;
 }
 
-interface RangeProps {
-  readonly sheet: JobSheet;
+interface RowProps {
+  readonly entry: JobSheet['palette'][number];
   readonly index: number;
-  readonly commit: (sheet: JobSheet) => void;
+  /** Share of the artwork, 0..1. */
+  readonly area: number;
+  /** Null where the garment supplies the colour. */
+  readonly ink: Plate['ink'] | null;
+  readonly garment: string;
+  readonly purity: number;
+  /** Whether its ink prints other colours too, so that a tint tells them apart. */
+  readonly shares: boolean;
+  /** Whether its plate is the selected one. */
+  readonly chosen: boolean;
+  readonly optionsOf: (index: number) => ChoiceOption[];
+  readonly change: StepProps['change'];
 }
 
+/** One colour of the artwork, and the ink that prints it. */
+const ColourRow = memo(function ColourRow(props: RowProps) {
+  const { entry, index, area, ink, garment, purity, shares, chosen, optionsOf, change } = props;
+  const { plateId } = entry;
+  return (
+    <li className="py-1.5">
+      <div className="flex items-center gap-2">
+        <Swatch colour={entry.colour} />
+        <span className="w-11 shrink-0 text-right text-xs whitespace-nowrap text-quiet">
+          {entry.within ? 'part' : `${trimNumber(area * 100, 1)} %`}
+        </span>
+        <Choice
+          label={`Ink for ${entry.within ? 'a part of ' : ''}${entry.colour}`}
+          className="w-full"
+          value={plateId ?? GARMENT}
+          shown={
+            ink && plateId ? { value: plateId, label: ink.name, colour: ink.colour } : garmentOption(garment)
+          }
+          options={() => optionsOf(index)}
+          onChange={(value) =>
+            change((sheet) => assignColour(sheet, index, value === GARMENT ? null : value))
+          }
+        />
+      </div>
+      {plateId !== null && shares && (
+        <PercentSlider
+          label="prints at"
+          min={5}
+          value={entry.tint}
+          onChange={(tint) => change((sheet) => setTint(sheet, index, tint))}
+        />
+      )}
+      {chosen && <ColourRange entry={entry} index={index} purity={purity} change={change} />}
+    </li>
+  );
+});
+
 /** How near a pixel must come to a colour to belong to it; and taking the colour out. */
-function ColourRange({ sheet, index, commit }: RangeProps) {
-  const entry = sheet.palette[index]!;
+function ColourRange({
+  entry,
+  index,
+  purity,
+  change,
+}: Pick<RowProps, 'entry' | 'index' | 'purity' | 'change'>) {
   const [held, setHeld] = useState<number | null>(null);
-  const shown = held ?? entry.closeness ?? sheet.purity;
+  const shown = held ?? entry.closeness ?? purity;
   const settle = () => {
-    if (held !== null) commit(setCloseness(sheet, index, held));
+    if (held !== null) change((sheet) => setCloseness(sheet, index, held));
     setHeld(null);
   };
   return (
@@ -163,7 +216,7 @@ function ColourRange({ sheet, index, commit }: RangeProps) {
         <button
           type="button"
           className="caption h-6 underline"
-          onClick={() => commit(setCloseness(sheet, index, null))}
+          onClick={() => change((sheet) => setCloseness(sheet, index, null))}
         >
           as found
         </button>
@@ -173,7 +226,7 @@ function ColourRange({ sheet, index, commit }: RangeProps) {
         aria-label={`Take ${entry.colour} out; its pixels go to the nearest colour`}
         title="Take this colour out; its pixels go to the nearest colour"
         className="hit"
-        onClick={() => commit(removeColour(sheet, index))}
+        onClick={() => change((sheet) => removeColour(sheet, index))}
       >
         <X aria-hidden className="size-4" />
       </button>

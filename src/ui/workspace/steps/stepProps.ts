@@ -16,4 +16,6 @@ export interface StepProps {
   readonly onSelect: (plateId: string) => void;
   /** Takes a changed sheet over as a version of its own. */
   readonly commit: (sheet: JobSheet) => void;
+  /** The same from the newest sheet; the function stays the same while the job changes. */
+  readonly change: (make: (sheet: JobSheet) => JobSheet) => void;
 }

@@ -1,7 +1,7 @@
 import { MM_PER_INCH, trimNumber } from '@/core/units';
 import type { Unit } from '../../state/useStored';
 import type { TablePlace } from '../../state/viewState';
-import type { TableSize } from './useTableView';
+import type { TableSize } from './tablePlace';
 
 export const RULER_PX = 20;
 

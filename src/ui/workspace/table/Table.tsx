@@ -1,18 +1,29 @@
 'use client';
 
 import { Grid2x2, LoaderCircle, SunMedium } from 'lucide-react';
-import { useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from 'react';
+import {
+  useCallback,
+  useEffect,
+  useImperativeHandle,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import type { DrawOrder, Subject, TablePool } from '@/browser';
 import { clipToPrint } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
-import { Choice } from '../../controls/Choice';
 import { useUnit } from '../../state/useStored';
 import { SURROUNDINGS, type TablePlace, type ViewState } from '../../state/viewState';
 import { DifferenceLegend } from './DifferenceLegend';
 import { RULER_PX, Rulers } from './Rulers';
-import { TableCanvas } from './TableCanvas';
-import { fitPlace, printPoint, useElementSize, useTableView, viewOf, zoomAt } from './useTableView';
+import { TableNotices } from './TableNotices';
+import { TableToolbar } from './TableToolbar';
+import { WipeBar } from './WipeBar';
+import { fitPlace, printPoint, viewOf, zoomAt } from './tablePlace';
+import { TableSurface } from './tableSurface';
+import { useElementSize, useTableView } from './useTableView';
 
 export interface TablePoint {
   readonly xMm: number;
@@ -26,8 +37,15 @@ export interface TableCommands {
   actualSize(): void;
   actualDots(): void;
   goTo(point: TablePoint): void;
-  /** Begins to draw a changed job while the page is still taking the change in. */
-  anticipate(sheet: JobSheet): void;
+  /** Begins to draw what comes next while the page is still taking the change in. */
+  anticipate(next: Partial<Coming>): void;
+}
+
+/** What the table shows of a job. */
+interface Coming {
+  readonly sheet: JobSheet;
+  readonly view: ViewState;
+  readonly plateId: string | null;
 }
 
 interface Props {
@@ -49,21 +67,11 @@ interface Props {
   readonly passesTotal: number;
 }
 
-export const SUBJECT_NAMES: Readonly<Record<Subject, string>> = {
-  artwork: 'Artwork',
-  print: 'Print',
-  film: 'Film',
-  dots: 'Dots',
-  difference: 'Difference',
-};
-
 /** CSS pixels are 96 to the inch. */
 const ACTUAL_SCALE = 96 / 25.4;
 const WHEEL_STEP = 1.0015;
 /** Dots are drawn at the film's own pixels up to this many of them; beyond that the table comes nearer first. */
 const MOST_DOT_PIXELS = 9e6;
-/** Distances from which dots are looked at. */
-const DISTANCES_M = [0, 0.5, 1, 2, 4];
 /** A pointer that moved less than this between down and up has clicked. */
 const CLICK_PX = 4;
 
@@ -71,7 +79,7 @@ const CLICK_PX = 4;
 export function Table(props: Props) {
   const { sheet, view, onView, pool, hasOuterMap, plateId, comparing, onPoint, onPick, commands, pins } =
     props;
-  const { subject, against, wipe } = view;
+  const { subject, wipe } = view;
   const [unit] = useUnit();
   const [attach, size] = useElementSize();
   const box = useRef<HTMLDivElement | null>(null);
@@ -99,40 +107,35 @@ export function Table(props: Props) {
   );
 
   const ordersOf = useCallback(
-    (shown: JobSheet): DrawOrder[] | null => {
-      if (!place || size.width === 0 || size.height === 0) return null;
-      const window = viewOf(place, size);
-      const order = (what: Subject): DrawOrder => ({
-        sheet: shown,
+    (coming: Coming): DrawOrder[] | null => {
+      const at = dragging ?? coming.view.place ?? fitted;
+      if (!at || size.width === 0 || size.height === 0) return null;
+      const { subject: what, against: other, wipe: line } = coming.view;
+      const window = viewOf(at, size);
+      const order = (each: Subject): DrawOrder => ({
+        sheet: coming.sheet,
         hasOuterMap,
-        subject: what === 'dots' && tooFarForDots(shown, window) ? 'print' : what,
-        surround: view.surround,
-        plateId,
-        lifted: view.lifted,
-        passes: view.passes,
-        awayM: view.awayM,
+        subject: each === 'dots' && tooFarForDots(coming.sheet, window) ? 'print' : each,
+        surround: coming.view.surround,
+        plateId: coming.plateId,
+        lifted: coming.view.lifted,
+        passes: coming.view.passes,
+        awayM: coming.view.awayM,
         view: window,
       });
-      if (comparing) return [order(against)];
-      return wipe === null ? [order(subject)] : [order(subject), order(against)];
+      if (comparing) return [order(other)];
+      return line === null ? [order(what)] : [order(what), order(other)];
     },
-    [
-      place,
-      size,
-      hasOuterMap,
-      view.surround,
-      plateId,
-      view.lifted,
-      view.passes,
-      view.awayM,
-      subject,
-      against,
-      wipe,
-      comparing,
-    ],
+    [dragging, fitted, size, hasOuterMap, comparing],
   );
-  const orders = useMemo(() => ordersOf(sheet), [ordersOf, sheet]);
-  const { shown, busy, failure } = useTableView(pool, orders);
+  const orders = useMemo(() => ordersOf({ sheet, view, plateId }), [ordersOf, sheet, view, plateId]);
+  const [surface] = useState(() => new TableSurface());
+  const { attach: attachCanvas, attachSign } = surface;
+  const failure = useTableView(pool, surface, orders);
+  useLayoutEffect(() => {
+    const { surround } = view;
+    surface.arrange({ place, size, surround, wipe: comparing ? null : wipe, across });
+  }, [surface, place, size, view, wipe, comparing, across]);
 
   const able = useMemo(
     (): TableCommands => ({
@@ -143,12 +146,12 @@ export function Table(props: Props) {
       goTo: (point) =>
         change((from) => ({ centreXMm: point.xMm, centreYMm: point.yMm, scale: Math.max(from.scale, 12) })),
       anticipate: (next) => {
-        const early = ordersOf(next);
+        const early = ordersOf({ sheet, view, plateId, ...next });
         // The table itself asks for the same and says what went wrong.
         if (early) void pool.draw(early).catch(() => undefined);
       },
     }),
-    [zoom, change, onView, sheet.film.dpi, ordersOf, pool],
+    [zoom, change, onView, sheet, view, plateId, ordersOf, pool],
   );
   useImperativeHandle(commands, () => able, [able]);
 
@@ -246,13 +249,10 @@ export function Table(props: Props) {
           onPoint(null);
         }}
       >
-        <TableCanvas
-          shown={shown}
-          place={place}
-          size={size}
-          surround={view.surround}
-          wipe={comparing ? null : wipe}
-          across={across}
+        <canvas
+          ref={attachCanvas}
+          className="absolute inset-0 size-full cursor-crosshair active:cursor-grabbing"
+          data-testid="table"
         />
         {place &&
           pins.map((pin, index) => {
@@ -271,14 +271,11 @@ export function Table(props: Props) {
         {wipe !== null && !comparing && (
           <WipeBar at={wipe} across={across} size={size} onMove={(at) => onView({ wipe: at })} />
         )}
-        <Toolbar {...props} across={across} />
+        <TableToolbar view={view} onView={onView} across={across} />
         <div className="absolute top-3 right-3 flex items-center gap-1.5">
-          {busy && (
-            <LoaderCircle
-              aria-label="Drawing"
-              className="size-4 animate-spin text-white mix-blend-difference"
-            />
-          )}
+          <span ref={attachSign} className="table-sign" data-testid="table-settled">
+            <LoaderCircle aria-label="Drawing" className="size-4" />
+          </span>
           <span className="border border-line bg-white px-2 py-1" data-testid="zoom">
             {place ? trimNumber((place.scale / ACTUAL_SCALE) * 100, 0) : '–'} %
           </span>
@@ -311,13 +308,20 @@ export function Table(props: Props) {
           </button>
         </div>
         {subject === 'difference' && !comparing && <DifferenceLegend />}
-        <Notices {...props} dotsFar={dotsFar} onDots={able.actualDots} />
+        <TableNotices
+          sheet={sheet}
+          view={view}
+          onView={onView}
+          comparing={comparing}
+          passesTotal={props.passesTotal}
+          dotsFar={dotsFar}
+          onDots={able.actualDots}
+        />
         {failure && (
           <p role="alert" className="absolute inset-x-3 bottom-3 border border-clay bg-white px-3 py-2">
             The table cannot be drawn: {failure} The job itself is safe.
           </p>
         )}
-        {shown && <span hidden data-testid="table-settled" data-busy={busy} data-drawn={shown.number} />}
       </div>
     </div>
   );
@@ -328,152 +332,4 @@ function tooFarForDots(sheet: JobSheet, window: ReturnType<typeof viewOf>): bool
   if (!part) return false;
   const perPixel = sheet.film.dpi / 25.4 / window.scale;
   return part.view.width * part.view.height * perPixel * perPixel > MOST_DOT_PIXELS;
-}
-
-function Toolbar({ view, onView, across }: Props & { readonly across: boolean }) {
-  const { subject, against, wipe } = view;
-  return (
-    <div className="absolute top-3 left-3 flex flex-wrap items-start gap-1.5">
-      <div className="flex border border-line bg-white" role="radiogroup" aria-label="What the table shows">
-        {(Object.keys(SUBJECT_NAMES) as Subject[]).map((each) => (
-          <button
-            key={each}
-            type="button"
-            role="radio"
-            aria-checked={subject === each}
-            onClick={() => onView({ subject: each })}
-            className={`px-2.5 py-1 ${subject === each ? 'bg-ink text-white' : 'hover:bg-slip-deep'}`}
-          >
-            {SUBJECT_NAMES[each]}
-          </button>
-        ))}
-      </div>
-      {subject === 'dots' && (
-        <Choice
-          label="Dots seen from"
-          className="w-32"
-          value={String(view.awayM)}
-          options={DISTANCES_M.map((each) => ({
-            value: String(each),
-            label: each === 0 ? 'close up' : `from ${each} m`,
-          }))}
-          onChange={(value) => onView({ awayM: Number(value) })}
-        />
-      )}
-      <div className="flex">
-        <button
-          type="button"
-          aria-pressed={wipe !== null}
-          onClick={() => onView({ wipe: wipe === null ? 0.5 : null })}
-          className={`border border-line px-2.5 py-1 ${wipe === null ? 'bg-white hover:bg-slip-deep' : 'bg-ink text-white'}`}
-        >
-          Wipe {across ? '↕' : '↔'}
-        </button>
-        {wipe !== null && (
-          <Choice
-            label="What the wipe uncovers"
-            className="w-28 rounded-none border-l-0"
-            value={against}
-            options={(Object.keys(SUBJECT_NAMES) as Subject[])
-              .filter((each) => each !== subject)
-              .map((each) => ({ value: each, label: SUBJECT_NAMES[each] }))}
-            onChange={(value) => onView({ against: value as Subject })}
-          />
-        )}
-      </div>
-    </div>
-  );
-}
-
-interface WipeProps {
-  readonly at: number;
-  readonly across: boolean;
-  readonly size: { readonly width: number; readonly height: number };
-  readonly onMove: (at: number) => void;
-}
-
-/** The line of the wipe; dragged, or moved by arrow keys. */
-function WipeBar({ at, across, size, onMove }: WipeProps) {
-  const clamp = (value: number) => Math.min(1, Math.max(0, value));
-  const style = across ? { top: at * size.height - 6 } : { left: at * size.width - 6 };
-  return (
-    <div
-      role="slider"
-      tabIndex={0}
-      aria-label="Wipe"
-      aria-valuenow={Math.round(at * 100)}
-      aria-valuemin={0}
-      aria-valuemax={100}
-      aria-orientation={across ? 'vertical' : 'horizontal'}
-      className={`absolute grid place-items-center ${across ? 'inset-x-0 h-3 cursor-row-resize' : 'inset-y-0 w-3 cursor-col-resize'}`}
-      style={style}
-      onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
-      onPointerMove={(event) => {
-        if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
-        const bounds = event.currentTarget.parentElement!.getBoundingClientRect();
-        onMove(
-          clamp(
-            across
-              ? (event.clientY - bounds.top) / bounds.height
-              : (event.clientX - bounds.left) / bounds.width,
-          ),
-        );
-      }}
-      onKeyDown={(event) => {
-        const by = { ArrowLeft: -0.02, ArrowUp: -0.02, ArrowRight: 0.02, ArrowDown: 0.02 }[event.key];
-        if (by === undefined) return;
-        event.preventDefault();
-        event.stopPropagation();
-        onMove(clamp(at + by));
-      }}
-    >
-      <span className={`border border-ink/40 bg-white ${across ? 'h-[3px] w-full' : 'h-full w-[3px]'}`} />
-    </div>
-  );
-}
-
-interface NoticesProps extends Props {
-  readonly dotsFar: boolean;
-  readonly onDots: () => void;
-}
-
-/** What the table must say of itself, so that nothing on it is taken for what it is not. */
-function Notices({ sheet, view, onView, comparing, passesTotal, dotsFar, onDots }: NoticesProps) {
-  const half = view.passes !== null && view.passes < passesTotal;
-  const line = 'flex items-center gap-3 border border-ink bg-white px-3 py-1';
-  return (
-    <div
-      className="absolute bottom-3 left-1/2 flex -translate-x-1/2 flex-col items-center gap-1.5"
-      role="status"
-    >
-      {comparing && <p className={line}>{SUBJECT_NAMES[view.against]}, while the key is held</p>}
-      {half && view.subject !== 'film' && view.subject !== 'artwork' && (
-        <p className={line}>
-          The print after {view.passes} of {passesTotal} screens
-          <button type="button" className="underline" onClick={() => onView({ passes: null })}>
-            print all
-          </button>
-        </p>
-      )}
-      {view.lifted.length > 0 && (view.subject === 'print' || view.subject === 'dots') && (
-        <p className={line}>
-          {view.lifted.length === 1 ? '1 plate is lifted' : `${view.lifted.length} plates are lifted`}
-          <button type="button" className="underline" onClick={() => onView({ lifted: [] })}>
-            lay all down
-          </button>
-        </p>
-      )}
-      {view.shownGarment !== null && (
-        <p className={line}>Shown on {sheet.garment.name}; the plates are made for another garment</p>
-      )}
-      {dotsFar && (
-        <p className={line}>
-          From here dots blend into tone
-          <button type="button" className="underline" onClick={onDots}>
-            go to the dots
-          </button>
-        </p>
-      )}
-    </div>
-  );
 }

@@ -1,100 +1,31 @@
 'use client';
 
-import { useCallback, useEffect, useRef, useState } from 'react';
-import { type DrawOrder, type Drawing, GARMENT_MARGIN_MM, type TablePool } from '@/browser';
-import type { View } from '@/core/pipeline';
-import type { JobSheet } from '@/core/sheet';
-import type { TablePlace } from '../../state/viewState';
+import { useCallback, useLayoutEffect, useRef, useState } from 'react';
+import type { DrawOrder, TablePool } from '@/browser';
+import type { TableSize } from './tablePlace';
+import type { TableSurface } from './tableSurface';
 
-export interface TableSize {
-  readonly width: number;
-  readonly height: number;
-}
-
-/** Pixels left free round the garment when it is fitted. */
-const FREE_PX = 6;
-/** Garment round a fitted print: a little less than what is drawn, so that the print is large. */
-const FIT_MARGIN_MM = GARMENT_MARGIN_MM / 2;
-const MIN_SCALE = 0.3;
-const MAX_SCALE = 240;
-
-export function fitPlace(sheet: Pick<JobSheet, 'print'>, size: TableSize): TablePlace {
-  const { widthMm, heightMm } = sheet.print;
-  const scale = Math.min(
-    (size.width - 2 * FREE_PX) / (widthMm + 2 * FIT_MARGIN_MM),
-    (size.height - 2 * FREE_PX) / (heightMm + 2 * FIT_MARGIN_MM),
-  );
-  return { centreXMm: widthMm / 2, centreYMm: heightMm / 2, scale: Math.max(MIN_SCALE, scale) };
-}
-
-/** The same place enlarged by a factor, with the point under (x, y) kept where it is. */
-export function zoomAt(place: TablePlace, size: TableSize, factor: number, x: number, y: number): TablePlace {
-  const scale = Math.min(MAX_SCALE, Math.max(MIN_SCALE, place.scale * factor));
-  const dx = x - size.width / 2;
-  const dy = y - size.height / 2;
-  return {
-    centreXMm: place.centreXMm + dx / place.scale - dx / scale,
-    centreYMm: place.centreYMm + dy / place.scale - dy / scale,
-    scale,
-  };
-}
-
-export function viewOf(place: TablePlace, size: TableSize): View {
-  return {
-    xMm: place.centreXMm - size.width / 2 / place.scale,
-    yMm: place.centreYMm - size.height / 2 / place.scale,
-    scale: place.scale,
-    width: size.width,
-    height: size.height,
-  };
-}
-
-/** The point of the print under a point of the window, in millimetres. */
-export function printPoint(place: TablePlace, size: TableSize, x: number, y: number) {
-  return {
-    xMm: place.centreXMm + (x - size.width / 2) / place.scale,
-    yMm: place.centreYMm + (y - size.height / 2) / place.scale,
-  };
-}
-
-export interface Shown {
-  /** What the table shows, and behind it what it is held against, if anything. */
-  readonly drawings: readonly Drawing[];
-  readonly view: View;
-  /** Counts drawings, so that one can be told from the next. */
-  readonly number: number;
-}
-
-/** Has the table drawn on web workers; what was drawn last stays until the next is ready. */
+/** Has the table drawn on web workers and shown on its surface; returns what went wrong, or null. */
 export function useTableView(
   pool: TablePool,
+  surface: TableSurface,
   orders: readonly DrawOrder[] | null,
-): { shown: Shown | null; busy: boolean; failure: string | null } {
-  const [drawn, setDrawn] = useState<{ orders: readonly DrawOrder[]; shown: Shown } | null>(null);
+): string | null {
   const [failed, setFailed] = useState<{ orders: readonly DrawOrder[]; message: string } | null>(null);
 
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (!orders || orders.length === 0) return;
-    let gone = false;
+    surface.expect(orders);
     pool
       .draw(orders)
-      .then((drawings) => {
-        if (gone || !drawings) return;
-        setDrawn((before) => ({
-          orders,
-          shown: { drawings, view: orders[0]!.view, number: (before?.shown.number ?? 0) + 1 },
-        }));
-      })
+      .then((drawings) => drawings && surface.show(orders, drawings))
       .catch((thrown: unknown) => {
-        if (!gone) setFailed({ orders, message: thrown instanceof Error ? thrown.message : String(thrown) });
+        surface.giveUp(orders);
+        setFailed({ orders, message: thrown instanceof Error ? thrown.message : String(thrown) });
       });
-    return () => {
-      gone = true;
-    };
-  }, [pool, orders]);
+  }, [pool, surface, orders]);
 
-  const failure = failed !== null && failed.orders === orders ? failed.message : null;
-  return { shown: drawn?.shown ?? null, busy: drawn?.orders !== orders && failure === null, failure };
+  return failed !== null && failed.orders === orders ? failed.message : null;
 }
 
 /** The size of an element in whole pixels, followed as it changes. */

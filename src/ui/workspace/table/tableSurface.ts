@@ -1,0 +1,142 @@
+import { type DrawOrder, type Drawing, SURROUNDS, type Surround } from '@/browser';
+import type { View } from '@/core/pipeline';
+import type { TablePlace } from '../../state/viewState';
+import { type TableSize, viewOf } from './tablePlace';
+
+/** How the table stands at the moment. */
+export interface Arrangement {
+  readonly place: TablePlace | null;
+  readonly size: TableSize;
+  readonly surround: Surround;
+  /** Where the wipe stands, 0..1; beyond it lies what the table is held against. */
+  readonly wipe: number | null;
+  /** Whether the wipe's line lies across, for prints that are taller than wide. */
+  readonly across: boolean;
+}
+
+/**
+ * The table's canvas and its newest drawings. A drawing is shown the moment it arrives, without a turn of the page:
+ * pixel for pixel where it was made for what the table shows, moved along while the next one is drawn.
+ */
+export class TableSurface {
+  private context: CanvasRenderingContext2D | null = null;
+  private sign: HTMLElement | null = null;
+  private arrangement: Arrangement | null = null;
+  private drawings: readonly Drawing[] = [];
+  private view: View | null = null;
+  private wanted: readonly DrawOrder[] | null = null;
+  private count = 0;
+  private readonly bitmaps = new WeakMap<Drawing, OffscreenCanvas>();
+
+  readonly attach = (canvas: HTMLCanvasElement | null): void => {
+    this.context = canvas?.getContext('2d', { alpha: false }) ?? null;
+    this.paint();
+  };
+
+  /** The element that tells, in its data, whether the table is settled. */
+  readonly attachSign = (sign: HTMLElement | null): void => {
+    this.sign = sign;
+    this.tell(true);
+  };
+
+  arrange(arrangement: Arrangement): void {
+    this.arrangement = arrangement;
+    this.paint();
+  }
+
+  /** From now on only the drawings of these orders are the table's. */
+  expect(orders: readonly DrawOrder[]): void {
+    if (this.wanted === orders) return;
+    this.wanted = orders;
+    this.tell(true);
+  }
+
+  /** @param drawings what the table shows, and behind it what it is held against, if anything. */
+  show(orders: readonly DrawOrder[], drawings: readonly Drawing[]): void {
+    if (this.wanted !== orders) return;
+    if (this.drawings !== drawings) {
+      this.drawings = drawings;
+      this.view = orders[0]!.view;
+      this.count++;
+      this.paint();
+    }
+    this.tell(false);
+  }
+
+  /** Drawing failed: there is nothing to wait for. */
+  giveUp(orders: readonly DrawOrder[]): void {
+    if (this.wanted === orders) this.tell(false);
+  }
+
+  private tell(busy: boolean): void {
+    if (!this.sign) return;
+    this.sign.dataset.busy = String(busy);
+    this.sign.dataset.drawn = String(this.count);
+  }
+
+  private paint(): void {
+    const { context, arrangement, view } = this;
+    if (!context || !arrangement?.place || !view) return;
+    const { place, size, surround, wipe, across } = arrangement;
+    if (size.width === 0 || size.height === 0) return;
+    const { canvas } = context;
+    if (canvas.width !== size.width || canvas.height !== size.height) {
+      canvas.width = size.width;
+      canvas.height = size.height;
+    }
+    const now = viewOf(place, size);
+    const settled = isSame(view, now);
+    if (!settled) {
+      const grey = SURROUNDS[surround];
+      context.fillStyle = `rgb(${grey} ${grey} ${grey})`;
+      context.fillRect(0, 0, size.width, size.height);
+    }
+    this.drawings.forEach((drawing, behind) => {
+      if (behind > 0 && wipe === null) return;
+      const x = behind && !across ? Math.round(wipe! * size.width) : 0;
+      const y = behind && across ? Math.round(wipe! * size.height) : 0;
+      const [width, height] = [size.width - x, size.height - y];
+      if (width <= 0 || height <= 0) return;
+      if (settled) {
+        const pixels = new ImageData(drawing.pixels, drawing.width, drawing.height);
+        context.putImageData(pixels, 0, 0, x, y, width, height);
+        return;
+      }
+      const ratio = now.scale / view.scale;
+      context.save();
+      context.beginPath();
+      context.rect(x, y, width, height);
+      context.clip();
+      context.drawImage(
+        this.bitmapOf(drawing),
+        (view.xMm - now.xMm) * now.scale,
+        (view.yMm - now.yMm) * now.scale,
+        drawing.width * ratio,
+        drawing.height * ratio,
+      );
+      context.restore();
+    });
+  }
+
+  private bitmapOf(drawing: Drawing): OffscreenCanvas {
+    let bitmap = this.bitmaps.get(drawing);
+    if (!bitmap) {
+      bitmap = new OffscreenCanvas(drawing.width, drawing.height);
+      bitmap
+        .getContext('2d', { alpha: false })!
+        .putImageData(new ImageData(drawing.pixels, drawing.width, drawing.height), 0, 0);
+      this.bitmaps.set(drawing, bitmap);
+    }
+    return bitmap;
+  }
+}
+
+function isSame(one: View, other: View): boolean {
+  return (
+    one.scale === other.scale &&
+    one.xMm === other.xMm &&
+    one.yMm === other.yMm &&
+    one.width === other.width &&
+    one.height === other.height
+  );
+}
