@@ -26,7 +26,7 @@ function start(): Member {
   return { worker, broken, api: Comlink.wrap<TableWorkerApi>(worker) };
 }
 
-/** Draws views on web workers, each a band of it; newer requests make older ones void. Another worker reads and surveys. */
+/** Draws views on web workers, each a band of it; newer requests make older ones void. Another worker surveys. */
 export class TablePool {
   private started: readonly Member[] | null = null;
   private readonly count: number;
@@ -113,6 +113,11 @@ export class TablePool {
     return { width: view.width, height: view.height, pixels };
   }
 
+  /** Readings do not wait for a survey; they share a worker with drawings, which are short. */
+  private get reader(): Member {
+    return this.drawers.at(-1)!;
+  }
+
   private get other(): Member {
     this.aside ??= start();
     return this.aside;
@@ -133,14 +138,14 @@ export class TablePool {
       const { request, answer } = this.nextRead;
       this.nextRead = null;
       // A reading that cannot be had is none; the table itself says when artwork cannot be fetched.
-      answer(await this.other.api.read(request).catch(() => null));
+      answer(await this.reader.api.read(request).catch(() => null));
     }
     this.isReading = false;
   }
 
   /** A reading that is never passed over. */
   readPinned(request: ReadRequest): Promise<Reading> {
-    return this.other.api.read(request);
+    return this.reader.api.read(request);
   }
 
   /** Starts the workers before they are needed. */
