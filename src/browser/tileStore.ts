@@ -1,7 +1,7 @@
 import type { OuterMap, RgbaPlane } from '@/core/artwork';
 import type { ArtworkNeed } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
-import { RASTER_TILE, VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/jobs';
+import { RASTER_TILE, VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/tiles';
 
 /** Bytes of decoded tiles that are kept. */
 const BUDGET = 36e6;

@@ -1,5 +1,6 @@
 import { formatLength, trimNumber } from '../units';
-import { type JobSheet, effectiveChokeMm } from './jobSheet';
+import { effectiveChokeMm } from './choke';
+import type { JobSheet } from './jobSheet';
 
 function same(a: unknown, b: unknown): boolean {
   return JSON.stringify(a) === JSON.stringify(b);

@@ -1,18 +1,10 @@
+export { effectiveChokeMm } from './choke';
 export { describeChange } from './describeChange';
 export {
-  DOT_SHAPES,
-  FILM_FORMATS,
-  LABEL_FIELDS,
-  LIMITS,
-  MARK_DESIGNS,
-  MARK_PLACES,
-  SCREENINGS,
-  SHEET_VERSION,
-  effectiveChokeMm,
-  jobSheetSchema,
-  parseJobSheet,
   garmentSchema,
   inkSchema,
+  jobSheetSchema,
+  parseJobSheet,
   pressSchema,
   type Garment,
   type Ink,
@@ -35,14 +27,23 @@ export {
   PRESS_PROFILES,
 } from './presets';
 export { alignRun, firstPasses, freeNumber, passes, proposeRun, renumber, withRun } from './run';
+export { START_STOCK, threadUmOf } from './stock';
 export {
-  START_STOCK,
   filmSheetSchema,
   meshSchema,
   printerSchema,
   stockSchema,
-  threadUmOf,
   type FilmPrinter,
   type Mesh,
   type Stock,
-} from './stock';
+} from './stockSchema';
+export {
+  DOT_SHAPES,
+  FILM_FORMATS,
+  LABEL_FIELDS,
+  LIMITS,
+  MARK_DESIGNS,
+  MARK_PLACES,
+  SCREENINGS,
+  SHEET_VERSION,
+} from './vocabulary';

@@ -2,17 +2,16 @@ import { z } from 'zod';
 import { KerameusError } from '../units';
 import { firstPasses } from './run';
 import { upgradeJobSheet } from './upgradeJobSheet';
-
-/** Limits that hold wherever a job comes from. */
-export const LIMITS = {
-  maxPrintMm: 60 * 25.4,
-  minPrintMm: 5,
-  minDpi: 300,
-  maxDpi: 2880,
-  maxChokeMm: 2,
-  maxPlates: 16,
-  maxPaletteColours: 24,
-} as const;
+import {
+  DOT_SHAPES,
+  FILM_FORMATS,
+  LABEL_FIELDS,
+  LIMITS,
+  MARK_DESIGNS,
+  MARK_PLACES,
+  SCREENINGS,
+  SHEET_VERSION,
+} from './vocabulary';
 
 const hexColour = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour like #16233f');
 const share = z.number().min(0).max(1);
@@ -24,11 +23,6 @@ export const inkSchema = z.strictObject({
   colour: hexColour,
   opacity: share,
 });
-
-export const DOT_SHAPES = ['ellipse', 'round', 'square-round', 'diamond', 'line'] as const;
-
-/** What prints tones: dots on a grid that grow, dots of one size that become more, or nothing but solids. */
-export const SCREENINGS = ['grid', 'dispersed', 'solid'] as const;
 
 /** Pairs of coverage on film and coverage in print, 0..1, both rising. */
 export const measuredTonesSchema = z
@@ -116,21 +110,6 @@ export const paletteColourSchema = z.strictObject({
 
 const lengthMm = z.number().min(0);
 
-/** What a film label can tell. */
-export const LABEL_FIELDS = ['job', 'role', 'size', 'screen', 'gain', 'mesh', 'date'] as const;
-export const MARK_DESIGNS = ['ring', 'square'] as const;
-export const MARK_PLACES = ['auto', 'sides', 'corners', 'three'] as const;
-export const FILM_FORMATS = [
-  'pdf',
-  'pdf-each',
-  'tiff',
-  'png',
-  'pdf-inks',
-  'pdf-inks-each',
-  'tiff-inks',
-  'png-print',
-] as const;
-
 export const marksSchema = z.strictObject({
   /** Registration marks. */
   register: z.boolean(),
@@ -149,8 +128,6 @@ export const marksSchema = z.strictObject({
   /** A step wedge through the plate's own screen, beside the print. */
   wedge: z.boolean(),
 });
-
-export const SHEET_VERSION = 3;
 
 export const jobSheetSchema = z
   .strictObject({
@@ -278,9 +255,4 @@ export function parseJobSheet(document: unknown): JobSheet {
     message: `The job sheet is not valid: ${field}: ${issue.message}.`,
     remedy: 'Correct that field, or export the job again.',
   });
-}
-
-/** The choke in force: a value of the job's own, or the press's registration tolerance. */
-export function effectiveChokeMm(sheet: JobSheet): number {
-  return sheet.fit.chokeMm ?? sheet.fit.press.toleranceMm;
 }

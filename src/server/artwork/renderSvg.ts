@@ -4,7 +4,7 @@ import vm from 'node:vm';
 import { Resvg } from '@resvg/resvg-js';
 import type { RgbaPlane } from '@/core/artwork';
 import type { Rect } from '@/core/geometry';
-import { VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/jobs';
+import { VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/tiles';
 import { SHIPPED_FONT_FAMILY, fontFiles } from '../projectRoot';
 import type { SvgArtwork } from './readSvg';
 

@@ -6,7 +6,7 @@ import { and, asc, eq } from 'drizzle-orm';
 import type { OuterMap } from '@/core/artwork';
 import { levelCount, levelSide } from '@/core/pipeline';
 import { KerameusError } from '@/core/units';
-import { RASTER_TILE } from '@/protocol/jobs';
+import { RASTER_TILE } from '@/protocol/tiles';
 import type { ArtworkAnalysis, ArtworkFacts, ArtworkFiles, ArtworkSource, RasterLevel } from '../artwork';
 import type { Database } from '../db/database';
 import { artworkTiles, artworks } from '../db/schema';

@@ -1,0 +1,34 @@
+/* What a job sheet can say, apart from its schema: whoever only works with sheets need not load the checking of them. */
+
+export const SHEET_VERSION = 3;
+
+/** Limits that hold wherever a job comes from. */
+export const LIMITS = {
+  maxPrintMm: 60 * 25.4,
+  minPrintMm: 5,
+  minDpi: 300,
+  maxDpi: 2880,
+  maxChokeMm: 2,
+  maxPlates: 16,
+  maxPaletteColours: 24,
+} as const;
+
+export const DOT_SHAPES = ['ellipse', 'round', 'square-round', 'diamond', 'line'] as const;
+
+/** What prints tones: dots on a grid that grow, dots of one size that become more, or nothing but solids. */
+export const SCREENINGS = ['grid', 'dispersed', 'solid'] as const;
+
+/** What a film label can tell. */
+export const LABEL_FIELDS = ['job', 'role', 'size', 'screen', 'gain', 'mesh', 'date'] as const;
+export const MARK_DESIGNS = ['ring', 'square'] as const;
+export const MARK_PLACES = ['auto', 'sides', 'corners', 'three'] as const;
+export const FILM_FORMATS = [
+  'pdf',
+  'pdf-each',
+  'tiff',
+  'png',
+  'pdf-inks',
+  'pdf-inks-each',
+  'tiff-inks',
+  'png-print',
+] as const;
