@@ -1,6 +1,6 @@
 import { Resvg } from '@resvg/resvg-js';
 import { differenceCiede2000 } from 'culori';
-import { checkAngles, checkCoverage, checkSheet } from '@/core/checks';
+import { checkAngles, checkCoverage, checkSheet, findingsOf } from '@/core/checks';
 import { formatHexColour } from '@/core/colour';
 import type { Rect } from '@/core/geometry';
 import { PLAIN_KERNELS } from '@/core/kernels';
@@ -260,6 +260,16 @@ describe('findings of a sheet', () => {
     const sheet = sheetOf((each) => ({ ...each, fit: { ...each.fit, chokeMm: 0.05 } }));
     const finding = checkSheet(sheet).find((each) => each.code === 'base-wider-than-tolerance')!;
     expect(finding).toMatchObject({ severity: 'severe', step: 'fit', measured: 0.05, limit: 0.15 });
+    // Once the print was looked at, there is a place where it shows: one where the base prints.
+    const place = { xMm: 12, yMm: 7 };
+    const plates = sheet.plates.map(({ role }) => ({
+      coverage: 0.2,
+      toned: 0,
+      place: role === 'underbase' ? place : null,
+    }));
+    const overlaps = Array.from({ length: plates.length ** 2 }, () => ({ share: 0, place: null }));
+    const found = findingsOf(sheet, [], { plates, overlaps });
+    expect(found.find(({ code }) => code === finding.code)).toEqual({ ...finding, place });
   });
 
   it('two inks nearly equal, a base that is late, not flashed, a run too long', () => {

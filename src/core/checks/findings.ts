@@ -303,6 +303,7 @@ function checkScreens(sheet: JobSheet, survey: PrintSurvey): Finding[] {
       message: `${plate.ink.name}: ${message}`,
       remedy,
       plateId: plate.id,
+      ...placeOf(survey.plates[sheet.plates.indexOf(plate)]!),
     })),
   );
   const overlap = (one: Plate, other: Plate) => {
@@ -310,10 +311,11 @@ function checkScreens(sheet: JobSheet, survey: PrintSurvey): Finding[] {
       number,
       number,
     ];
-    return survey.overlaps[p * count + q]!.share;
+    return survey.overlaps[p * count + q]!;
   };
-  const worst = beatsOfPlates(dotted, (one, other) => overlap(one, other) >= NEARLY_EMPTY)[0];
+  const worst = beatsOfPlates(dotted, (one, other) => overlap(one, other).share >= NEARLY_EMPTY)[0];
   if (worst && shows(worst.beat)) {
+    const { place } = overlap(worst.plates[0]!, worst.plates[1]!);
     findings.push({
       code: 'plates-beat',
       severity: 'notice',
@@ -322,6 +324,7 @@ function checkScreens(sheet: JobSheet, survey: PrintSurvey): Finding[] {
       remedy: 'Let Dots find angles, or set them 30° apart.',
       measured: worst.beat.periodMm,
       plateId: worst.plates[0]!.id,
+      ...(place ? { place } : {}),
     });
   }
   return findings;
@@ -335,6 +338,19 @@ export interface PrintSurvey {
   readonly overlaps: readonly { readonly share: number; readonly place: PrintPlace | null }[];
 }
 
+/** Findings that can be seen wherever their plate prints. */
+const SEEN_ON_PLATE: readonly string[] = ['base-wider-than-tolerance', 'inks-nearly-equal'];
+
+function placedBy(finding: Finding, sheet: JobSheet, survey: PrintSurvey): Finding {
+  if (!SEEN_ON_PLATE.includes(finding.code)) return finding;
+  const found = survey.plates[sheet.plates.findIndex((plate) => plate.id === finding.plateId)];
+  return found ? { ...finding, ...placeOf(found) } : finding;
+}
+
+function placeOf({ place }: PlateSurvey): { place?: PrintPlace } {
+  return place ? { place } : {};
+}
+
 /** Everything that deserves a look before films are made: what the sheet tells, and what a survey of the print found. */
 export function findingsOf(
   sheet: JobSheet,
@@ -345,7 +361,7 @@ export function findingsOf(
   if (!survey) return found;
   const count = sheet.plates.length;
   return [
-    ...found,
+    ...found.map((finding) => placedBy(finding, sheet, survey)),
     ...checkScreens(sheet, survey),
     ...checkCoverage(sheet.plates, survey.plates),
     ...checkAngles(sheet.plates, (one, other) => survey.overlaps[one * count + other]!),
