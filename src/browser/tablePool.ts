@@ -26,10 +26,13 @@ function start(): Member {
   return { worker, broken, api: Comlink.wrap<TableWorkerApi>(worker) };
 }
 
+function workerCount(): number {
+  return Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2));
+}
+
 /** Draws views on web workers, each a band of it; newer requests make older ones void. Another worker surveys. */
 export class TablePool {
   private started: readonly Member[] | null = null;
-  private readonly count: number;
   private aside: Member | null = null;
   private ticket = 0;
   /** Drawings under way. */
@@ -39,13 +42,9 @@ export class TablePool {
   private nextRead: { request: ReadRequest; answer: (reading: Reading | null) => void } | null = null;
   private isReading = false;
 
-  constructor(count = Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2))) {
-    this.count = count;
-  }
-
   /** Workers start when they are first needed, also after the pool was closed. */
   private get drawers(): readonly Member[] {
-    this.started ??= Array.from({ length: this.count }, start);
+    this.started ??= Array.from({ length: workerCount() }, start);
     return this.started;
   }
 

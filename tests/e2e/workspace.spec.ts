@@ -57,6 +57,22 @@ test('dropped artwork becomes a job with plates, a base and a judged resolution'
   await expect(screens.last()).toContainText('Highlight white');
 });
 
+test('every page comes whole from the server, and the browser finds nothing to complain of', async ({
+  page,
+}) => {
+  const id = await openSign(page, 'whole.svg');
+  const complaints: string[] = [];
+  page.on('pageerror', (error) => complaints.push(error.message));
+  page.on('console', (message) => {
+    if (message.type() === 'error') complaints.push(message.text());
+  });
+  for (const route of ['/', '/stock', `/jobs/${id}`, `/jobs/${id}/press`, `/jobs/${id}/approval`]) {
+    const answer = await page.goto(route, { waitUntil: 'networkidle' });
+    expect([route, answer!.status()]).toEqual([route, 200]);
+  }
+  expect(complaints).toEqual([]);
+});
+
 async function renderSign(width: number) {
   const { Resvg } = await import('@resvg/resvg-js');
   const png = new Resvg(SIGN, { fitTo: { mode: 'width', value: width } }).render().asPng();
