@@ -8,8 +8,8 @@ import type { TableWorkerApi } from './tableWorker';
 
 interface Member {
   readonly worker: Worker;
-  /** Rejects when the worker itself breaks down. */
-  readonly broken: Promise<never>;
+  /** Told when the worker itself breaks down. */
+  readonly waiting: Set<(reason: Error) => void>;
   readonly api: Comlink.Remote<TableWorkerApi>;
 }
 
@@ -17,13 +17,19 @@ export type DrawOrder = Omit<DrawRequest, 'ticket'>;
 
 function start(): Member {
   const worker = new Worker(new URL('./tableWorker.ts', import.meta.url), { type: 'module' });
-  const broken = new Promise<never>((_, reject) => {
-    worker.addEventListener('error', () =>
-      reject(new Error('a drawing worker stopped; it is started again')),
-    );
+  const waiting: Member['waiting'] = new Set();
+  worker.addEventListener('error', () => {
+    for (const tell of waiting) tell(new Error('a drawing worker stopped; it is started again'));
   });
-  broken.catch(() => undefined);
-  return { worker, broken, api: Comlink.wrap<TableWorkerApi>(worker) };
+  return { worker, waiting, api: Comlink.wrap<TableWorkerApi>(worker) };
+}
+
+/** An answer of a member's, or its breakdown. Not a race against one lasting promise: that would keep every answer for good. */
+function answerOf<T>({ waiting }: Member, answer: Promise<T>): Promise<T> {
+  return new Promise<T>((resolve, reject) => {
+    waiting.add(reject);
+    void answer.then(resolve, reject).finally(() => waiting.delete(reject));
+  });
 }
 
 function workerCount(): number {
@@ -92,12 +98,12 @@ export class TablePool {
     const { drawers } = this;
     const rows = Math.ceil(view.height / drawers.length);
     const bands = await Promise.all(
-      drawers.map(({ api, broken }, k) => {
+      drawers.map((member, k) => {
         const top = k * rows;
         const height = Math.min(rows, view.height - top);
         if (height <= 0) return null;
         const band = { ...view, yMm: view.yMm + top / view.scale, height };
-        return Promise.race([api.draw({ ...order, ticket, view: band }), broken]);
+        return answerOf(member, member.api.draw({ ...order, ticket, view: band }));
       }),
     ).catch((thrown: unknown) => {
       // A worker that broke down is replaced with the next drawing; the others answer for themselves.

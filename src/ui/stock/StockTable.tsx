@@ -1,7 +1,16 @@
 'use client';
 
-import { Plus, Trash2 } from 'lucide-react';
-import { useState } from 'react';
+import {
+  createColumnHelper,
+  createSortedRowModel,
+  rowSortingFeature,
+  sortFn_alphanumeric,
+  sortFn_basic,
+  tableFeatures,
+  useTable,
+} from '@tanstack/react-table';
+import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
+import { useMemo, useState } from 'react';
 import { KerameusError, formatLength, parseLengthMm, trimNumber } from '@/core/units';
 import { ColourField } from '../controls/ColourField';
 import { type Unit, useUnit } from '../state/useStored';
@@ -15,8 +24,28 @@ interface Props {
   readonly onChange: (rows: readonly Row[]) => void;
 }
 
-/** One shelf of the stock; every cell is edited in place. */
+const features = tableFeatures({
+  rowSortingFeature,
+  sortedRowModel: createSortedRowModel(),
+  sortFns: { alphanumeric: sortFn_alphanumeric, basic: sortFn_basic },
+});
+const helper = createColumnHelper<typeof features, Row>();
+
+/** One shelf of the stock; every cell is edited in place, every column sorts. */
 export function StockTable({ shelf, rows, onChange }: Props) {
+  const columns = useMemo(
+    () =>
+      helper.columns(
+        shelf.columns.map((column) =>
+          helper.accessor((row) => row[column.key]!, {
+            id: column.key,
+            sortFn: isNumber(column) ? 'basic' : 'alphanumeric',
+          }),
+        ),
+      ),
+    [shelf],
+  );
+  const table = useTable({ features, columns, data: rows });
   const set = (index: number, key: string, value: string | number) =>
     onChange(rows.map((row, k) => (k === index ? { ...row, [key]: value } : row)));
   return (
@@ -28,8 +57,16 @@ export function StockTable({ shelf, rows, onChange }: Props) {
               <th
                 key={column.key}
                 className={`px-3 py-1.5 font-semibold ${isNumber(column) ? 'text-right' : ''}`}
+                aria-sort={ARIA_SORT[String(table.getColumn(column.key)!.getIsSorted())]}
               >
-                {column.name}
+                <button
+                  type="button"
+                  className="inline-flex items-center gap-1"
+                  onClick={table.getColumn(column.key)!.getToggleSortingHandler()}
+                >
+                  {column.name}
+                  <SortArrow sorted={table.getColumn(column.key)!.getIsSorted()} />
+                </button>
               </th>
             ))}
             <th className="w-10">
@@ -38,7 +75,7 @@ export function StockTable({ shelf, rows, onChange }: Props) {
           </tr>
         </thead>
         <tbody>
-          {rows.map((row, index) => (
+          {table.getRowModel().rows.map(({ original: row, index }) => (
             <tr key={index} className="border-b border-slip-deep">
               {shelf.columns.map((column) => (
                 <td key={column.key} className={`px-2 py-0.5 ${isNumber(column) ? 'text-right' : ''}`}>
@@ -64,11 +101,30 @@ export function StockTable({ shelf, rows, onChange }: Props) {
           ))}
         </tbody>
       </table>
-      <button type="button" className="plain-button mt-3" onClick={() => onChange([...rows, shelf.fresh])}>
+      <button
+        type="button"
+        className="plain-button mt-3"
+        onClick={() => {
+          // What is new stands at the end, where it is looked for.
+          table.resetSorting(true);
+          onChange([...rows, shelf.fresh]);
+        }}
+      >
         <Plus aria-hidden className="size-4" /> Add a {shelf.one}
       </button>
     </div>
   );
+}
+
+const ARIA_SORT: Readonly<Record<string, 'ascending' | 'descending'>> = {
+  asc: 'ascending',
+  desc: 'descending',
+};
+
+function SortArrow({ sorted }: { readonly sorted: false | 'asc' | 'desc' }) {
+  if (sorted === 'asc') return <ArrowUp aria-hidden className="size-3.5" />;
+  if (sorted === 'desc') return <ArrowDown aria-hidden className="size-3.5" />;
+  return null;
 }
 
 function isNumber(column: Column): boolean {

@@ -1,5 +1,6 @@
 'use client';
 
+import { createColumnHelper, rowSelectionFeature, tableFeatures, useTable } from '@tanstack/react-table';
 import { useState } from 'react';
 import { changePlate, changePlates, changeRole } from '@/core/separation';
 import { DOT_SHAPES, type JobSheet, type Plate, type Stock } from '@/core/sheet';
@@ -16,11 +17,16 @@ interface Props {
   readonly wide?: boolean;
 }
 
-/** Mesh, frequency, angle and shape of all plates; a value set with rows ticked goes to all of them. */
+const features = tableFeatures({ rowSelectionFeature });
+const columns = createColumnHelper<typeof features, Plate>().columns([]);
+
+/**
+ * Mesh, frequency, angle and shape of all plates; a value set with rows ticked goes to all of them. With the shift key a whole
+ * stretch of rows is ticked.
+ */
 export function PlateGrid({ sheet, stock, selected, onSelect, commit, wide = false }: Props) {
-  const [ticked, setTicked] = useState<readonly string[]>([]);
-  const ids = ticked.filter((id) => sheet.plates.some((plate) => plate.id === id));
-  const all = ids.length === sheet.plates.length;
+  const table = useTable({ features, columns, data: sheet.plates, getRowId: (plate) => plate.id });
+  const ids = table.getSelectedRowModel().rows.map((row) => row.id);
   const change = (
     plate: Plate,
     part: (each: Plate) => Partial<Pick<Plate, 'mesh' | 'screen' | 'baseStrength'>>,
@@ -37,8 +43,8 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit, wide = fal
               type="checkbox"
               aria-label="Tick all plates"
               className="m-1 size-4 accent-ink"
-              checked={all && ids.length > 0}
-              onChange={() => setTicked(all ? [] : sheet.plates.map((plate) => plate.id))}
+              checked={table.getIsAllRowsSelected()}
+              onChange={table.getToggleAllRowsSelectedHandler()}
             />
           </th>
           {wide && <th className="w-8 font-normal">film</th>}
@@ -58,156 +64,161 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit, wide = fal
         </tr>
       </thead>
       <tbody>
-        {sheet.plates.map((plate) => (
-          <tr
-            key={plate.id}
-            className={`border-b border-slip-deep ${plate.id === selected ? 'bg-white' : ''}`}
-          >
-            <td className={cell}>
-              <input
-                type="checkbox"
-                aria-label={`Tick ${plate.ink.name}`}
-                className="m-1 size-4 accent-ink"
-                checked={ids.includes(plate.id)}
-                onChange={() =>
-                  setTicked(
-                    ids.includes(plate.id) ? ids.filter((each) => each !== plate.id) : [...ids, plate.id],
-                  )
-                }
-              />
-            </td>
-            {wide && <td className={`${cell} text-quiet`}>{plate.number}</td>}
-            <td className={`${cell} max-w-0`}>
-              {wide ? (
-                <span className="flex items-center gap-1">
-                  <Swatch colour={plate.ink.colour} />
-                  <GridText
-                    label={`Ink of film ${plate.number}`}
-                    value={plate.ink.name}
-                    isGood={(text) => text.length > 0 && text.length <= 80}
-                    onChange={(name) => commit(changePlate(sheet, plate.id, { ink: { ...plate.ink, name } }))}
-                  />
-                </span>
-              ) : (
-                <button
-                  type="button"
-                  className="flex h-6 w-full items-center gap-1 text-left"
-                  onClick={() => onSelect(plate.id)}
-                >
-                  <Swatch colour={plate.ink.colour} />
-                  <span className="truncate">{plate.ink.name}</span>
-                </button>
-              )}
-            </td>
-            {wide && (
-              <>
-                <td className={cell}>
-                  <GridText
-                    label={`Colour of ${plate.ink.name}`}
-                    value={plate.ink.colour}
-                    isGood={(text) => /^#[0-9a-f]{6}$/i.test(text)}
-                    onChange={(colour) =>
-                      commit(
-                        changePlate(sheet, plate.id, { ink: { ...plate.ink, colour: colour.toLowerCase() } }),
-                      )
-                    }
-                  />
-                </td>
-                <td className={cell}>
-                  <GridNumber
-                    label={`Opacity of ${plate.ink.name}`}
-                    value={Math.round(plate.ink.opacity * 100)}
-                    min={0}
-                    max={100}
-                    onChange={(percent) =>
-                      commit(changePlate(sheet, plate.id, { ink: { ...plate.ink, opacity: percent / 100 } }))
-                    }
-                  />
-                </td>
-                <td className={cell}>
-                  {plate.role === 'underbase' ? (
-                    <span className="px-1">underbase</span>
-                  ) : (
-                    <select
-                      aria-label={`Role of ${plate.ink.name}`}
-                      className={input.replace('text-right', 'text-left')}
-                      value={plate.role}
-                      onChange={(event) =>
-                        commit(changeRole(sheet, plate.id, event.target.value as 'colour' | 'highlight'))
+        {table.getRowModel().rows.map((row) => {
+          const plate = row.original;
+          return (
+            <tr
+              key={plate.id}
+              className={`border-b border-slip-deep ${plate.id === selected ? 'bg-white' : ''}`}
+            >
+              <td className={cell}>
+                <input
+                  type="checkbox"
+                  aria-label={`Tick ${plate.ink.name}`}
+                  className="m-1 size-4 accent-ink"
+                  checked={row.getIsSelected()}
+                  onChange={row.getToggleSelectedHandler()}
+                />
+              </td>
+              {wide && <td className={`${cell} text-quiet`}>{plate.number}</td>}
+              <td className={`${cell} max-w-0`}>
+                {wide ? (
+                  <span className="flex items-center gap-1">
+                    <Swatch colour={plate.ink.colour} />
+                    <GridText
+                      label={`Ink of film ${plate.number}`}
+                      value={plate.ink.name}
+                      isGood={(text) => text.length > 0 && text.length <= 80}
+                      onChange={(name) =>
+                        commit(changePlate(sheet, plate.id, { ink: { ...plate.ink, name } }))
                       }
-                    >
-                      <option value="colour">colour</option>
-                      <option value="highlight">highlight</option>
-                    </select>
-                  )}
-                </td>
-                <td className={cell}>
-                  {plate.role !== 'underbase' && (
+                    />
+                  </span>
+                ) : (
+                  <button
+                    type="button"
+                    className="flex h-6 w-full items-center gap-1 text-left"
+                    onClick={() => onSelect(plate.id)}
+                  >
+                    <Swatch colour={plate.ink.colour} />
+                    <span className="truncate">{plate.ink.name}</span>
+                  </button>
+                )}
+              </td>
+              {wide && (
+                <>
+                  <td className={cell}>
+                    <GridText
+                      label={`Colour of ${plate.ink.name}`}
+                      value={plate.ink.colour}
+                      isGood={(text) => /^#[0-9a-f]{6}$/i.test(text)}
+                      onChange={(colour) =>
+                        commit(
+                          changePlate(sheet, plate.id, {
+                            ink: { ...plate.ink, colour: colour.toLowerCase() },
+                          }),
+                        )
+                      }
+                    />
+                  </td>
+                  <td className={cell}>
                     <GridNumber
-                      label={`Base under ${plate.ink.name}`}
-                      value={Math.round(plate.baseStrength * 100)}
+                      label={`Opacity of ${plate.ink.name}`}
+                      value={Math.round(plate.ink.opacity * 100)}
                       min={0}
                       max={100}
-                      onChange={(percent) => change(plate, () => ({ baseStrength: percent / 100 }))}
+                      onChange={(percent) =>
+                        commit(
+                          changePlate(sheet, plate.id, { ink: { ...plate.ink, opacity: percent / 100 } }),
+                        )
+                      }
                     />
-                  )}
-                </td>
-              </>
-            )}
-            <td className={cell}>
-              <select
-                aria-label={`Mesh of ${plate.ink.name}`}
-                className={input}
-                value={plate.mesh}
-                onChange={(event) => change(plate, () => ({ mesh: Number(event.target.value) }))}
-              >
-                {[...new Set([plate.mesh, ...stock.meshes.map((each) => each.count)])]
-                  .sort((p, q) => p - q)
-                  .map((count) => (
-                    <option key={count} value={count}>
-                      {count}
+                  </td>
+                  <td className={cell}>
+                    {plate.role === 'underbase' ? (
+                      <span className="px-1">underbase</span>
+                    ) : (
+                      <select
+                        aria-label={`Role of ${plate.ink.name}`}
+                        className={input.replace('text-right', 'text-left')}
+                        value={plate.role}
+                        onChange={(event) =>
+                          commit(changeRole(sheet, plate.id, event.target.value as 'colour' | 'highlight'))
+                        }
+                      >
+                        <option value="colour">colour</option>
+                        <option value="highlight">highlight</option>
+                      </select>
+                    )}
+                  </td>
+                  <td className={cell}>
+                    {plate.role !== 'underbase' && (
+                      <GridNumber
+                        label={`Base under ${plate.ink.name}`}
+                        value={Math.round(plate.baseStrength * 100)}
+                        min={0}
+                        max={100}
+                        onChange={(percent) => change(plate, () => ({ baseStrength: percent / 100 }))}
+                      />
+                    )}
+                  </td>
+                </>
+              )}
+              <td className={cell}>
+                <select
+                  aria-label={`Mesh of ${plate.ink.name}`}
+                  className={input}
+                  value={plate.mesh}
+                  onChange={(event) => change(plate, () => ({ mesh: Number(event.target.value) }))}
+                >
+                  {[...new Set([plate.mesh, ...stock.meshes.map((each) => each.count)])]
+                    .sort((p, q) => p - q)
+                    .map((count) => (
+                      <option key={count} value={count}>
+                        {count}
+                      </option>
+                    ))}
+                </select>
+              </td>
+              <td className={cell}>
+                <GridNumber
+                  label={`Frequency of ${plate.ink.name}`}
+                  value={plate.screen.lpi}
+                  min={10}
+                  max={Math.min(150, Math.floor(sheet.film.dpi / 4))}
+                  onChange={(lpi) => change(plate, (each) => ({ screen: { ...each.screen, lpi } }))}
+                />
+              </td>
+              <td className={cell}>
+                <GridNumber
+                  label={`Angle of ${plate.ink.name}`}
+                  value={plate.screen.angleDeg}
+                  min={-360}
+                  max={360}
+                  onChange={(angleDeg) => change(plate, (each) => ({ screen: { ...each.screen, angleDeg } }))}
+                />
+              </td>
+              <td className={cell}>
+                <select
+                  aria-label={`Shape of ${plate.ink.name}`}
+                  className={input.replace('text-right', 'text-left')}
+                  value={plate.screen.shape}
+                  onChange={(event) =>
+                    change(plate, (each) => ({
+                      screen: { ...each.screen, shape: event.target.value as Plate['screen']['shape'] },
+                    }))
+                  }
+                >
+                  {DOT_SHAPES.map((shape) => (
+                    <option key={shape} value={shape}>
+                      {shape}
                     </option>
                   ))}
-              </select>
-            </td>
-            <td className={cell}>
-              <GridNumber
-                label={`Frequency of ${plate.ink.name}`}
-                value={plate.screen.lpi}
-                min={10}
-                max={Math.min(150, Math.floor(sheet.film.dpi / 4))}
-                onChange={(lpi) => change(plate, (each) => ({ screen: { ...each.screen, lpi } }))}
-              />
-            </td>
-            <td className={cell}>
-              <GridNumber
-                label={`Angle of ${plate.ink.name}`}
-                value={plate.screen.angleDeg}
-                min={-360}
-                max={360}
-                onChange={(angleDeg) => change(plate, (each) => ({ screen: { ...each.screen, angleDeg } }))}
-              />
-            </td>
-            <td className={cell}>
-              <select
-                aria-label={`Shape of ${plate.ink.name}`}
-                className={input.replace('text-right', 'text-left')}
-                value={plate.screen.shape}
-                onChange={(event) =>
-                  change(plate, (each) => ({
-                    screen: { ...each.screen, shape: event.target.value as Plate['screen']['shape'] },
-                  }))
-                }
-              >
-                {DOT_SHAPES.map((shape) => (
-                  <option key={shape} value={shape}>
-                    {shape}
-                  </option>
-                ))}
-              </select>
-            </td>
-          </tr>
-        ))}
+                </select>
+              </td>
+            </tr>
+          );
+        })}
       </tbody>
     </table>
   );

@@ -26,7 +26,8 @@ export class TableSurface {
   private view: View | null = null;
   private wanted: readonly DrawOrder[] | null = null;
   private count = 0;
-  private readonly bitmaps = new WeakMap<Drawing, OffscreenCanvas>();
+  /** The drawings as bitmaps, made when a view moves; used again and again, since the browser frees canvases late. */
+  private readonly bitmaps: { canvas: OffscreenCanvas; of: Drawing | null }[] = [];
 
   readonly attach = (canvas: HTMLCanvasElement | null): void => {
     this.context = canvas?.getContext('2d', { alpha: false }) ?? null;
@@ -108,7 +109,7 @@ export class TableSurface {
       context.rect(x, y, width, height);
       context.clip();
       context.drawImage(
-        this.bitmapOf(drawing),
+        this.bitmapOf(drawing, behind),
         (view.xMm - now.xMm) * now.scale,
         (view.yMm - now.yMm) * now.scale,
         drawing.width * ratio,
@@ -118,16 +119,18 @@ export class TableSurface {
     });
   }
 
-  private bitmapOf(drawing: Drawing): OffscreenCanvas {
-    let bitmap = this.bitmaps.get(drawing);
-    if (!bitmap) {
-      bitmap = new OffscreenCanvas(drawing.width, drawing.height);
-      bitmap
+  private bitmapOf(drawing: Drawing, slot: number): OffscreenCanvas {
+    const bitmap = (this.bitmaps[slot] ??= { canvas: new OffscreenCanvas(1, 1), of: null });
+    const { canvas } = bitmap;
+    if (bitmap.of !== drawing) {
+      if (canvas.width !== drawing.width) canvas.width = drawing.width;
+      if (canvas.height !== drawing.height) canvas.height = drawing.height;
+      canvas
         .getContext('2d', { alpha: false })!
         .putImageData(new ImageData(drawing.pixels, drawing.width, drawing.height), 0, 0);
-      this.bitmaps.set(drawing, bitmap);
+      bitmap.of = drawing;
     }
-    return bitmap;
+    return canvas;
   }
 }
 
