@@ -22,12 +22,25 @@ export interface DrawRequest {
   readonly passes: number | null;
   /** From how far dots are looked at, in metres; 0: as they lie there. */
   readonly awayM: number;
+  /** Memory that the pixels may be written to when it has their size. */
+  readonly room?: ArrayBuffer;
 }
 
-export interface Drawing {
+/** Name of the worker that looks at whole prints. */
+export const SURVEYOR = 'surveyor';
+
+/** sRGB pixels of four bytes, opaque. */
+export interface DrawnBand {
   readonly width: number;
   readonly height: number;
   readonly pixels: Uint8ClampedArray<ArrayBuffer>;
+}
+
+/** A view in bands from top to bottom, as the workers made them. */
+export interface Drawing {
+  readonly width: number;
+  readonly height: number;
+  readonly bands: readonly (DrawnBand & { readonly y: number })[];
 }
 
 export interface ReadRequest {

@@ -3,7 +3,7 @@ import type { Reading, Survey, outlineAt } from '@/core/pipeline';
 import type { MoirePoint, moireCurve } from '@/core/checks';
 import type { Grating } from '@/core/screening';
 import type { JobSheet, Plate } from '@/core/sheet';
-import type { Drawing, DrawRequest, ReadRequest } from './requests';
+import { type Drawing, type DrawRequest, type ReadRequest, SURVEYOR } from './requests';
 import type { TableWorkerApi } from './tableWorker';
 
 interface Member {
@@ -13,10 +13,10 @@ interface Member {
   readonly api: Comlink.Remote<TableWorkerApi>;
 }
 
-export type DrawOrder = Omit<DrawRequest, 'ticket'>;
+export type DrawOrder = Omit<DrawRequest, 'ticket' | 'room'>;
 
-function start(): Member {
-  const worker = new Worker(new URL('./tableWorker.ts', import.meta.url), { type: 'module' });
+function start(name: string): Member {
+  const worker = new Worker(new URL('./tableWorker.ts', import.meta.url), { type: 'module', name });
   const waiting: Member['waiting'] = new Set();
   worker.addEventListener('error', () => {
     for (const tell of waiting) tell(new Error('a drawing worker stopped; it is started again'));
@@ -32,6 +32,9 @@ function answerOf<T>({ waiting }: Member, answer: Promise<T>): Promise<T> {
   });
 }
 
+/** Buffers that are kept for drawings to come. */
+const MOST_ROOM = 8;
+
 function workerCount(): number {
   return Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2));
 }
@@ -44,13 +47,15 @@ export class TablePool {
   /** Drawings under way. */
   private drawing = 0;
   private last: { readonly key: string; readonly drawings: Promise<Drawing[] | null> } | null = null;
+  /** Memory of earlier drawings, for the next ones: the browser frees large buffers late. */
+  private readonly room: ArrayBuffer[] = [];
   private surveyTicket = 0;
   private nextRead: { request: ReadRequest; answer: (reading: Reading | null) => void } | null = null;
   private isReading = false;
 
   /** Workers start when they are first needed, also after the pool was closed. */
   private get drawers(): readonly Member[] {
-    this.started ??= Array.from({ length: workerCount() }, start);
+    this.started ??= Array.from({ length: workerCount() }, () => start('drawer'));
     return this.started;
   }
 
@@ -103,19 +108,30 @@ export class TablePool {
         const height = Math.min(rows, view.height - top);
         if (height <= 0) return null;
         const band = { ...view, yMm: view.yMm + top / view.scale, height };
-        return answerOf(member, member.api.draw({ ...order, ticket, view: band }));
+        const request: DrawRequest = { ...order, ticket, view: band };
+        const bytes = view.width * height * 4;
+        const at = this.room.findIndex((each) => each.byteLength === bytes);
+        if (at < 0) return answerOf(member, member.api.draw(request));
+        const [room] = this.room.splice(at, 1) as [ArrayBuffer];
+        return answerOf(member, member.api.draw(Comlink.transfer({ ...request, room }, [room])));
       }),
     ).catch((thrown: unknown) => {
       // A worker that broke down is replaced with the next drawing; the others answer for themselves.
       if (thrown instanceof Error && /worker stopped/.test(thrown.message)) this.close();
       throw thrown;
     });
-    const pixels = new Uint8ClampedArray(view.width * view.height * 4);
+    const drawn: Drawing['bands'][number][] = [];
     for (const [k, band] of bands.entries()) {
-      if (band) pixels.set(band.pixels, k * rows * view.width * 4);
+      if (band) drawn.push({ ...band, y: k * rows });
       else if (k * rows < view.height) return null;
     }
-    return { width: view.width, height: view.height, pixels };
+    return { width: view.width, height: view.height, bands: drawn };
+  }
+
+  /** Takes back the memory of drawings that nobody shows any more. */
+  recycle(drawings: readonly Drawing[]): void {
+    for (const { bands } of drawings) this.room.push(...bands.map(({ pixels }) => pixels.buffer));
+    this.room.splice(0, Math.max(0, this.room.length - MOST_ROOM));
   }
 
   /** Readings do not wait for a survey; they share a worker with drawings, which are short. */
@@ -124,7 +140,7 @@ export class TablePool {
   }
 
   private get other(): Member {
-    this.aside ??= start();
+    this.aside ??= start(SURVEYOR);
     return this.aside;
   }
 

@@ -44,12 +44,13 @@ import {
   viewLevel,
   widerView,
 } from '@/core/pipeline';
-import { KeptMemory } from '@/core/raster';
+import { Arena, KeptMemory } from '@/core/raster';
 import { type MoirePoint, moireCurve, suggestScreens } from '@/core/checks';
 import { type Grating, ThresholdTiles } from '@/core/screening';
 import type { LabelMap } from '@/core/separation';
 import type { JobSheet, Plate } from '@/core/sheet';
-import type { Drawing, DrawRequest, ReadRequest, Subject } from './requests';
+import { SURVEYOR } from './requests';
+import type { DrawnBand, DrawRequest, ReadRequest, Subject } from './requests';
 import { TileStore } from './tileStore';
 import { fillPixels, pastePixels, shadeBeyond } from './windowPixels';
 
@@ -59,6 +60,10 @@ const CHECKER = [
   [0.62, 0.62, 0.62],
   [0.5, 0.5, 0.5],
 ] as const;
+
+/** Bytes of decoded artwork that are kept for views to come, and by a worker that goes over the whole print band by band. */
+const VIEW_BUDGET = 36e6;
+const SURVEY_BUDGET = 12e6;
 
 /** A stage's last result, and what it was made from. */
 interface Kept<T> {
@@ -80,7 +85,7 @@ function breathe(): Promise<void> {
 
 /** Evaluates what is visible, away from the page's own thread, by the same core that makes the films. */
 class TableWorker {
-  private readonly tiles = new TileStore();
+  private readonly tiles = new TileStore(self.name === SURVEYOR ? SURVEY_BUDGET : VIEW_BUDGET);
   private readonly thresholds = new ThresholdTiles();
   private readonly tones = new FilmTones();
   private readonly memory = new KeptMemory();
@@ -115,12 +120,14 @@ class TableWorker {
   }
 
   /** Draws a view; null when a newer request came meanwhile. */
-  async draw(request: DrawRequest): Promise<Drawing | null> {
+  async draw(request: DrawRequest): Promise<DrawnBand | null> {
     this.supersede(request.ticket);
     await breathe();
     if (request.ticket < this.latest) return null;
     const { view, sheet, subject } = request;
-    const pixels = new Uint8ClampedArray(view.width * view.height * 4);
+    const bytes = view.width * view.height * 4;
+    const { room } = request;
+    const pixels = new Uint8ClampedArray(room?.byteLength === bytes ? room : new ArrayBuffer(bytes));
     fillPixels(pixels, groundOf(request));
     // Most of a window may be bare garment, which needs no evaluation.
     const part = clipToPrint(sheet, view);
@@ -296,12 +303,15 @@ class TableWorker {
     const job = await this.prepare(sheet, hasOuterMap);
     const grid = surveyGrid(sheet);
     const counter = new SurveyCounter(sheet, grid);
+    // A band's planes are done with once they are counted.
+    const memory = new Arena();
     for (const band of surveyBands(grid)) {
+      memory.reset();
       await breathe();
       await this.held?.promise;
       if (ticket < this.latest) return null;
       const art = await this.tiles.read(sheet, plateArtworkNeed(job, grid, band));
-      counter.add(evaluatePlates(job, grid, band, art));
+      counter.add(evaluatePlates({ ...job, memory }, grid, band, art));
     }
     return counter.result();
   }

@@ -3,9 +3,6 @@ import type { ArtworkNeed } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
 import { RASTER_TILE, VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/tiles';
 
-/** Bytes of decoded tiles that are kept. */
-const BUDGET = 36e6;
-
 interface TileGrid {
   readonly width: number;
   readonly height: number;
@@ -17,6 +14,12 @@ export class TileStore {
   private readonly tiles = new Map<string, Uint8Array>();
   private readonly coming = new Map<string, Promise<Uint8Array>>();
   private bytes = 0;
+  private readonly budget: number;
+
+  /** @param budget bytes of decoded tiles that are kept. */
+  constructor(budget: number) {
+    this.budget = budget;
+  }
 
   /** The plane that a region needs, from its tiles. */
   async read(sheet: JobSheet, need: ArtworkNeed): Promise<RgbaPlane> {
@@ -64,7 +67,7 @@ export class TileStore {
     this.tiles.set(url, bytes);
     this.bytes += bytes.length;
     for (const [key, tile] of this.tiles) {
-      if (this.bytes <= BUDGET) break;
+      if (this.bytes <= this.budget) break;
       this.tiles.delete(key);
       this.bytes -= tile.length;
     }

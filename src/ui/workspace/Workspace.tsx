@@ -142,14 +142,17 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     setView({ step: 'film' });
     void state.whenSaved().then((version) => films.start(version));
   };
-  const goTo = (finding: Finding) => {
-    setView({
-      step: finding.step,
-      ...(finding.plateId ? { selected: finding.plateId } : {}),
-      ...(finding.plateId && !finding.place ? { subject: 'film' as const } : {}),
-    });
-    if (finding.place) commands.current?.goTo(finding.place);
-  };
+  const goTo = useCallback(
+    (finding: Finding) => {
+      setView({
+        step: finding.step,
+        ...(finding.plateId ? { selected: finding.plateId } : {}),
+        ...(finding.plateId && !finding.place ? { subject: 'film' as const } : {}),
+      });
+      if (finding.place) commands.current?.goTo(finding.place);
+    },
+    [setView],
+  );
   const pick = async (at: TablePoint) => {
     if (!picking) {
       setView({ pins: [...view.pins, at].slice(-5) });
@@ -190,7 +193,11 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     onHistory: () => setHistoryOpen(true),
     onKeys: () => setKeysOpen(true),
   });
-  const findingsOf = (step: Step) => findings.filter((finding) => finding.step === step);
+  const findingsBy = useMemo(() => {
+    const by: Readonly<Record<Step, Finding[]>> = { artwork: [], plates: [], fit: [], dots: [], film: [] };
+    for (const finding of findings) by[finding.step].push(finding);
+    return by;
+  }, [findings]);
   const select = useCallback((id: string) => setView({ selected: id }), [setView]);
   const stepProps = {
     sheet,
@@ -272,26 +279,26 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
             )}
             <TabPanels>
               <TabPanel tabIndex={-1}>
-                <ArtworkStep {...stepProps} findings={findingsOf('artwork')} />
+                <ArtworkStep {...stepProps} findings={findingsBy.artwork} />
               </TabPanel>
               <TabPanel tabIndex={-1}>
                 <PlatesStep
                   {...stepProps}
-                  findings={findingsOf('plates')}
+                  findings={findingsBy.plates}
                   picking={picking}
                   onPicking={setPicking}
                 />
               </TabPanel>
               <TabPanel tabIndex={-1}>
-                <FitStep {...stepProps} findings={findingsOf('fit')} />
+                <FitStep {...stepProps} findings={findingsBy.fit} />
               </TabPanel>
               <TabPanel tabIndex={-1}>
-                <DotsStep {...stepProps} jobId={jobId} pool={pool} findings={findingsOf('dots')} />
+                <DotsStep {...stepProps} jobId={jobId} pool={pool} findings={findingsBy.dots} />
               </TabPanel>
               <TabPanel tabIndex={-1}>
                 <FilmStep
                   {...stepProps}
-                  findings={findingsOf('film')}
+                  findings={findingsBy.film}
                   films={films.task}
                   version={job.version}
                   jobId={jobId}

@@ -1,5 +1,6 @@
 'use client';
 
+import { memo } from 'react';
 import { Switch } from '@headlessui/react';
 import { TriangleAlert } from 'lucide-react';
 import { artworkDpi, judgeResolution } from '@/core/checks';
@@ -26,7 +27,14 @@ function measure(artwork: ArtworkView, unit: Unit): string {
   return `${formatLength(artwork.ownWidthMm, unit)} × ${formatLength(artwork.ownHeightMm, unit)} at its own resolution`;
 }
 
-export function ArtworkStep({ sheet, artwork, stock, findings, onGoTo, commit }: StepProps) {
+export const ArtworkStep = memo(function ArtworkStep({
+  sheet,
+  artwork,
+  stock,
+  findings,
+  onGoTo,
+  commit,
+}: StepProps) {
   const [unit] = useUnit();
   const dpi = artworkDpi(sheet);
   const judgement = judgeResolution(dpi);
@@ -110,4 +118,4 @@ export function ArtworkStep({ sheet, artwork, stock, findings, onGoTo, commit }:
       <FindingList findings={findings} onGoTo={onGoTo} />
     </div>
   );
-}
+});

@@ -1,6 +1,6 @@
 'use client';
 
-import { useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import type { TablePool } from '@/browser';
 import { adviseScreen } from '@/core/checks';
 import { smallestDotUm } from '@/core/pipeline';
@@ -44,7 +44,7 @@ interface Props extends StepProps {
 }
 
 /** Screens of the plates: the selected one in full, and all of them in one grid. */
-export function DotsStep(props: Props) {
+export const DotsStep = memo(function DotsStep(props: Props) {
   const { sheet, stock, survey, selected, findings, onGoTo, commit, pool } = props;
   const plate = sheet.plates.find((each) => each.id === selected);
   if (!plate) return <p>No plates: nothing would print.</p>;
@@ -86,7 +86,7 @@ export function DotsStep(props: Props) {
       <FindingList findings={findings} onGoTo={onGoTo} />
     </div>
   );
-}
+});
 
 interface ScreenProps {
   readonly sheet: JobSheet;
@@ -101,7 +101,7 @@ interface ScreenProps {
 function ScreenSection({ sheet, plate, stock, toned, commit }: ScreenProps) {
   const { screening, lpi, angleDeg, shape, ratio, dotUm } = plate.screen;
   const { dpi } = sheet.film;
-  const advice = adviseScreen(plate, dpi);
+  const advice = useMemo(() => adviseScreen(plate, dpi), [plate, dpi]);
   const change = (part: Partial<Plate['screen']>, mesh = plate.mesh) =>
     commit(changePlates(sheet, [plate.id], (each) => ({ mesh, screen: { ...each.screen, ...part } })));
   return (

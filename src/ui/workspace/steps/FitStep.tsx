@@ -1,5 +1,6 @@
 'use client';
 
+import { memo } from 'react';
 import { changePlate } from '@/core/separation';
 import { LIMITS, effectiveChokeMm } from '@/core/sheet';
 import { formatLength, mmToPx, trimNumber } from '@/core/units';
@@ -12,7 +13,7 @@ import type { StepProps } from './stepProps';
 
 const OWN = 'own';
 
-export function FitStep({ sheet, stock, findings, onGoTo, commit }: StepProps) {
+export const FitStep = memo(function FitStep({ sheet, stock, findings, onGoTo, commit }: StepProps) {
   const { fit } = sheet;
   const choke = effectiveChokeMm(sheet);
   const dots = (mm: number) => `${trimNumber(mmToPx(mm, sheet.film.dpi), 1)} dots of film`;
@@ -117,4 +118,4 @@ export function FitStep({ sheet, stock, findings, onGoTo, commit }: StepProps) {
       <FindingList findings={findings} onGoTo={onGoTo} />
     </div>
   );
-}
+});

@@ -33,7 +33,7 @@ interface Props extends StepProps {
 /** A colour wherever it stands, or only the area of it that is clicked on. */
 export type Picking = 'everywhere' | 'here';
 
-export function PlatesStep(props: Props) {
+export const PlatesStep = memo(function PlatesStep(props: Props) {
   const { sheet, artwork, selected, onSelect, commit, change, findings, onGoTo, picking, onPicking, stock } =
     props;
   const newest = useRef(sheet);
@@ -103,7 +103,7 @@ export function PlatesStep(props: Props) {
       <FindingList findings={findings} onGoTo={onGoTo} />
     </div>
   );
-}
+});
 
 function inkOptions(sheet: JobSheet, index: number): ChoiceOption[] {
   const entry = sheet.palette[index]!;

@@ -52,16 +52,21 @@ export class TableSurface {
     this.tell(true);
   }
 
-  /** @param drawings what the table shows, and behind it what it is held against, if anything. */
-  show(orders: readonly DrawOrder[], drawings: readonly Drawing[]): void {
-    if (this.wanted !== orders) return;
-    if (this.drawings !== drawings) {
+  /**
+   * @param drawings what the table shows, and behind it what it is held against, if anything.
+   * @returns what is shown no longer.
+   */
+  show(orders: readonly DrawOrder[], drawings: readonly Drawing[]): readonly Drawing[] {
+    if (this.wanted !== orders) return [];
+    const before = this.drawings;
+    if (before !== drawings) {
       this.drawings = drawings;
       this.view = orders[0]!.view;
       this.count++;
       this.paint();
     }
     this.tell(false);
+    return before === drawings ? [] : before;
   }
 
   /** Drawing failed: there is nothing to wait for. */
@@ -99,8 +104,7 @@ export class TableSurface {
       const [width, height] = [size.width - x, size.height - y];
       if (width <= 0 || height <= 0) return;
       if (settled) {
-        const pixels = new ImageData(drawing.pixels, drawing.width, drawing.height);
-        context.putImageData(pixels, 0, 0, x, y, width, height);
+        putBands(context, drawing, x, y);
         return;
       }
       const ratio = now.scale / view.scale;
@@ -125,12 +129,25 @@ export class TableSurface {
     if (bitmap.of !== drawing) {
       if (canvas.width !== drawing.width) canvas.width = drawing.width;
       if (canvas.height !== drawing.height) canvas.height = drawing.height;
-      canvas
-        .getContext('2d', { alpha: false })!
-        .putImageData(new ImageData(drawing.pixels, drawing.width, drawing.height), 0, 0);
+      putBands(canvas.getContext('2d', { alpha: false })!, drawing, 0, 0);
       bitmap.of = drawing;
     }
     return canvas;
+  }
+}
+
+/** Puts a drawing's pixels from (x, y) on to the right and down. */
+function putBands(
+  context: Pick<CanvasRenderingContext2D, 'putImageData'>,
+  drawing: Drawing,
+  x: number,
+  y: number,
+): void {
+  for (const band of drawing.bands) {
+    const top = Math.max(0, y - band.y);
+    if (top >= band.height || x >= band.width) continue;
+    const pixels = new ImageData(band.pixels, band.width, band.height);
+    context.putImageData(pixels, 0, band.y, x, top, band.width - x, band.height - top);
   }
 }
 

@@ -18,7 +18,7 @@ export function useTableView(
     surface.expect(orders);
     pool
       .draw(orders)
-      .then((drawings) => drawings && surface.show(orders, drawings))
+      .then((drawings) => drawings && pool.recycle(surface.show(orders, drawings)))
       .catch((thrown: unknown) => {
         surface.giveUp(orders);
         setFailed({ orders, message: thrown instanceof Error ? thrown.message : String(thrown) });
