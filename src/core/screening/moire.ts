@@ -178,13 +178,22 @@ export function meshBeats(
   scale = 1,
   turnDeg = 0,
 ): Beat[] {
-  const dots = screenHarmonics(screen, coverage, HIGHEST_ORDER);
+  return beatsWithThreads(
+    screenHarmonics(screen, coverage, HIGHEST_ORDER),
+    meshHarmonics(mesh, scale, turnDeg),
+  );
+}
+
+const HIGHEST_BEAT = MM_PER_INCH / SHORTEST_MM;
+
+function beatsWithThreads(dots: readonly Harmonic[], threads: readonly Harmonic[]): Beat[] {
   const beats: Beat[] = [];
-  for (const thread of meshHarmonics(mesh, scale, turnDeg)) {
+  for (const thread of threads) {
     for (const dot of dots) {
-      const vector: Vector = [dot.vector[0] - thread.vector[0], dot.vector[1] - thread.vector[1]];
-      if (Math.hypot(...vector) * SHORTEST_MM > MM_PER_INCH) continue;
-      beats.push(beatOf(vector, dot.amplitude * thread.amplitude, [...dot.orders, ...thread.orders]));
+      const x = dot.vector[0] - thread.vector[0];
+      const y = dot.vector[1] - thread.vector[1];
+      if (x * x + y * y > HIGHEST_BEAT * HIGHEST_BEAT) continue;
+      beats.push(beatOf([x, y], dot.amplitude * thread.amplitude, [...dot.orders, ...thread.orders]));
     }
   }
   return ranked(beats);
@@ -202,11 +211,12 @@ export interface MeshRisk {
 }
 
 export function meshRisk(screen: Grating, mesh: WovenMesh, coverage: number): MeshRisk {
+  const dots = screenHarmonics(screen, coverage, HIGHEST_ORDER);
   let worst: Beat | null = null;
   let showing = 0;
   for (const scale of MESH_SCALES) {
     for (const turn of MESH_TURNS) {
-      const beat = meshBeats(screen, mesh, coverage, scale, turn)[0];
+      const beat = beatsWithThreads(dots, meshHarmonics(mesh, scale, turn))[0];
       if (!beat) continue;
       if (beat.seen >= SHOWS_FROM) showing++;
       if (!worst || beat.seen > worst.seen) worst = beat;
