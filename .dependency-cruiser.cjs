@@ -25,6 +25,7 @@ const MAY_IMPORT = {
     'core/units',
     'core/colour',
     'core/sheet',
+    'core/separation',
     'core/fit',
     'core/screening',
     'core/film',

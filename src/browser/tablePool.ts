@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
-import type { Reading, Survey, outlineAt } from '@/core/pipeline';
-import type { MoirePoint, moireCurve } from '@/core/checks';
+import type { Reading, ShiftCost, Survey, outlineAt } from '@/core/pipeline';
+import type { Arrangement, MoirePoint, moireCurve } from '@/core/checks';
 import type { Grating } from '@/core/screening';
 import type { JobSheet, Plate } from '@/core/sheet';
 import { type Drawing, type DrawRequest, type ReadRequest, SURVEYOR } from './requests';
@@ -32,6 +32,8 @@ function answerOf<T>({ waiting }: Member, answer: Promise<T>): Promise<T> {
   });
 }
 
+const ASIDE_IDLE_MS = 4000;
+
 /** Buffers that are kept for drawings to come. */
 const MOST_ROOM = 8;
 
@@ -43,6 +45,9 @@ function workerCount(): number {
 export class TablePool {
   private started: readonly Member[] | null = null;
   private aside: Member | null = null;
+  /** Questions to it that are not answered yet. */
+  private asked = 0;
+  private asideEnds: ReturnType<typeof setTimeout> | undefined;
   private ticket = 0;
   /** Drawings under way. */
   private drawing = 0;
@@ -139,9 +144,21 @@ export class TablePool {
     return this.drawers.at(-1)!;
   }
 
-  private get other(): Member {
+  /** Asks the worker for what takes longer; it ends when nothing was asked of it for a while, and its memory with it. */
+  private async askAside<T>(question: (api: Member['api']) => Promise<T>): Promise<T> {
+    clearTimeout(this.asideEnds);
     this.aside ??= start(SURVEYOR);
-    return this.aside;
+    this.asked++;
+    try {
+      return await question(this.aside.api);
+    } finally {
+      if (--this.asked === 0) this.asideEnds = setTimeout(() => this.endAside(), ASIDE_IDLE_MS);
+    }
+  }
+
+  private endAside(): void {
+    this.aside?.worker.terminate();
+    this.aside = null;
   }
 
   /** A reading; null when another was asked for before this one was begun. */
@@ -176,17 +193,17 @@ export class TablePool {
 
   /** The area of one colour that a place belongs to; null where no colour stands. */
   outline(request: ReadRequest): Promise<ReturnType<typeof outlineAt>> {
-    return this.other.api.outline(request);
+    return this.askAside((api) => api.outline(request));
   }
 
   /** The artwork's colour at one place; null where it is transparent. */
   sample(request: ReadRequest): Promise<string | null> {
-    return this.other.api.sample(request);
+    return this.askAside((api) => api.sample(request));
   }
 
   /** How the beats of a plate change with its angle or its frequency. */
   moire(...request: Parameters<typeof moireCurve>): Promise<MoirePoint[]> {
-    return this.other.api.moire(...request);
+    return this.askAside((api) => api.moire(...request));
   }
 
   /** Angles and frequencies for plates with dots, by plate. */
@@ -195,14 +212,25 @@ export class TablePool {
     dpi: number,
     meet: readonly number[],
   ): Promise<ReadonlyMap<string, Grating>> {
-    return new Map(await this.other.api.suggest(plates, dpi, meet));
+    return new Map(await this.askAside((api) => api.suggest(plates, dpi, meet)));
+  }
+
+  /** What each arrangement of some plates' dots costs when one of them lies off. */
+  async shiftCosts(
+    sheet: JobSheet,
+    ids: readonly string[],
+    meet: readonly number[],
+  ): Promise<ReadonlyMap<Arrangement, ShiftCost>> {
+    return new Map(await this.askAside((api) => api.shiftCosts(sheet, ids, meet)));
   }
 
   /** Coverage, small pictures and overlaps of the whole print; null when a newer survey was asked for meanwhile. */
   async survey(sheet: JobSheet, hasOuterMap: boolean): Promise<Survey | null> {
     const ticket = ++this.surveyTicket;
-    await this.other.api.supersede(ticket);
-    return this.other.api.survey(sheet, hasOuterMap, ticket);
+    return this.askAside(async (api) => {
+      await api.supersede(ticket);
+      return api.survey(sheet, hasOuterMap, ticket);
+    });
   }
 
   /** Stops a survey that is under way: what it looks at has changed, or the table needs the machine. */
@@ -212,9 +240,10 @@ export class TablePool {
 
   close(): void {
     for (const { worker } of this.started ?? []) worker.terminate();
-    this.aside?.worker.terminate();
+    clearTimeout(this.asideEnds);
+    this.endAside();
+    this.asked = 0;
     this.started = null;
-    this.aside = null;
     this.last = null;
     this.isReading = false;
   }

@@ -11,6 +11,7 @@ import {
   type Pixels,
   type PlateJob,
   type Reading,
+  type ShiftCost,
   type Survey,
   SurveyCounter,
   type View,
@@ -37,6 +38,7 @@ import {
   printGrid,
   printedPlanes,
   readingView,
+  shiftCost,
   stepBack,
   stepBackMargin,
   surveyBands,
@@ -45,7 +47,14 @@ import {
   widerView,
 } from '@/core/pipeline';
 import { Arena, KeptMemory } from '@/core/raster';
-import { type MoirePoint, moireCurve, suggestScreens } from '@/core/checks';
+import {
+  ARRANGEMENTS,
+  type Arrangement,
+  type MoirePoint,
+  arrangeDots,
+  moireCurve,
+  suggestScreens,
+} from '@/core/checks';
 import { type Grating, ThresholdTiles } from '@/core/screening';
 import type { LabelMap } from '@/core/separation';
 import type { JobSheet, Plate } from '@/core/sheet';
@@ -62,8 +71,8 @@ const CHECKER = [
 ] as const;
 
 /** Bytes of decoded artwork that are kept for views to come, and by a worker that goes over the whole print band by band. */
-const VIEW_BUDGET = 36e6;
-const SURVEY_BUDGET = 12e6;
+const VIEW_BUDGET = 20e6;
+const SURVEY_BUDGET = 6e6;
 
 /** A stage's last result, and what it was made from. */
 interface Kept<T> {
@@ -297,6 +306,24 @@ class TableWorker {
     return [...suggestScreens(plates, dpi, share)];
   }
 
+  /** What each arrangement of some plates' dots costs when one of them lies off; `meet` as for `suggest`. */
+  async shiftCosts(
+    sheet: JobSheet,
+    ids: readonly string[],
+    meet: readonly number[],
+  ): Promise<[Arrangement, ShiftCost][]> {
+    const kernels = await this.loadKernels();
+    const overlap = (one: string, other: string) => {
+      const [p, q] = [ids.indexOf(one), ids.indexOf(other)];
+      return meet[Math.min(p, q) * ids.length + Math.max(p, q)] ?? 0;
+    };
+    return ARRANGEMENTS.map((each) => {
+      const arranged = arrangeDots(sheet, ids, each, overlap);
+      const plates = arranged.plates.filter((plate) => ids.includes(plate.id)).slice(0, MOST_TOGETHER);
+      return [each, shiftCost(arranged, plates, this.thresholds, kernels)];
+    });
+  }
+
   /** Looks at the whole print; null when a newer survey was asked for meanwhile. */
   async survey(sheet: JobSheet, hasOuterMap: boolean, ticket: number): Promise<Survey | null> {
     this.supersede(ticket);
@@ -346,6 +373,9 @@ class TableWorker {
     return this.outer.map;
   }
 }
+
+/** Plates that share a tone; more hardly ever do. */
+const MOST_TOGETHER = 4;
 
 /** Pixels that labels reach further than fit needs, so that larger distances find them done. */
 const FIT_ROOM_PX = 12;

@@ -34,8 +34,9 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --lpi N              frequency of tints and transitions       [45]
   --angle DEGREES      screen angle, counter-clockwise          [22.5]
   --sheet WxH          film sheet                               [13x19in]
-  --geometry WHAT      one-angle, rotated (plates that overlap stand 30 degrees apart) or
-                       dispersed (dots without a grid)          [one-angle]
+  --geometry WHAT      one-angle, rotated (plates that overlap stand 30 degrees apart),
+                       interlocked (dots beside each other in each cell) or dispersed
+                       (dots without a grid)                    [one-angle]
   --shape SHAPE        ellipse, round, square-round, diamond or line   [ellipse]
   --ratio N            length to width of small ellipses, 1 to 2       [1.175]
   --dot MICROMETRES    side of a dispersed dot                  [what the mesh holds]

@@ -1,11 +1,10 @@
 import { readFile } from 'node:fs/promises';
-import { findAngles } from '@/core/screening';
+import { ARRANGEMENTS, type Arrangement, arrangeDots } from '@/core/checks';
 import {
   DOT_SHAPES,
   FILM_FORMATS,
   type JobSheet,
   LIMITS,
-  type Plate,
   type ScreenSetting,
   parseJobSheet,
 } from '@/core/sheet';
@@ -104,14 +103,18 @@ function readStretch(options: Options): { x: number; y: number } | null {
   return { x, y };
 }
 
-/** How the dots of the plates stand to each other. */
-function screenings(geometry: 'one-angle' | 'rotated' | 'dispersed' | null, plates: readonly Plate[]) {
-  if (geometry === null) return (): Partial<ScreenSetting> => ({});
-  if (geometry === 'dispersed') return (): Partial<ScreenSetting> => ({ screening: 'dispersed' });
-  if (geometry === 'one-angle') return (): Partial<ScreenSetting> => ({ screening: 'grid' });
+/** The plates' dots set to each other as `--geometry` says; a base keeps its own where the others interlock. */
+function withGeometry(sheet: JobSheet, geometry: Arrangement | null): JobSheet {
+  if (geometry === null) return sheet;
+  const plates =
+    geometry === 'interlocked' ? sheet.plates.filter((plate) => plate.role !== 'underbase') : sheet.plates;
   // Without a survey every plate may overlap every other one.
-  const angles = findAngles(plates.length, () => 1);
-  return (index: number): Partial<ScreenSetting> => ({ screening: 'grid', angleDeg: angles[index]! });
+  return arrangeDots(
+    sheet,
+    plates.map((plate) => plate.id),
+    geometry,
+    () => 1,
+  );
 }
 
 /** A job sheet with what the options say. Throws KerameusError `argument` and what `parseJobSheet` throws. */
@@ -127,8 +130,7 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
   const measured = await readWedge(options.wedge);
   const gain = readPercent(options, 'gain', 0, 50);
   const angleDeg = readNumber(options, 'angle', -360, 360);
-  const geometry = readChoice(options, 'geometry', ['one-angle', 'rotated', 'dispersed']);
-  const placed = screenings(geometry, sheet.plates);
+  const geometry = readChoice(options, 'geometry', ARRANGEMENTS);
   const given: Partial<Record<keyof ScreenSetting, unknown>> = {
     lpi: readNumber(options, 'lpi', 10, 150),
     angleDeg: geometry === 'rotated' ? null : angleDeg,
@@ -143,12 +145,12 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
   const curve = measured ? { measured } : gain !== null ? { measured: null } : {};
   if (options.names !== undefined) checkNamePattern(options.names);
   const polarity = readChoice(options, 'polarity', ['positive', 'negative']);
-  return parseJobSheet({
+  const changed = parseJobSheet({
     ...sheet,
-    plates: sheet.plates.map((plate, index) => ({
+    plates: sheet.plates.map((plate) => ({
       ...plate,
       mesh: mesh ?? plate.mesh,
-      screen: { ...plate.screen, ...screen, ...curve, ...placed(index) },
+      screen: { ...plate.screen, ...screen, ...curve },
     })),
     fit: { ...sheet.fit, chokeMm: choke ?? sheet.fit.chokeMm, spreadMm: spread ?? sheet.fit.spreadMm },
     film: {
@@ -164,4 +166,5 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
       names: options.names ?? sheet.film.names,
     },
   });
+  return withGeometry(changed, geometry);
 }

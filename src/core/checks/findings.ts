@@ -270,6 +270,8 @@ export function checkAngles(
     plates.slice(k + 1).forEach((other, offset) => {
       // Dots without a grid have no angle.
       if (one.screen.screening !== 'grid' || other.screen.screening !== 'grid') return;
+      // Dots that lie beside each other want one angle.
+      if (one.screen.interlock !== null && one.screen.interlock === other.screen.interlock) return;
       const apart = Math.abs(one.screen.angleDeg - other.screen.angleDeg) % 90;
       const { share, place } = overlap(k, k + 1 + offset);
       if (Math.min(apart, 90 - apart) >= SAME_ANGLE || share < NEARLY_EMPTY) return;

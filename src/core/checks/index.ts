@@ -1,3 +1,4 @@
+export { ARRANGEMENTS, arrangeDots, arrangementOf, type Arrangement } from './arrangeDots';
 export {
   artworkDpi,
   checkAngles,

@@ -1,5 +1,5 @@
 import { type G4Encoder, RUN_CODES } from '../formats';
-import type { PrintArguments } from '../raster';
+import { type PrintArguments, startsGroup } from '../raster';
 import { type ScreenArguments, type ThresholdTile, tilePosition } from '../screening';
 import type { Kernels } from './kernels';
 
@@ -24,6 +24,15 @@ interface KernelExports {
   ): void;
   groundRow(row: number, width: number, r: number, g: number, b: number): void;
   printLayer(row: number, width: number, shape: number, tone: number, ...parts: number[]): void;
+  printBeside(
+    row: number,
+    backing: number,
+    used: number,
+    width: number,
+    shape: number,
+    tone: number,
+    ...parts: number[]
+  ): void;
   addRow(sum: number, row: number, width: number, weight: number): void;
   encodeRow(
     sum: number,
@@ -137,15 +146,17 @@ class WasmKernels implements Kernels {
   printView = (args: PrintArguments): void => {
     const { layers, width, height, ground, across, down, codes, out } = args;
     const count = width * height;
-    const [rowAt, sumAt, acrossAt, weightsAt, codesAt, lineAt, ...layersAt] = this.place(
+    const [rowAt, backingAt, usedAt, sumAt, acrossAt, weightsAt, codesAt, lineAt, ...layersAt] = this.place(
       width * 16,
+      width * 16,
+      width * 4,
       width * 16,
       across.from.byteLength,
       across.weights.byteLength,
       codes.length,
       across.count * 4,
       ...layers.flatMap(({ tone }) => [count, tone ? count * 2 : 0]),
-    ) as [number, number, number, number, number, number, ...number[]];
+    ) as [number, number, number, number, number, number, number, number, ...number[]];
     new Int32Array(this.memory.buffer, acrossAt, across.count).set(across.from);
     new Float32Array(this.memory.buffer, weightsAt, across.weights.length).set(across.weights);
     this.bytes(codesAt, codes.length).set(codes);
@@ -153,6 +164,7 @@ class WasmKernels implements Kernels {
       this.bytes(layersAt[2 * k]!, count).set(shape);
       if (tone) new Uint16Array(this.memory.buffer, layersAt[2 * k + 1]!, count).set(tone);
     });
+    const starts = layers.map((_, k) => startsGroup(layers, k));
     const parts = layers.map(({ colour, opacity }) => [
       ...colour.map((part) => opacity * part),
       ...colour.map((part) => (1 - opacity) * part),
@@ -168,10 +180,16 @@ class WasmKernels implements Kernels {
         if (printed !== down.from[y]! + t) {
           printed = down.from[y]! + t;
           this.kernels.groundRow(rowAt, width, ...ground);
-          layers.forEach(({ tone }, k) => {
+          layers.forEach(({ tone, beside }, k) => {
             const shapeAt = layersAt[2 * k]! + printed * width;
             const toneAt = tone ? layersAt[2 * k + 1]! + printed * width * 2 : 0;
-            this.kernels.printLayer(rowAt, width, shapeAt, toneAt, ...parts[k]!);
+            if (starts[k]) {
+              this.bytes(backingAt, width * 16).set(this.bytes(rowAt, width * 16));
+              this.bytes(usedAt, width * 4).fill(0);
+            }
+            if (beside || starts[k]) {
+              this.kernels.printBeside(rowAt, backingAt, usedAt, width, shapeAt, toneAt, ...parts[k]!);
+            } else this.kernels.printLayer(rowAt, width, shapeAt, toneAt, ...parts[k]!);
           });
         }
         this.kernels.addRow(sumAt, rowAt, width, weight);

@@ -1,8 +1,9 @@
 import type { PlatePlanes } from '../fit';
 import type { Kernels } from '../kernels';
-import type { ThresholdTile, ThresholdTiles } from '../screening';
-import type { JobSheet } from '../sheet';
-import { type FilmTones, plateTile } from './filmTones';
+import type { ThresholdTiles } from '../screening';
+import type { JobSheet, Plate } from '../sheet';
+import type { FilmTones } from './filmTones';
+import { plateBits } from './plateBits';
 
 /** The plates of a region with the tones that they really print: a plate without dots has solids only. */
 export function printedPlanes(planes: PlatePlanes, sheet: JobSheet, tones: FilmTones): PlatePlanes {
@@ -33,44 +34,46 @@ export function dotPlanes(
   of: DotsOf,
 ): PlatePlanes {
   const { rect } = planes;
+  const padded = padPlanes(planes, sheet);
+  const request = {
+    sheet,
+    planes: padded,
+    tiles,
+    kernels,
+    toneOf: (plate: Plate, tone: Uint16Array) =>
+      of === 'film' ? tones.onFilm(sheet, plate, tone) : tones.inPrint(plate, tone),
+  };
   return {
     rect,
-    planes: planes.planes.map((plane) => {
-      const plate = sheet.plates.find((each) => each.id === plane.plate.id) ?? plane.plate;
+    planes: padded.planes.map(({ plate }, k) => {
+      const plane = planes.planes[k]!;
       if (!plane.tone) return { ...plane, plate };
-      const tile = plateTile(tiles, sheet.film.dpi, plate);
-      const tone = of === 'film' ? tones.onFilm(sheet, plate, plane.tone) : tones.inPrint(plate, plane.tone);
-      return { plate, shape: screened(plane.shape, tone, rect, tile, kernels), tone: null };
+      return { plate, shape: unpack(plateBits(request, plate), padded.rect.width, rect), tone: null };
     }),
   };
 }
 
-function screened(
-  shape: Uint8Array,
-  tone: Uint16Array,
-  rect: PlatePlanes['rect'],
-  tile: ThresholdTile,
-  kernels: Kernels,
-): Uint8Array {
-  // Screening takes whole bytes of a row.
-  const padded = (rect.width + 7) & ~7;
-  const wideShape = new Uint8Array(padded * rect.height);
-  const wideTone = new Uint16Array(padded * rect.height);
-  for (let row = 0; row < rect.height; row++) {
-    wideShape.set(shape.subarray(row * rect.width, (row + 1) * rect.width), row * padded);
-    wideTone.set(tone.subarray(row * rect.width, (row + 1) * rect.width), row * padded);
-  }
-  const bits = new Uint8Array((padded * rect.height) / 8);
-  kernels.screenStrip({
-    shape: wideShape,
-    tone: wideTone,
-    width: padded,
-    rows: rect.height,
-    originX: rect.x,
-    originY: rect.y,
-    tile,
-    out: bits,
-  });
+/** The same planes in rows of whole bytes, as screening takes them, and with their plates as they are now. */
+function padPlanes({ rect, planes }: PlatePlanes, sheet: JobSheet): PlatePlanes {
+  const width = (rect.width + 7) & ~7;
+  const copyRows = <T extends Uint8Array | Uint16Array>(from: T, to: T): T => {
+    for (let row = 0; row < rect.height; row++) {
+      to.set(from.subarray(row * rect.width, (row + 1) * rect.width), row * width);
+    }
+    return to;
+  };
+  const count = width * rect.height;
+  return {
+    rect: { ...rect, width },
+    planes: planes.map((plane) => ({
+      plate: sheet.plates.find((each) => each.id === plane.plate.id) ?? plane.plate,
+      shape: copyRows(plane.shape, new Uint8Array(count)),
+      tone: plane.tone && copyRows(plane.tone, new Uint16Array(count)),
+    })),
+  };
+}
+
+function unpack(bits: Uint8Array, padded: number, rect: PlatePlanes['rect']): Uint8Array {
   const out = new Uint8Array(rect.width * rect.height);
   for (let row = 0; row < rect.height; row++) {
     for (let x = 0; x < rect.width; x++) {

@@ -16,11 +16,12 @@ import {
 import type { PlatePlanes } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
 import { forEachRun } from '../raster';
-import { SOLID_TILE, ThresholdTiles } from '../screening';
+import { ThresholdTiles } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
 import { mmToPx } from '../units';
 import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
 import { FilmTones, plateTile } from './filmTones';
+import { plateBits } from './plateBits';
 import { type ArtworkNeed, type PrintGrid, printGrid } from './printGrid';
 
 /** Rows of a film that are made at a time: few, since what is looked at beyond them costs less than memory does. */
@@ -193,19 +194,15 @@ export class FilmStripMaker {
       const top = region.y + layout.printYPx - index * STRIP_ROWS;
       const left = region.x + layout.printXPx;
       const usable = Math.min(rows - top, region.height);
+      const screening = {
+        sheet: plan.sheet,
+        tiles: this.tiles,
+        kernels: this.job.kernels,
+        toneOf: (plate: Plate, tone: Uint16Array) => this.tones.onFilm(plan.sheet, plate, tone),
+      };
       plan.plates.forEach((plate, k) => {
         const plane = evaluated.planes.find((each) => each.plate.id === plate.id)!;
-        const packed = new Uint8Array((region.width * region.height) / 8);
-        this.job.kernels.screenStrip({
-          shape: plane.shape,
-          tone: plane.tone && this.tones.onFilm(plan.sheet, plate, plane.tone),
-          width: region.width,
-          rows: region.height,
-          originX: region.x,
-          originY: region.y,
-          tile: plane.tone ? plateTile(this.tiles, plan.sheet.film.dpi, plate) : SOLID_TILE,
-          out: packed,
-        });
+        const packed = plateBits({ ...screening, planes: evaluated }, plate);
         for (let row = 0; row < usable; row++) {
           const from = (row * region.width) / 8;
           const to = (top + row) * rowBytes + left / 8;

@@ -59,9 +59,10 @@ function allOrNothing(tone: Uint16Array): Uint16Array {
 
 /** The thresholds of a plate's screen. Throws what `buildThresholdTile` throws. */
 export function plateTile(tiles: ThresholdTiles, dpi: number, plate: Plate): ThresholdTile {
-  const { screening, lpi, angleDeg, shape, ratio, dotUm, largest } = plate.screen;
+  const { screening, lpi, angleDeg, interlock, shape, ratio, dotUm, largest } = plate.screen;
   if (screening === 'solid') return SOLID_TILE;
   if (screening === 'dispersed') return tiles.get({ dpi, dotUm: dotUm ?? smallestDotUm(plate.mesh) });
+  if (interlock !== null) return tiles.get({ dpi, lpi, angleDeg, shape: 'sectors' });
   return tiles.get({ dpi, lpi, angleDeg, shape, ratio, smallest: smallestShare(plate), largest });
 }
 

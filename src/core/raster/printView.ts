@@ -7,6 +7,8 @@ export interface PrintLayer {
   /** Linear light of the full ink. */
   readonly colour: readonly [number, number, number];
   readonly opacity: number;
+  /** Whether its dots lie beside those of the layer before it, instead of independently of them. */
+  readonly beside?: boolean;
 }
 
 /** For each pixel of a window along one side the plane's pixels that it averages, and how much of each. */
@@ -41,15 +43,18 @@ const f = Math.fround;
 const COVERAGE = f(1 / (255 * 65535));
 
 /**
- * Prints the layers on the ground, each by area x ← x + a·(o·C + (1 − o)·x·C − x), averages the
- * result down to a window in linear light, and encodes it. Single precision in exactly this order, so that the
- * compiled form gives the same bytes.
+ * Prints the layers on the ground, each by area x ← x + a·(o·C + (1 − o)·x·C − x) (Demichel 1924, Neugebauer 1937), averages the
+ * result down to a window in linear light, and encodes it. Layers beside each other all print on what lay there before the
+ * first of them, x ← x + a·(o·C + (1 − o)·b·C − b), until their areas sum up to 1; the rest falls on what is there. Single precision in
+ * exactly this order, so that the compiled form gives the same bytes.
  */
 export function printView(args: PrintArguments): void {
   const { width, across, down, codes, out } = args;
   const steps = f(codes.length - 1);
   const row = new Float32Array(width * 4);
   const sum = new Float32Array(width * 4);
+  const backing = new Float32Array(width * 4);
+  const used = new Float32Array(width);
   let printed = -1;
   for (let y = 0; y < down.count; y++) {
     sum.fill(0);
@@ -58,7 +63,7 @@ export function printView(args: PrintArguments): void {
       if (weight === 0) continue;
       if (printed !== down.from[y]! + t) {
         printed = down.from[y]! + t;
-        printRow(args, printed, row);
+        printRow(args, printed, row, backing, used);
       }
       for (let i = 0; i < sum.length; i++) sum[i] = f(sum[i]! + f(weight * row[i]!));
     }
@@ -78,10 +83,25 @@ export function printView(args: PrintArguments): void {
 }
 
 /** One row of the plane in linear light, four values a pixel. */
-function printRow(args: PrintArguments, y: number, row: Float32Array): void {
+function printRow(
+  args: PrintArguments,
+  y: number,
+  row: Float32Array,
+  backing: Float32Array,
+  used: Float32Array,
+): void {
   const { width, ground, layers } = args;
   for (let i = 0; i < row.length; i++) row[i] = (i & 3) === 3 ? 0 : ground[i & 3]!;
-  for (const { shape, tone, colour, opacity } of layers) {
+  for (const [k, layer] of layers.entries()) {
+    const { shape, tone, colour, opacity } = layer;
+    if (startsGroup(layers, k)) {
+      backing.set(row);
+      used.fill(0);
+    }
+    if (layer.beside || startsGroup(layers, k)) {
+      printBeside(layer, width, y, row, backing, used);
+      continue;
+    }
     for (let channel = 0; channel < 3; channel++) {
       const opaque = f(opacity * colour[channel]!);
       const filter = f((1 - opacity) * colour[channel]!);
@@ -92,6 +112,38 @@ function printRow(args: PrintArguments, y: number, row: Float32Array): void {
         const before = row[x * 4 + channel]!;
         row[x * 4 + channel] = f(before + f(a * f(f(opaque + f(filter * before)) - before)));
       }
+    }
+  }
+}
+
+/** Whether a layer is the first of some that lie beside each other. */
+export function startsGroup(layers: readonly PrintLayer[], k: number): boolean {
+  return !layers[k]!.beside && layers[k + 1]?.beside === true;
+}
+
+/** One row of a layer beside others: on `backing` as long as there is room, on what is there beyond that. */
+function printBeside(
+  { shape, tone, colour, opacity }: PrintLayer,
+  width: number,
+  y: number,
+  row: Float32Array,
+  backing: Float32Array,
+  used: Float32Array,
+): void {
+  for (let x = 0; x < width; x++) {
+    const i = y * width + x;
+    if (shape[i] === 0) continue;
+    const a = f(f(shape[i]! * (tone ? tone[i]! : 65535)) * COVERAGE);
+    const apart = Math.min(a, Math.max(0, f(1 - used[x]!)));
+    const over = f(a - apart);
+    used[x] = f(used[x]! + a);
+    for (let channel = 0; channel < 3; channel++) {
+      const at = x * 4 + channel;
+      const opaque = f(opacity * colour[channel]!);
+      const filter = f((1 - opacity) * colour[channel]!);
+      const bare = backing[at]!;
+      const before = f(row[at]! + f(apart * f(f(opaque + f(filter * bare)) - bare)));
+      row[at] = f(before + f(over * f(f(opaque + f(filter * before)) - before)));
     }
   }
 }

@@ -99,7 +99,54 @@ function strongestFrequency(bits: Uint8Array, near: number): { lpi: number; angl
 }
 
 describe.each([
+  { dpi: 720, lpi: 45, angleDeg: 0 },
+  { dpi: 720, lpi: 45, angleDeg: 90 },
+  { dpi: 720, lpi: 50, angleDeg: -90 },
+  { dpi: 1440, lpi: 65, angleDeg: 180 },
+])('a screen along the film, $lpi lpi at $angleDeg degrees, $dpi dpi', (geometry) => {
+  it('repeats along rows and columns at its own period, and nowhere between', () => {
+    const bits = screened(geometry, 22000);
+    const period = geometry.dpi / geometry.lpi;
+    const cells = 20;
+    const alike = (dx: number, dy: number) => {
+      let same = 0;
+      for (let y = 0; y < 400; y++) {
+        for (let x = 0; x < 400; x++) {
+          if (bits[y * SIDE + x] === bits[(y + dy) * SIDE + x + dx]) same++;
+        }
+      }
+      return same / (400 * 400);
+    };
+    const whole = Math.round(cells * period);
+    const half = Math.round((cells + 0.5) * period);
+    expect(alike(whole, 0)).toBeGreaterThan(0.95);
+    expect(alike(0, whole)).toBeGreaterThan(0.95);
+    // Half a period on dots and openings have changed places; a third of the film is ink.
+    expect(alike(half, 0)).toBeLessThan(0.75);
+    expect(alike(0, half)).toBeLessThan(0.75);
+  });
+});
+
+// A sample of what is asked for: 35 to 65 lpi, 720 to 2880 dpi, whole and half degrees, those along the film included.
+it.each([
+  [720, 45, 0],
+  [720, 65, 0.5],
+  [720, 35, 45],
+  [1440, 45, 82.5],
+  [1440, 50, 90],
+  [2880, 65, 89.5],
+])(
+  'a screen at %d dpi, %d lpi and %d degrees keeps both to 0.07 %% and 0.025 degrees',
+  (dpi, lpi, angleDeg) => {
+    const tile = buildThresholdTile({ dpi, lpi, angleDeg });
+    expect(Math.abs(tile.lpi / lpi - 1)).toBeLessThan(7e-4);
+    expect(Math.abs(tile.angleDeg - angleDeg)).toBeLessThan(0.025);
+  },
+);
+
+describe.each([
   { dpi: 720, lpi: 45, angleDeg: 22.5 },
+  { dpi: 720, lpi: 45, angleDeg: 45 },
   { dpi: 720, lpi: 55, angleDeg: 52.5 },
   { dpi: 600, lpi: 40, angleDeg: 82.5 },
   { dpi: 720, lpi: 35, angleDeg: -15 },

@@ -29,7 +29,7 @@ export interface ScreenGeometry {
   /** Counter-clockwise as seen on the print. */
   readonly angleDeg: number;
   /** Ellipse when left out. */
-  readonly shape?: DotShape;
+  readonly shape?: DotShape | 'sectors';
   /** Of small elliptical dots: the longer axis over the shorter one. */
   readonly ratio?: number;
   /** Coverage of the smallest dot, 0..1: lighter tones have fewer dots of this size. 0 when left out. */
@@ -126,12 +126,14 @@ function fromMiddle(u: number): number {
  * Spot functions on cell coordinates (periods of 1): -1..1, higher is inked sooner. The elliptical dot joins first along
  * one axis, then along the other, so that no tone takes one sudden step.
  */
-const SPOTS: Readonly<Record<DotShape, (u: number, v: number, across: number) => number>> = {
+const SPOTS: Readonly<Record<DotShape | 'sectors', (u: number, v: number, across: number) => number>> = {
   ellipse: (u, v, across) => (1 - across) * Math.cos(2 * Math.PI * u) + across * Math.cos(2 * Math.PI * v),
   round: (u, v) => 1 - 4 * (fromMiddle(u) ** 2 + fromMiddle(v) ** 2),
   'square-round': (u, v) => (Math.cos(2 * Math.PI * u) + Math.cos(2 * Math.PI * v)) / 2,
   diamond: (u, v) => 1 - 2 * (Math.abs(fromMiddle(u)) + Math.abs(fromMiddle(v))),
   line: (_, v) => 1 - 4 * Math.abs(fromMiddle(v)),
+  // Round the middle of the cell: each tone, and each stretch of tones, is a sector, which a mesh holds better than a ring.
+  sectors: (u, v) => Math.atan2(fromMiddle(v), fromMiddle(u)) / Math.PI,
 };
 
 const RANK_BITS = 20;
@@ -204,28 +206,20 @@ export function buildThresholdTile(geometry: ScreenGeometry): ThresholdTile {
       remedy: `Use at most ${Math.floor(geometry.dpi / 4)} lpi, or a finer film resolution.`,
     });
   }
+  const along = findSquare(geometry);
+  if (along) return buildSquareTile(geometry, along);
   const { a, b, n } = findLattice(geometry);
   const length = a * a + b * b;
   // Cell coordinates at (X, Y), y down: u = n(XA - YB)/N and v = n(XB + YA)/N. So (X, Y) is the same place as
   // (X - Y * shift, 0) with shift * A = B modulo N.
   const shift = Number((BigInt(b) * BigInt(inverseModulo(a, length))) % BigInt(length));
   const down = (length - shift) % length;
-  const spot = SPOTS[geometry.shape ?? 'ellipse'];
-  const across = acrossWeight(geometry.ratio ?? USUAL_RATIO);
-  const placeOf = (x: number): [number, number] => [
+  const rank = rankPlaces(geometry, length, n, (x) => [
     (n * ((x * a) % length)) / length,
     (n * ((x * b) % length)) / length,
-  ];
-  const rank = rankBySpot(length, (x) => spot(...placeOf(x), across));
-  // Lines hold however thin they are; they have no cells along them.
-  const { smallest = 0, largest = 1 } = geometry.shape === 'line' ? {} : geometry;
-  if (smallest > 0) thinOut(rank, 0, Math.round(smallest * length), (x) => cellOrder(n, ...placeOf(x), 0));
-  // Openings stand at the corners of the cells, half a cell away from the dots; the last ones to close are inked last.
-  if (largest < 1) {
-    thinOut(rank, Math.round(largest * length), length, (x) => cellOrder(n, ...placeOf(x), 0.5));
-  }
+  ]);
   const thresholds = new Uint16Array(length + WRAP);
-  for (let k = 0; k < length; k++) thresholds[k] = Math.floor((rank[k]! * 65535) / length) + 1;
+  for (let k = 0; k < length; k++) thresholds[k] = thresholdOf(rank[k]!, length);
   for (let k = 0; k < WRAP; k++) thresholds[length + k] = thresholds[k % length]!;
   return {
     length,
@@ -236,6 +230,95 @@ export function buildThresholdTile(geometry: ScreenGeometry): ThresholdTile {
     wrap: WRAP,
     lpi: (geometry.dpi * n) / Math.sqrt(length),
     angleDeg: (Math.atan2(b, a) * 180) / Math.PI,
+  };
+}
+
+function thresholdOf(rank: number, count: number): number {
+  return Math.floor((rank * 65535) / count) + 1;
+}
+
+/** The order in which the places of a tile of n cells are inked. */
+function rankPlaces(
+  geometry: ScreenGeometry,
+  length: number,
+  n: number,
+  placeOf: (position: number) => [number, number],
+): Uint32Array {
+  const spot = SPOTS[geometry.shape ?? 'ellipse'];
+  const across = acrossWeight(geometry.ratio ?? USUAL_RATIO);
+  const rank = rankBySpot(length, (x) => spot(...placeOf(x), across));
+  // Lines hold however thin they are; they have no cells along them. Sectors are never alone in their cell.
+  const { smallest = 0, largest = 1 } =
+    geometry.shape === 'line' || geometry.shape === 'sectors' ? {} : geometry;
+  if (smallest > 0) thinOut(rank, 0, Math.round(smallest * length), (x) => cellOrder(n, ...placeOf(x), 0));
+  // Openings stand at the corners of the cells, half a cell away from the dots; the last ones to close are inked last.
+  if (largest < 1) {
+    thinOut(rank, Math.round(largest * length), length, (x) => cellOrder(n, ...placeOf(x), 0.5));
+  }
+  return rank;
+}
+
+/** A screen along the film's rows and columns or their diagonals, as a square that repeats. */
+interface Square {
+  readonly side: number;
+  /** Cells along a side; along a diagonal screen's side lie as many half diagonals of cells. */
+  readonly n: number;
+  /** Eighths of a turn, 0..7. */
+  readonly eighths: number;
+}
+
+const MAX_SQUARE = 512;
+/** Angles nearer than this to rows, columns and diagonals lie along them. */
+const ALONG_DEG = 0.0125;
+
+/** Along rows, columns and diagonals a tile of one row is far off or huge; a small square is exact. Null at other angles. */
+function findSquare({ dpi, lpi, angleDeg }: ScreenGeometry): Square | null {
+  const eighths = Math.round(angleDeg / 45);
+  if (Math.abs(angleDeg - eighths * 45) > ALONG_DEG) return null;
+  const cell = (dpi / lpi) * (eighths % 2 === 0 ? 1 : Math.SQRT2);
+  let best: Square | null = null;
+  let least = Number.POSITIVE_INFINITY;
+  for (let n = 1; n * cell <= MAX_SQUARE + 0.5; n++) {
+    const side = Math.round(n * cell);
+    const miss = Math.abs((n * cell) / side - 1);
+    // The largest that is near enough has the most exact tones.
+    if (miss <= FREQUENCY_TOLERANCE || miss < least) {
+      best = { side, n, eighths: ((eighths % 8) + 8) % 8 };
+      least = Math.min(least, miss);
+    }
+  }
+  return best;
+}
+
+function buildSquareTile(geometry: ScreenGeometry, { side, n, eighths }: Square): ThresholdTile {
+  const count = side * side;
+  // Whole numbers, so that what stands on the other side of the square is exactly the same place of a cell.
+  const [cos, sin] = [Math.cos, Math.sin].map((f) => Math.round(f((eighths * Math.PI) / 4) * Math.SQRT2)) as [
+    number,
+    number,
+  ];
+  const rank = rankPlaces(geometry, count, n, (position) => {
+    const x = (n * (position % side)) / side;
+    const y = (n * Math.floor(position / side)) / side;
+    // As on a slanted lattice, y down.
+    return [x * cos - y * sin, x * sin + y * cos];
+  });
+  const stride = side + MASK_WRAP;
+  const thresholds = new Uint16Array(side * stride);
+  for (let y = 0; y < side; y++) {
+    for (let x = 0; x < stride; x++) {
+      thresholds[y * stride + x] = thresholdOf(rank[y * side + (x % side)]!, count);
+    }
+  }
+  return {
+    length: side,
+    rows: side,
+    stride,
+    shift: 0,
+    thresholds,
+    wrap: MASK_WRAP,
+    lpi: (geometry.dpi * n * (eighths % 2 === 0 ? 1 : Math.SQRT2)) / side,
+    angleDeg: eighths * 45,
   };
 }
 
@@ -258,7 +341,7 @@ export function buildDispersedTile(geometry: DispersedGeometry): ThresholdTile {
     const mask = Math.floor(y / dot) * MASK_SIDE;
     for (let x = 0; x < stride; x++) {
       const rank = order[mask + Math.floor((x % length) / dot)]!;
-      thresholds[y * stride + x] = Math.floor((rank * 65535) / order.length) + 1;
+      thresholds[y * stride + x] = thresholdOf(rank, order.length);
     }
   }
   return { length, rows: length, stride, shift: 0, thresholds, wrap: MASK_WRAP, lpi: 0, angleDeg: 0 };

@@ -215,7 +215,20 @@ export function changePlates(
   const plates = sheet.plates.map((plate) =>
     ids.includes(plate.id) ? { ...plate, ...change(plate) } : plate,
   );
-  return withUnderbase({ ...sheet, plates });
+  return withUnderbase({ ...sheet, plates: alignGroups(plates, ids) });
+}
+
+/** Plates whose dots interlock follow the one of them that was changed in frequency and angle. */
+function alignGroups(plates: readonly Plate[], changed: readonly string[]): Plate[] {
+  return plates.map((plate) => {
+    const { interlock } = plate.screen;
+    if (interlock === null) return plate;
+    const group = plates.filter((each) => each.screen.interlock === interlock);
+    const { lpi, angleDeg } = (group.find((each) => changed.includes(each.id)) ?? group[0]!).screen;
+    return lpi === plate.screen.lpi && angleDeg === plate.screen.angleDeg
+      ? plate
+      : { ...plate, screen: { ...plate.screen, lpi, angleDeg } };
+  });
 }
 
 /** Makes a colour plate a highlight white or the other way; a highlight is choked and is not spread. */

@@ -38,6 +38,8 @@ export const screenSchema = z.strictObject({
   lpi: z.number().min(10).max(150),
   /** Counter-clockwise as seen on the print. */
   angleDeg: z.number().min(-360).max(360),
+  /** Plates with one number share frequency and angle, and their dots lie beside each other in each cell; null: dots of its own. */
+  interlock: z.number().int().min(1).max(LIMITS.maxGroups).nullable(),
   shape: z.enum(DOT_SHAPES),
   /** Of small elliptical dots: the longer axis over the shorter one. */
   ratio: z.number().min(1).max(2),
@@ -215,6 +217,18 @@ export const jobSheetSchema = z
         path: ['run'],
         message: 'does not print the plates in their order',
       });
+    }
+    for (const plate of sheet.plates) {
+      const { interlock, lpi, angleDeg } = plate.screen;
+      if (interlock === null) continue;
+      const first = sheet.plates.find((each) => each.screen.interlock === interlock)!;
+      if (first.screen.lpi !== lpi || first.screen.angleDeg !== angleDeg) {
+        context.addIssue({
+          code: 'custom',
+          path: ['plates'],
+          message: `has plates that interlock (${first.id} and ${plate.id}) but differ in frequency or angle`,
+        });
+      }
     }
     if (sheet.plates.filter((plate) => plate.role === 'underbase').length > 1) {
       context.addIssue({ code: 'custom', path: ['plates'], message: 'has two underbases' });

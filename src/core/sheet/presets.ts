@@ -28,6 +28,7 @@ export const DEFAULT_SCREEN: ScreenSetting = {
   screening: 'grid',
   lpi: 45,
   angleDeg: 22.5,
+  interlock: null,
   shape: 'ellipse',
   ratio: ELLIPSE_RATIO,
   dotUm: null,

@@ -63,9 +63,20 @@ function fromVersion2(sheet: Json): Json {
   };
 }
 
+/** In version 3 every plate had dots of its own. */
+function fromVersion3(sheet: Json): Json {
+  const plates = (Array.isArray(sheet.plates) ? sheet.plates : []).map((plate: unknown): unknown =>
+    isObject(plate) && isObject(plate.screen)
+      ? { ...plate, screen: { interlock: null, ...plate.screen } }
+      : plate,
+  );
+  return { ...sheet, version: 4, plates };
+}
+
 /** A job sheet of an older version as one of the newest; anything else comes back as it is. */
 export function upgradeJobSheet(document: unknown): unknown {
   if (!isObject(document) || document.format !== 'kerameus-job') return document;
   const second = document.version === 1 ? fromVersion1(document) : document;
-  return second.version === 2 ? fromVersion2(second) : second;
+  const third = second.version === 2 ? fromVersion2(second) : second;
+  return third.version === 3 ? fromVersion3(third) : third;
 }

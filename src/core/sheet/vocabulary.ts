@@ -1,6 +1,6 @@
 /* What a job sheet can say, apart from its schema: whoever only works with sheets need not load the checking of them. */
 
-export const SHEET_VERSION = 3;
+export const SHEET_VERSION = 4;
 
 /** Limits that hold wherever a job comes from. */
 export const LIMITS = {
@@ -11,6 +11,7 @@ export const LIMITS = {
   maxChokeMm: 2,
   maxPlates: 16,
   maxPaletteColours: 24,
+  maxGroups: 3,
 } as const;
 
 export const DOT_SHAPES = ['ellipse', 'round', 'square-round', 'diamond', 'line'] as const;

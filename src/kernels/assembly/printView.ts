@@ -43,6 +43,49 @@ export function printLayer(
   }
 }
 
+/**
+ * Twin of one row of a layer beside others, core/raster/printView.ts: `backing` is the row before the first of them, `used` the sum of
+ * their areas so far.
+ */
+export function printBeside(
+  row: usize,
+  backing: usize,
+  used: usize,
+  width: i32,
+  shape: usize,
+  tone: usize,
+  opaqueR: f32,
+  opaqueG: f32,
+  opaqueB: f32,
+  filterR: f32,
+  filterG: f32,
+  filterB: f32,
+): void {
+  const scale: f32 = <f32>(1.0 / (255.0 * 65535.0));
+  const opaque = f32x4(opaqueR, opaqueG, opaqueB, 0);
+  const filter = f32x4(filterR, filterG, filterB, 0);
+  for (let x: i32 = 0; x < width; x++) {
+    const s: u32 = load<u8>(shape + <usize>x);
+    if (s == 0) continue;
+    const t: u32 = tone == 0 ? 65535 : load<u16>(tone + ((<usize>x) << 1));
+    const a: f32 = <f32>(s * t) * scale;
+    const usedAt: usize = used + ((<usize>x) << 2);
+    const sum: f32 = load<f32>(usedAt);
+    const apart: f32 = min<f32>(a, max<f32>(0, <f32>1 - sum));
+    store<f32>(usedAt, sum + a);
+    const at: usize = (<usize>x) << 4;
+    const bare = v128.load(backing + at);
+    const full = v128.add<f32>(opaque, v128.mul<f32>(filter, bare));
+    const before = v128.add<f32>(
+      v128.load(row + at),
+      v128.mul<f32>(v128.splat<f32>(apart), v128.sub<f32>(full, bare)),
+    );
+    const again = v128.add<f32>(opaque, v128.mul<f32>(filter, before));
+    const over = v128.splat<f32>(a - apart);
+    v128.store(row + at, v128.add<f32>(before, v128.mul<f32>(over, v128.sub<f32>(again, before))));
+  }
+}
+
 /** sum += weight * row; `width` pixels of four values. */
 export function addRow(sum: usize, row: usize, width: i32, weight: f32): void {
   const w = v128.splat<f32>(weight);

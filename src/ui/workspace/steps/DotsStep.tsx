@@ -11,6 +11,7 @@ import { Swatch } from '../../controls/Choice';
 import { ChoiceSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
 import { AllPlates } from './AllPlates';
+import { DotsTogether } from './DotsTogether';
 import { FindingList } from './FindingList';
 import { GainSection } from './GainSection';
 import { MoireSection } from './MoireSection';
@@ -59,6 +60,7 @@ export const DotsStep = memo(function DotsStep(props: Props) {
   return (
     <div className="space-y-5">
       <ScreenSection key={plate.id} sheet={sheet} plate={plate} stock={stock} toned={toned} commit={commit} />
+      {survey && <DotsTogether sheet={sheet} survey={survey} pool={pool} commit={commit} />}
       {grid && toned > 0 && <MoireSection sheet={sheet} plate={plate} others={others} pool={pool} />}
       {plate.screen.screening !== 'solid' && (
         <GainSection
@@ -136,14 +138,16 @@ function ScreenSection({ sheet, plate, stock, toned, commit }: ScreenProps) {
             check={within(-360, 360)}
             onChange={(text) => change({ angleDeg: Number(text) })}
           />
-          <ChoiceSetting
-            name="Shape"
-            label="Dot shape"
-            value={shape}
-            options={DOT_SHAPES.map((each) => ({ value: each, label: SHAPE_NAMES[each] }))}
-            onChange={(value) => change({ shape: value })}
-          />
-          {shape === 'ellipse' && (
+          {plate.screen.interlock === null && (
+            <ChoiceSetting
+              name="Shape"
+              label="Dot shape"
+              value={shape}
+              options={DOT_SHAPES.map((each) => ({ value: each, label: SHAPE_NAMES[each] }))}
+              onChange={(value) => change({ shape: value })}
+            />
+          )}
+          {shape === 'ellipse' && plate.screen.interlock === null && (
             <TextField
               label="Length to width"
               value={trimNumber(ratio, 3)}
@@ -200,7 +204,10 @@ function SuggestButton({ sheet, survey, commit, pool }: Props) {
   const [working, setWorking] = useState(false);
   if (!survey) return null;
   const count = sheet.plates.length;
-  const dotted = sheet.plates.filter((_, k) => survey.plates[k]!.toned > 0);
+  // Dots that interlock stay as they lie.
+  const dotted = sheet.plates.filter(
+    ({ screen }, k) => survey.plates[k]!.toned > 0 && screen.interlock === null,
+  );
   if (dotted.length === 0) return null;
   const suggest = async () => {
     setWorking(true);

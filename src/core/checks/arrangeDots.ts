@@ -1,0 +1,68 @@
+import { changePlates } from '../separation';
+import { findAngles } from '../screening';
+import type { JobSheet } from '../sheet';
+
+/** How the dots of plates stand to each other. */
+export const ARRANGEMENTS = ['rotated', 'one-angle', 'interlocked', 'dispersed'] as const;
+
+export type Arrangement = (typeof ARRANGEMENTS)[number];
+
+/** The arrangement of some plates as they are set now; null where they are set in a way of their own. */
+export function arrangementOf(sheet: JobSheet, ids: readonly string[]): Arrangement | null {
+  const screens = sheet.plates.filter((plate) => ids.includes(plate.id)).map(({ screen }) => screen);
+  const [first] = screens;
+  if (!first || screens.length < 2) return null;
+  if (screens.every(({ screening }) => screening === 'dispersed')) return 'dispersed';
+  if (screens.some(({ screening }) => screening !== 'grid')) return null;
+  if (first.interlock !== null)
+    return screens.every(({ interlock }) => interlock === first.interlock) ? 'interlocked' : null;
+  if (screens.some(({ interlock }) => interlock !== null)) return null;
+  return screens.every(({ angleDeg }) => angleDeg === first.angleDeg) ? 'one-angle' : 'rotated';
+}
+
+/**
+ * Sets the dots of some plates to each other.
+ *
+ * - `rotated`: plates that overlap get angles 30 degrees apart, as far as three go round.
+ * - `one-angle`: all at the first one's angle, each with its own dots.
+ * - `interlocked`: one frequency (the coarsest) and one angle, dots beside each other in each cell.
+ * - `dispersed`: dots of one size without a grid.
+ *
+ * @param overlap share of the print where two plates both have dots, by their ids.
+ */
+export function arrangeDots(
+  sheet: JobSheet,
+  ids: readonly string[],
+  arrangement: Arrangement,
+  overlap: (one: string, other: string) => number,
+): JobSheet {
+  const plates = sheet.plates.filter((plate) => ids.includes(plate.id));
+  const [first] = plates;
+  if (!first) return sheet;
+  const known = plates.map((plate) => plate.id);
+  if (arrangement === 'dispersed') {
+    return changePlates(sheet, known, ({ screen }) => ({
+      screen: { ...screen, screening: 'dispersed', interlock: null },
+    }));
+  }
+  const { angleDeg } = first.screen;
+  if (arrangement === 'one-angle') {
+    return changePlates(sheet, known, ({ screen }) => ({
+      screen: { ...screen, screening: 'grid', interlock: null, angleDeg },
+    }));
+  }
+  if (arrangement === 'rotated') {
+    const angles = findAngles(plates.length, (p, q) => overlap(known[p]!, known[q]!));
+    return changePlates(sheet, known, ({ id, screen }) => ({
+      screen: { ...screen, screening: 'grid', interlock: null, angleDeg: angles[known.indexOf(id)]! },
+    }));
+  }
+  const lpi = Math.min(...plates.map(({ screen }) => screen.lpi));
+  const taken = sheet.plates
+    .filter((plate) => !known.includes(plate.id))
+    .map(({ screen }) => screen.interlock);
+  const free = [1, 2, 3].find((group) => !taken.includes(group)) ?? 1;
+  return changePlates(sheet, known, ({ screen }) => ({
+    screen: { ...screen, screening: 'grid', interlock: free, lpi, angleDeg },
+  }));
+}

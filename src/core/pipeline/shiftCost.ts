@@ -1,0 +1,118 @@
+import { ciede2000, labFromLinear, layerOver, linearFromRgb8, parseHexColour } from '../colour';
+import type { PlatePlane } from '../fit';
+import type { Kernels } from '../kernels';
+import type { ThresholdTiles } from '../screening';
+import { type JobSheet, type Plate, passes } from '../sheet';
+import { mmToPx } from '../units';
+import { FilmTones } from './filmTones';
+import { plateBits } from './plateBits';
+
+/** What becomes of a tone that several plates print together when one of them lies off. */
+export interface ShiftCost {
+  /** CIEDE2000 of the mean colour against that in register: over plates and directions on average, and at its worst. */
+  readonly mean: number;
+  readonly worst: number;
+  /** The plate that costs most. */
+  readonly plateId: string;
+}
+
+/** Side of the patch of dots, many cells wide. */
+const PATCH_MM = 9;
+/** Tones that the plates share a cell with. */
+const TOTAL = 0.8;
+const DIRECTIONS = 8;
+
+/**
+ * Prints a patch in which some plates share a tone, with the dots that they really have, and moves one plate after the other by the
+ * press's tolerance in eight directions.
+ *
+ * @param plates those whose dots overlap; two at least.
+ */
+export function shiftCost(
+  sheet: JobSheet,
+  plates: readonly Plate[],
+  tiles: ThresholdTiles,
+  kernels: Kernels,
+): ShiftCost {
+  const { dpi } = sheet.film;
+  const reach = Math.max(1, Math.round(mmToPx(sheet.fit.press.toleranceMm, dpi)));
+  const side = (Math.round(mmToPx(PATCH_MM, dpi)) + 2 * reach + 7) & ~7;
+  const tones = new FilmTones();
+  const share = Math.round((TOTAL / plates.length) * 65535);
+  const patch: PlatePlane[] = sheet.plates.map((plate) => {
+    const dotted = plates.some(({ id }) => id === plate.id);
+    const based = plate.role === 'underbase';
+    return {
+      plate,
+      shape: new Uint8Array(side * side).fill(dotted || based ? 255 : 0),
+      tone: dotted && !based ? new Uint16Array(side * side).fill(share) : null,
+    };
+  });
+  const rect = { x: 0, y: 0, width: side, height: side };
+  const request = {
+    sheet,
+    planes: { rect, planes: patch },
+    tiles,
+    kernels,
+    toneOf: (plate: Plate, tone: Uint16Array) => tones.inPrint(plate, tone),
+  };
+  const order = plates.map(({ id }) => id);
+  const bits = plates.map((plate) => plateBits(request, plate));
+  const colours = mixtures(sheet, order);
+  const meanWith = (moved: number, dx: number, dy: number) => {
+    const counts = new Float64Array(1 << plates.length);
+    for (let y = reach; y < side - reach; y++) {
+      for (let x = reach; x < side - reach; x++) {
+        let mask = 0;
+        for (let k = 0; k < bits.length; k++) {
+          const at = k === moved ? (y - dy) * side + x - dx : y * side + x;
+          if ((bits[k]![at >> 3]! & (128 >> (at & 7))) !== 0) mask |= 1 << k;
+        }
+        counts[mask]!++;
+      }
+    }
+    const mean: [number, number, number] = [0, 0, 0];
+    const all = (side - 2 * reach) ** 2;
+    counts.forEach((count, mask) => {
+      for (let channel = 0; channel < 3; channel++) {
+        mean[channel]! += (count / all) * colours[mask * 3 + channel]!;
+      }
+    });
+    return labFromLinear(mean);
+  };
+  const inRegister = meanWith(-1, 0, 0);
+  let sum = 0;
+  let worst = 0;
+  let plateId = order[0]!;
+  for (let k = 0; k < plates.length; k++) {
+    for (let direction = 0; direction < DIRECTIONS; direction++) {
+      const turn = (2 * Math.PI * direction) / DIRECTIONS;
+      const off = meanWith(k, Math.round(reach * Math.cos(turn)), Math.round(reach * Math.sin(turn)));
+      const difference = ciede2000(inRegister, off);
+      sum += difference;
+      if (difference > worst) {
+        worst = difference;
+        plateId = order[k]!;
+      }
+    }
+  }
+  return { mean: sum / (plates.length * DIRECTIONS), worst, plateId };
+}
+
+/** Linear light of every combination of the plates over base and garment, printed in the order of the run; by bit mask. */
+function mixtures(sheet: JobSheet, order: readonly string[]): Float64Array {
+  const ground = linearFromRgb8(parseHexColour(sheet.garment.colour));
+  const out = new Float64Array((1 << order.length) * 3);
+  for (let mask = 0; mask < 1 << order.length; mask++) {
+    let light = ground;
+    for (const plate of passes(sheet)) {
+      const k = order.indexOf(plate.id);
+      const prints = k >= 0 ? (mask & (1 << k)) !== 0 : plate.role === 'underbase';
+      if (!prints) continue;
+      const { colour, opacity } = plate.ink;
+      light = layerOver(light, { colour: linearFromRgb8(parseHexColour(colour)), opacity });
+    }
+    out.set(light, mask * 3);
+  }
+  return out;
+}
