@@ -18,6 +18,8 @@ are given take the place of what the job sheet says.
 
 wedge makes wedge.pdf, a film of steps through a screen: print it, read it, and give the readings to --wedge.
 
+send prints a film (TIFF, PNG or PDF) on a printer that speaks IPP and waits until it lies there.
+
 Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
 
   --width W            print width; the height follows          (required)
@@ -52,6 +54,7 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --names PATTERN      of {n} {ink} {job} {role} {lpi} {angle} {mesh} {date}   [{n}-{ink}]
   --plate N            make the film of this number only
   --date YYYY-MM-DD    the date on the labels                   [today]
+  --printer URI        for send, like ipp://printer.local:631/ipp/print
   --threads N          threads to work on                       [one a processor]
   --help               this text
 

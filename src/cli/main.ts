@@ -3,6 +3,7 @@ import { KerameusError, describeError, toErrorReport } from '@/core/units';
 import { HELP } from './help';
 import type { Options } from './options';
 import { films, separate } from './separate';
+import { send } from './send';
 import { wedge } from './wedge';
 
 const OPTIONS = [
@@ -33,6 +34,7 @@ const OPTIONS = [
   'formats',
   'names',
   'plate',
+  'printer',
   'mesh',
   'date',
   'threads',
@@ -71,12 +73,16 @@ async function main(args: string[]): Promise<void> {
     process.stdout.write(`The wedge is ${await wedge(values)}\n`);
     return;
   }
+  if (command === 'send' && file !== undefined && rest.length === 0) {
+    process.stdout.write(`The film lies in ${await send(file, values)}\n`);
+    return;
+  }
   if ((command !== 'separate' && command !== 'films') || file === undefined || rest.length > 0) {
     throw new KerameusError({
       code: 'argument',
       message:
         command === undefined ? 'No command was given.' : `"${positionals.join(' ')}" is not a command.`,
-      remedy: 'Use separate ART, films JOB.json or wedge; see --help.',
+      remedy: 'Use separate ART, films JOB.json, wedge or send FILM; see --help.',
     });
   }
   const out = await (command === 'separate' ? separate(file, values) : films(file, values));

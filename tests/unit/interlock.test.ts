@@ -103,10 +103,10 @@ describe('dots that interlock', () => {
     for (let i = 0; i < shape.length; i++) shape[i] = (second[i >> 3]! & (128 >> (i & 7))) !== 0 ? 255 : 0;
     const outside = shape.map((value) => 255 - value);
     const eaten = new Uint8Array(shape.length);
-    PLAIN_KERNELS.markNearBoundary(outside, SIDE, SIDE, 2, eaten);
+    kernels.markNearBoundary(outside, SIDE, SIDE, 2, eaten);
     const core = shape.map((value, i) => (value !== 0 && eaten[i] === 0 ? 255 : 0));
     const back = new Uint8Array(shape.length);
-    PLAIN_KERNELS.markNearBoundary(core, SIDE, SIDE, 2, back);
+    kernels.markNearBoundary(core, SIDE, SIDE, 2, back);
     let held = 0;
     let whole = 0;
     for (let i = 0; i < shape.length; i++) {

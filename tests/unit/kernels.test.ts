@@ -83,7 +83,17 @@ describe('compiled kernels give the bytes of their plain twins', () => {
       colour: [next(), next(), next()] as const,
       opacity: next(),
     });
-    const layers = [layer(false), layer(true), layer(false)];
+    // Three lie beside each other, with more area than there is room for here and there, and one prints between them.
+    const layers = [
+      layer(false),
+      layer(true),
+      layer(false),
+      { ...layer(true), group: 1 },
+      { ...layer(true), group: 1 },
+      layer(true),
+      { ...layer(true), group: 1 },
+      { ...layer(true), group: 2 },
+    ];
     const grid = { widthPx: width, heightPx: height, pxPerMm: 1 };
     const level = { grid, region: { x: 0, y: 0, width, height }, atFilm: true };
     for (const scale of [1, 0.71, 0.37]) {

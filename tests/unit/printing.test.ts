@@ -188,3 +188,25 @@ describe('the client', () => {
     expect(describeStatus(status)).toBe('stopped, out of film, spool-area-full');
   });
 });
+
+describe('the command line', () => {
+  const run = (...args: string[]) => call('npx', ['tsx', 'src/cli/main.ts', 'send', ...args]);
+
+  it('sends a film and waits until the printer has it', async () => {
+    const file = path.join(folder, 'by-hand.tif');
+    writeFileSync(file, film(720));
+    const { stdout } = await run(file, '--printer', uri);
+    expect(stdout).toMatch(/^The film lies in /);
+    const printed = readdirSync(folder).find((name) => name.includes('by-hand') && name.endsWith('.png'));
+    expect(printed).toBeDefined();
+  });
+
+  it('refuses what the printer would scale, what is no film, and a printer that is not there', async () => {
+    const coarse = path.join(folder, 'coarse-by-hand.tif');
+    writeFileSync(coarse, film(600));
+    await expect(run(coarse, '--printer', uri)).rejects.toThrow(/600 dpi/);
+    await expect(run('package.json', '--printer', uri)).rejects.toThrow(/no film/);
+    const nowhere = `ipp://127.0.0.1:${await freePort()}/ipp/print`;
+    await expect(run(coarse, '--printer', nowhere)).rejects.toThrow(/cannot be reached|does not answer/);
+  });
+});

@@ -1,5 +1,5 @@
 import { type G4Encoder, RUN_CODES } from '../formats';
-import { type PrintArguments, startsGroup } from '../raster';
+import { type PrintArguments, groupsOf } from '../raster';
 import { type ScreenArguments, type ThresholdTile, tilePosition } from '../screening';
 import type { Kernels } from './kernels';
 
@@ -146,17 +146,18 @@ class WasmKernels implements Kernels {
   printView = (args: PrintArguments): void => {
     const { layers, width, height, ground, across, down, codes, out } = args;
     const count = width * height;
-    const [rowAt, backingAt, usedAt, sumAt, acrossAt, weightsAt, codesAt, lineAt, ...layersAt] = this.place(
+    const groups = groupsOf(layers);
+    const [rowAt, sumAt, acrossAt, weightsAt, codesAt, lineAt, ...layersAt] = this.place(
       width * 16,
-      width * 16,
-      width * 4,
       width * 16,
       across.from.byteLength,
       across.weights.byteLength,
       codes.length,
       across.count * 4,
       ...layers.flatMap(({ tone }) => [count, tone ? count * 2 : 0]),
-    ) as [number, number, number, number, number, number, number, number, ...number[]];
+      ...groups.flatMap(() => [width * 16, width * 4]),
+    ) as [number, number, number, number, number, number, ...number[]];
+    const groupsAt = layersAt.splice(2 * layers.length);
     new Int32Array(this.memory.buffer, acrossAt, across.count).set(across.from);
     new Float32Array(this.memory.buffer, weightsAt, across.weights.length).set(across.weights);
     this.bytes(codesAt, codes.length).set(codes);
@@ -164,7 +165,6 @@ class WasmKernels implements Kernels {
       this.bytes(layersAt[2 * k]!, count).set(shape);
       if (tone) new Uint16Array(this.memory.buffer, layersAt[2 * k + 1]!, count).set(tone);
     });
-    const starts = layers.map((_, k) => startsGroup(layers, k));
     const parts = layers.map(({ colour, opacity }) => [
       ...colour.map((part) => opacity * part),
       ...colour.map((part) => (1 - opacity) * part),
@@ -180,16 +180,26 @@ class WasmKernels implements Kernels {
         if (printed !== down.from[y]! + t) {
           printed = down.from[y]! + t;
           this.kernels.groundRow(rowAt, width, ...ground);
-          layers.forEach(({ tone, beside }, k) => {
+          layers.forEach(({ tone, group }, k) => {
             const shapeAt = layersAt[2 * k]! + printed * width;
             const toneAt = tone ? layersAt[2 * k + 1]! + printed * width * 2 : 0;
-            if (starts[k]) {
+            let own = -1;
+            groups.forEach((each, g) => {
+              if (each.group === group) own = g;
+              else if (k > each.first && k < each.last) {
+                this.kernels.printLayer(groupsAt[2 * g]!, width, shapeAt, toneAt, ...parts[k]!);
+              }
+            });
+            if (own < 0) {
+              this.kernels.printLayer(rowAt, width, shapeAt, toneAt, ...parts[k]!);
+              return;
+            }
+            const [backingAt, usedAt] = [groupsAt[2 * own]!, groupsAt[2 * own + 1]!];
+            if (k === groups[own]!.first) {
               this.bytes(backingAt, width * 16).set(this.bytes(rowAt, width * 16));
               this.bytes(usedAt, width * 4).fill(0);
             }
-            if (beside || starts[k]) {
-              this.kernels.printBeside(rowAt, backingAt, usedAt, width, shapeAt, toneAt, ...parts[k]!);
-            } else this.kernels.printLayer(rowAt, width, shapeAt, toneAt, ...parts[k]!);
+            this.kernels.printBeside(rowAt, backingAt, usedAt, width, shapeAt, toneAt, ...parts[k]!);
           });
         }
         this.kernels.addRow(sumAt, rowAt, width, weight);

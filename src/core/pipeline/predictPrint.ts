@@ -1,7 +1,7 @@
 import { ENCODE_TABLE, type LinearRgb, linearFromRgb8, parseHexColour } from '../colour';
 import type { PlatePlanes } from '../fit';
 import type { PrintLayer, RasterKernels } from '../raster';
-import { type JobSheet, type Plate, passes } from '../sheet';
+import { type JobSheet, passes } from '../sheet';
 import { type View, type ViewLevel, viewSpans } from './view';
 
 /** sRGB pixels of four bytes, opaque. */
@@ -44,31 +44,17 @@ export function predictPrint(
   const byId = new Map(planes.planes.map((plane) => [plane.plate.id, plane]));
   // Inks and order come from the sheet: the planes may be those of an earlier state with the same plates.
   const printed = passes(sheet).slice(0, options.passes ?? undefined);
-  const shown = printed.flatMap((plate) => {
+  const layers = printed.flatMap((plate): PrintLayer[] => {
     const plane = byId.get(plate.id);
-    return plane && !options.lifted?.has(plate.id) ? [{ plate, plane }] : [];
-  });
-  const layers = shown.map(({ plate, plane }, k): PrintLayer => {
+    if (!plane || options.lifted?.has(plate.id)) return [];
     const { colour, opacity } = plate.ink;
+    // Real dots lie where they lie; only tones stand for areas that are apart.
+    const { interlock, screening } = plate.screen;
+    const group = plane.tone && screening === 'grid' ? interlock : null;
     const ink = { colour: linearFromRgb8(parseHexColour(colour)), opacity };
-    const before = shown[k - 1];
-    // Real dots lie where they lie; only tones stand for areas that are apart. Without a neighbour in the run there is nothing beside.
-    const beside = Boolean(before && plane.tone && before.plane.tone && interlocks(before.plate, plate));
-    return { shape: plane.shape, tone: plane.tone, ...ink, beside };
+    return [{ shape: plane.shape, tone: plane.tone, ...ink, group }];
   });
   return draw(layers, linearFromRgb8(parseHexColour(sheet.garment.colour)), planes, level, view, kernels);
-}
-
-/** Whether the dots of two plates lie beside each other. */
-function interlocks(one: Plate, other: Plate): boolean {
-  const { interlock, screening } = one.screen;
-  return (
-    one.id !== other.id &&
-    interlock !== null &&
-    interlock === other.screen.interlock &&
-    screening === 'grid' &&
-    other.screen.screening === 'grid'
-  );
 }
 
 /** One plate as film on a light table, as a window shows it: black where it is opaque. */

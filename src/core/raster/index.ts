@@ -2,5 +2,12 @@ export { Arena, FRESH_MEMORY, KeptMemory, type Allocator } from './allocator';
 export { PLAIN_RASTER_KERNELS, type RasterKernels } from './kernels';
 export { markNearBoundary, nearBoundaryHalo } from './markNearBoundary';
 export { clearFrom, forEachRun, isEmpty, keepIn, orInto, runEnd, wordsOf } from './masks';
-export { printView, startsGroup, type PrintArguments, type PrintLayer, type Spans } from './printView';
+export {
+  groupsOf,
+  printView,
+  type LayerGroup,
+  type PrintArguments,
+  type PrintLayer,
+  type Spans,
+} from './printView';
 export { stampDiscs } from './stampDiscs';

@@ -7,8 +7,8 @@ export interface PrintLayer {
   /** Linear light of the full ink. */
   readonly colour: readonly [number, number, number];
   readonly opacity: number;
-  /** Whether its dots lie beside those of the layer before it, instead of independently of them. */
-  readonly beside?: boolean;
+  /** Layers of one group have their dots beside each other, instead of independently; null or left out: none. */
+  readonly group?: number | null;
 }
 
 /** For each pixel of a window along one side the plane's pixels that it averages, and how much of each. */
@@ -44,17 +44,20 @@ const COVERAGE = f(1 / (255 * 65535));
 
 /**
  * Prints the layers on the ground, each by area x ← x + a·(o·C + (1 − o)·x·C − x) (Demichel 1924, Neugebauer 1937), averages the
- * result down to a window in linear light, and encodes it. Layers beside each other all print on what lay there before the
- * first of them, x ← x + a·(o·C + (1 − o)·b·C − b), until their areas sum up to 1; the rest falls on what is there. Single precision in
- * exactly this order, so that the compiled form gives the same bytes.
+ * result down to a window in linear light, and encodes it. Layers of a group all print on what lies there without them,
+ * x ← x + a·(o·C + (1 − o)·b·C − b), until their areas sum up to 1; the rest falls on what is there. Single precision in exactly this
+ * order, so that the compiled form gives the same bytes.
  */
 export function printView(args: PrintArguments): void {
   const { width, across, down, codes, out } = args;
   const steps = f(codes.length - 1);
   const row = new Float32Array(width * 4);
   const sum = new Float32Array(width * 4);
-  const backing = new Float32Array(width * 4);
-  const used = new Float32Array(width);
+  const groups = groupsOf(args.layers).map((group) => ({
+    ...group,
+    backing: new Float32Array(width * 4),
+    used: new Float32Array(width),
+  }));
   let printed = -1;
   for (let y = 0; y < down.count; y++) {
     sum.fill(0);
@@ -63,7 +66,7 @@ export function printView(args: PrintArguments): void {
       if (weight === 0) continue;
       if (printed !== down.from[y]! + t) {
         printed = down.from[y]! + t;
-        printRow(args, printed, row, backing, used);
+        printRow(args, groups, printed, row);
       }
       for (let i = 0; i < sum.length; i++) sum[i] = f(sum[i]! + f(weight * row[i]!));
     }
@@ -82,53 +85,79 @@ export function printView(args: PrintArguments): void {
   }
 }
 
+/** Layers that lie beside each other: from the first of them to the last there are two states of the print, with them and without. */
+export interface LayerGroup {
+  readonly group: number;
+  readonly first: number;
+  readonly last: number;
+}
+
+/** The groups of two layers and more. */
+export function groupsOf(layers: readonly PrintLayer[]): LayerGroup[] {
+  const known = new Set(layers.map((layer) => layer.group ?? null));
+  return [...known].flatMap((group) => {
+    if (group === null) return [];
+    const first = layers.findIndex((layer) => layer.group === group);
+    const last = layers.findLastIndex((layer) => layer.group === group);
+    return last > first ? [{ group, first, last }] : [];
+  });
+}
+
+interface GroupRows extends LayerGroup {
+  /** The row without the group's layers. */
+  readonly backing: Float32Array;
+  /** The sum of their areas so far. */
+  readonly used: Float32Array;
+}
+
 /** One row of the plane in linear light, four values a pixel. */
-function printRow(
-  args: PrintArguments,
-  y: number,
-  row: Float32Array,
-  backing: Float32Array,
-  used: Float32Array,
-): void {
+function printRow(args: PrintArguments, groups: readonly GroupRows[], y: number, row: Float32Array): void {
   const { width, ground, layers } = args;
   for (let i = 0; i < row.length; i++) row[i] = (i & 3) === 3 ? 0 : ground[i & 3]!;
   for (const [k, layer] of layers.entries()) {
-    const { shape, tone, colour, opacity } = layer;
-    if (startsGroup(layers, k)) {
-      backing.set(row);
-      used.fill(0);
+    let own: GroupRows | null = null;
+    for (const group of groups) {
+      if (group.group === layer.group) own = group;
+      else if (k > group.first && k < group.last) printLayer(layer, width, y, group.backing);
     }
-    if (layer.beside || startsGroup(layers, k)) {
-      printBeside(layer, width, y, row, backing, used);
+    if (!own) {
+      printLayer(layer, width, y, row);
       continue;
     }
-    for (let channel = 0; channel < 3; channel++) {
-      const opaque = f(opacity * colour[channel]!);
-      const filter = f((1 - opacity) * colour[channel]!);
-      for (let x = 0; x < width; x++) {
-        const i = y * width + x;
-        if (shape[i] === 0) continue;
-        const a = f(f(shape[i]! * (tone ? tone[i]! : 65535)) * COVERAGE);
-        const before = row[x * 4 + channel]!;
-        row[x * 4 + channel] = f(before + f(a * f(f(opaque + f(filter * before)) - before)));
-      }
+    if (k === own.first) {
+      own.backing.set(row);
+      own.used.fill(0);
+    }
+    printBeside(layer, width, y, row, own);
+  }
+}
+
+function printLayer(
+  { shape, tone, colour, opacity }: PrintLayer,
+  width: number,
+  y: number,
+  row: Float32Array,
+): void {
+  for (let channel = 0; channel < 3; channel++) {
+    const opaque = f(opacity * colour[channel]!);
+    const filter = f((1 - opacity) * colour[channel]!);
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (shape[i] === 0) continue;
+      const a = f(f(shape[i]! * (tone ? tone[i]! : 65535)) * COVERAGE);
+      const before = row[x * 4 + channel]!;
+      row[x * 4 + channel] = f(before + f(a * f(f(opaque + f(filter * before)) - before)));
     }
   }
 }
 
-/** Whether a layer is the first of some that lie beside each other. */
-export function startsGroup(layers: readonly PrintLayer[], k: number): boolean {
-  return !layers[k]!.beside && layers[k + 1]?.beside === true;
-}
-
-/** One row of a layer beside others: on `backing` as long as there is room, on what is there beyond that. */
+/** One row of a layer of a group: on what lies there without it as long as there is room, on what is there beyond that. */
 function printBeside(
   { shape, tone, colour, opacity }: PrintLayer,
   width: number,
   y: number,
   row: Float32Array,
-  backing: Float32Array,
-  used: Float32Array,
+  { backing, used }: GroupRows,
 ): void {
   for (let x = 0; x < width; x++) {
     const i = y * width + x;
