@@ -4,7 +4,7 @@ import { ARRANGEMENTS, arrangeDots, arrangementOf } from '@/core/checks';
 import { ENCODE_TABLE, type LinearRgb, layerOver, linearFromRgb8, parseHexColour } from '@/core/colour';
 import type { PlatePlane } from '@/core/fit';
 import { PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
-import { FilmTones, plateBits, predictPrint, shiftCost } from '@/core/pipeline';
+import { plateBits, predictPrint, shiftCost } from '@/core/pipeline';
 import { ThresholdTiles } from '@/core/screening';
 import { changePlates, createJobSheet } from '@/core/separation';
 import { type JobSheet, parseJobSheet } from '@/core/sheet';
