@@ -90,6 +90,17 @@ await page.getByRole('button', { name: 'Dots seen from' }).click();
 await page.getByRole('option', { name: 'from 2 m' }).click();
 await settle();
 await picture('dots-from-afar');
+await page.getByRole('button', { name: 'Dots seen from' }).click();
+await page.getByRole('option', { name: 'close up' }).click();
+await scrollTo('Dots that meet');
+await sheet.getByRole('radio', { name: /interlocked/ }).click();
+await sheet
+  .getByText(/^shifts by/)
+  .first()
+  .waitFor({ timeout: 30_000 });
+await settle();
+await picture('interlocked');
+await page.keyboard.press('Control+z');
 await page.keyboard.press('p');
 await page.keyboard.press('0');
 await scrollTo('From film to print');

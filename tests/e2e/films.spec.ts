@@ -41,6 +41,30 @@ async function fingerprints(page: Page): Promise<Map<string, string>> {
   return found;
 }
 
+test('dots that meet are set to interlock, by one undoable gesture, and say what a shift costs', async ({
+  page,
+}) => {
+  const blend = `<svg xmlns="http://www.w3.org/2000/svg" width="4in" height="2in" viewBox="0 0 400 200">
+    <defs><linearGradient id="g"><stop offset="0.25" stop-color="#f0b030"/><stop offset="0.75" stop-color="#d8412f"/></linearGradient></defs>
+    <rect width="400" height="120" fill="url(#g)"/><rect y="130" width="190" height="70" fill="#f0b030"/><rect x="210" y="130" width="190" height="70" fill="#d8412f"/>
+  </svg>`;
+  await page.goto('/');
+  await chooseArtwork(page, temporaryFile('blend.svg', blend));
+  await page.waitForURL(/\/jobs\/[0-9a-f-]{36}$/);
+  await settled(page);
+  await page.getByRole('tab', { name: 'Dots' }).click();
+  const ways = page.getByRole('radiogroup', { name: 'How dots that meet lie' });
+  await expect(ways.getByRole('radio', { name: /one angle/ })).toBeChecked({ timeout: 20_000 });
+  await expect(ways.getByText(/^shifts by \d/)).toHaveCount(4, { timeout: 30_000 });
+  await ways.getByRole('radio', { name: /interlocked/ }).click();
+  await expect(ways.getByRole('radio', { name: /interlocked/ })).toBeChecked();
+  await expect(page.getByTestId('save-state')).toHaveText('saved');
+  await page.reload();
+  await expect(ways.getByRole('radio', { name: /interlocked/ })).toBeChecked({ timeout: 20_000 });
+  await page.keyboard.press('Control+z');
+  await expect(ways.getByRole('radio', { name: /one angle/ })).toBeChecked();
+});
+
 test('files are what was ticked, called as the pattern says', async ({ page }) => {
   await openSign(page, 'harbour sign.svg');
   await page.getByRole('tab', { name: 'Film' }).click();

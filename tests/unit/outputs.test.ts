@@ -246,6 +246,63 @@ test('gain, readings of a wedge, dispersed dots: film tones follow', async () =>
   for (const each of [plain, gained, measured, dispersed]) expect(each.solid).toBe(1);
 }, 240_000);
 
+test('films of inks that interlock have no ink in common, and together fill a blend of the two', async () => {
+  const blend = path.join(folder, 'blend.svg');
+  // From gold to coral over two inches, between an inch of each.
+  writeFileSync(
+    blend,
+    `<svg xmlns="http://www.w3.org/2000/svg" width="4in" height="2in" viewBox="0 0 400 200">
+  <defs><linearGradient id="g"><stop offset="0.25" stop-color="#f0b030"/><stop offset="0.75" stop-color="#d8412f"/></linearGradient></defs>
+  <rect width="400" height="200" fill="url(#g)"/></svg>`,
+  );
+  const target = path.join(folder, 'interlocked');
+  const result = run(
+    'separate',
+    blend,
+    ...['--width', '4in', '--garment', '#101820', '--out', target, '--dpi', '720', '--sheet', '6x4in'],
+    ...['--inks', 'gold=#f0b030,coral=#d8412f', '--geometry', 'interlocked', '--angle', '0', '--gain', '0'],
+    ...['--marks', 'none', '--formats', 'tiff', '--date', '2026-03-14', '--background', 'keep'],
+  );
+  expect(result).toEqual({ status: 0, err: '' });
+  const films = readdirSync(target).filter((name) => name.endsWith('.tif'));
+  const [gold, coral] = await Promise.all(
+    ['gold', 'coral'].map((ink) =>
+      grey(
+        path.join(
+          target,
+          films.find((name) => name.includes(ink))!,
+        ),
+      ),
+    ),
+  );
+  // The print is 4 x 2 in in the middle of the sheet; the blend is its middle half, counted in whole cells of 16 pixels.
+  const count = (x: number, width: number) => {
+    const found = { gold: 0, coral: 0, both: 0, all: 0 };
+    for (let dy = 0; dy < 480; dy++) {
+      for (let dx = 0; dx < width; dx++) {
+        const at = (1 * 720 + 480 + dy) * gold!.width + 720 + x + dx;
+        const one = gold!.data[at * gold!.channels]! < 128;
+        const other = coral!.data[at * coral!.channels]! < 128;
+        found.all++;
+        if (one) found.gold++;
+        if (other) found.coral++;
+        if (one && other) found.both++;
+      }
+    }
+    return found;
+  };
+  for (const share of [0.3, 0.5, 0.7]) {
+    const found = count(Math.round(720 + 1440 * share) - 40, 80);
+    expect(found.both).toBe(0);
+    expect((found.gold + found.coral) / found.all).toBeGreaterThan(0.99);
+    // Dots stand in for the blend in steps of the artwork's own colours; how it runs between its ends is its own matter.
+    expect(found.gold / found.all).toBeLessThan(0.99);
+    expect(found.coral / found.all).toBeLessThan(0.99);
+  }
+  expect(count(200, 160)).toMatchObject({ gold: 160 * 480, coral: 0 });
+  expect(count(2500, 160)).toMatchObject({ gold: 0, coral: 160 * 480 });
+}, 120_000);
+
 test('the film of a step wedge has the tones that its figures say', async () => {
   const target = path.join(folder, 'steps');
   mkdirSync(target);
