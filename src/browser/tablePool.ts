@@ -87,7 +87,8 @@ export class TablePool {
     try {
       return await this.drawNow(orders);
     } finally {
-      if (--this.drawing === 0) void this.aside?.api.resume();
+      this.drawing = Math.max(0, this.drawing - 1);
+      if (this.drawing === 0) void this.aside?.api.resume();
     }
   }
 
@@ -243,6 +244,7 @@ export class TablePool {
     clearTimeout(this.asideEnds);
     this.endAside();
     this.asked = 0;
+    this.drawing = 0;
     this.started = null;
     this.last = null;
     this.isReading = false;

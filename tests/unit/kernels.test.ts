@@ -75,7 +75,8 @@ describe('compiled kernels give the bytes of their plain twins', () => {
 
   it('printView, with tone and without, drawn down and one to one', () => {
     const next = random(3);
-    const [width, height] = [101, 37];
+    // More rows than are printed at a time.
+    const [width, height] = [101, 237];
     const count = width * height;
     const layer = (toned: boolean) => ({
       shape: Uint8Array.from({ length: count }, (_, i) => (i % width < 40 || next() < 0.3 ? 0 : 255)),

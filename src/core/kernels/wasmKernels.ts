@@ -62,6 +62,8 @@ const PAGE = 65536;
 const CODES_AT = PAGE;
 const TILE_AT = PAGE + 4096;
 const ALIGN = 16;
+/** Rows of the planes that are printed at a time. */
+const PRINT_ROWS = 96;
 
 /** The compiled kernels over one memory of their own. Not to be shared between threads. */
 class WasmKernels implements Kernels {
@@ -145,8 +147,10 @@ class WasmKernels implements Kernels {
 
   printView = (args: PrintArguments): void => {
     const { layers, width, height, ground, across, down, codes, out } = args;
-    const count = width * height;
     const groups = groupsOf(layers);
+    // A part of the rows at a time: all planes of a view would take tens of megabytes, which this memory never gives back.
+    const most = Math.min(height, Math.max(PRINT_ROWS, down.taps));
+    const count = width * most;
     const [rowAt, sumAt, acrossAt, weightsAt, codesAt, lineAt, ...layersAt] = this.place(
       width * 16,
       width * 16,
@@ -161,10 +165,6 @@ class WasmKernels implements Kernels {
     new Int32Array(this.memory.buffer, acrossAt, across.count).set(across.from);
     new Float32Array(this.memory.buffer, weightsAt, across.weights.length).set(across.weights);
     this.bytes(codesAt, codes.length).set(codes);
-    layers.forEach(({ shape, tone }, k) => {
-      this.bytes(layersAt[2 * k]!, count).set(shape);
-      if (tone) new Uint16Array(this.memory.buffer, layersAt[2 * k + 1]!, count).set(tone);
-    });
     const parts = layers.map(({ colour, opacity }) => [
       ...colour.map((part) => opacity * part),
       ...colour.map((part) => (1 - opacity) * part),
@@ -172,7 +172,20 @@ class WasmKernels implements Kernels {
     const sums = this.bytes(sumAt, width * 16);
     const line = this.bytes(lineAt, across.count * 4);
     let printed = -1;
+    let [top, bottom] = [0, 0];
     for (let y = 0; y < down.count; y++) {
+      if (down.from[y]! < top || down.from[y]! + down.taps > bottom) {
+        top = down.from[y]!;
+        bottom = Math.min(height, top + most);
+        printed = -1;
+        layers.forEach(({ shape, tone }, k) => {
+          const part = (bottom - top) * width;
+          this.bytes(layersAt[2 * k]!, part).set(shape.subarray(top * width, bottom * width));
+          if (!tone) return;
+          const words = new Uint16Array(this.memory.buffer, layersAt[2 * k + 1]!, part);
+          words.set(tone.subarray(top * width, bottom * width));
+        });
+      }
       sums.fill(0);
       for (let t = 0; t < down.taps; t++) {
         const weight = down.weights[y * down.taps + t]!;
@@ -181,8 +194,8 @@ class WasmKernels implements Kernels {
           printed = down.from[y]! + t;
           this.kernels.groundRow(rowAt, width, ...ground);
           layers.forEach(({ tone, group }, k) => {
-            const shapeAt = layersAt[2 * k]! + printed * width;
-            const toneAt = tone ? layersAt[2 * k + 1]! + printed * width * 2 : 0;
+            const shapeAt = layersAt[2 * k]! + (printed - top) * width;
+            const toneAt = tone ? layersAt[2 * k + 1]! + (printed - top) * width * 2 : 0;
             let own = -1;
             groups.forEach((each, g) => {
               if (each.group === group) own = g;
