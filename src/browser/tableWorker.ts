@@ -58,8 +58,7 @@ import {
 import { type Grating, ThresholdTiles } from '@/core/screening';
 import type { LabelMap } from '@/core/separation';
 import type { JobSheet, Plate } from '@/core/sheet';
-import { SURVEYOR } from './requests';
-import type { DrawnBand, DrawRequest, ReadRequest, Subject } from './requests';
+import { type DrawnBand, type DrawRequest, type ReadRequest, SURVEYOR, type Subject } from './requests';
 import { TileStore } from './tileStore';
 import { fillPixels, pastePixels, shadeBeyond } from './windowPixels';
 

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { ARRANGEMENTS, arrangeDots, arrangementOf } from '@/core/checks';
-import { ENCODE_TABLE, type LinearRgb, layerOver, linearFromRgb8, parseHexColour } from '@/core/colour';
+import { type LinearRgb, layerOver, printOver, linearFromRgb8, parseHexColour } from '@/core/colour';
 import type { PlatePlane } from '@/core/fit';
 import { PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import { plateBits, predictPrint, shiftCost } from '@/core/pipeline';
@@ -169,7 +169,18 @@ describe('the print of dots that interlock', () => {
     expect(Math.max(...other.map((value, channel) => Math.abs(value - expected[channel]!)))).toBeGreaterThan(
       4 * step,
     );
-    expect(ENCODE_TABLE.length).toBeGreaterThan(255);
+  });
+
+  it('takes a second pass of a screen for what it is: on its own dots and beside them, not beside them alone', () => {
+    const sheet = sheetOf();
+    const [id] = coloursOf(sheet) as [string];
+    const twice = { ...sheet, run: [...sheet.run, { kind: 'screen' as const, plateId: id }] };
+    const { colour, opacity } = sheet.plates.find((plate) => plate.id === id)!.ink;
+    const optics = { colour: linearFromRgb8(parseHexColour(colour)), opacity };
+    const pass = (under: LinearRgb): LinearRgb => printOver(under, optics, 0.6);
+    mean(twice, [0.6, 0, 0], false).forEach((value, channel) =>
+      expect(Math.abs(value - pass(pass(GROUND))[channel]!)).toBeLessThan(1 / 255),
+    );
   });
 
   it('suffers more than one of independent dots when a plate lies off, and grows with the distance', () => {

@@ -1,6 +1,6 @@
 import { changePlates } from '../separation';
 import { findAngles } from '../screening';
-import type { JobSheet } from '../sheet';
+import { type JobSheet, LIMITS } from '../sheet';
 
 /** How the dots of plates stand to each other. */
 export const ARRANGEMENTS = ['rotated', 'one-angle', 'interlocked', 'dispersed'] as const;
@@ -61,7 +61,8 @@ export function arrangeDots(
   const taken = sheet.plates
     .filter((plate) => !known.includes(plate.id))
     .map(({ screen }) => screen.interlock);
-  const free = [1, 2, 3].find((group) => !taken.includes(group)) ?? 1;
+  const groups = Array.from({ length: LIMITS.maxGroups }, (_, k) => k + 1);
+  const free = groups.find((group) => !taken.includes(group)) ?? 1;
   return changePlates(sheet, known, ({ screen }) => ({
     screen: { ...screen, screening: 'grid', interlock: free, lpi, angleDeg },
   }));

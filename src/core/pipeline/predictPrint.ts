@@ -44,13 +44,15 @@ export function predictPrint(
   const byId = new Map(planes.planes.map((plane) => [plane.plate.id, plane]));
   // Inks and order come from the sheet: the planes may be those of an earlier state with the same plates.
   const printed = passes(sheet).slice(0, options.passes ?? undefined);
-  const layers = printed.flatMap((plate): PrintLayer[] => {
+  const layers = printed.flatMap((plate, k): PrintLayer[] => {
     const plane = byId.get(plate.id);
     if (!plane || options.lifted?.has(plate.id)) return [];
     const { colour, opacity } = plate.ink;
     // Real dots lie where they lie; only tones stand for areas that are apart.
     const { interlock, screening } = plate.screen;
-    const group = plane.tone && screening === 'grid' ? interlock : null;
+    // A second pass of a screen lies on its own dots, not beside them.
+    const again = printed.findIndex((each) => each.id === plate.id) < k;
+    const group = plane.tone && screening === 'grid' && !again ? interlock : null;
     const ink = { colour: linearFromRgb8(parseHexColour(colour)), opacity };
     return [{ shape: plane.shape, tone: plane.tone, ...ink, group }];
   });
