@@ -59,6 +59,12 @@ test('dots that meet are set to interlock, by one undoable gesture, and say what
   await ways.getByRole('radio', { name: /interlocked/ }).click();
   await expect(ways.getByRole('radio', { name: /interlocked/ })).toBeChecked();
   await expect(page.getByTestId('save-state')).toHaveText('saved');
+  // Keys go on working where the click has left the focus.
+  await page.keyboard.press('Control+z');
+  await expect(ways.getByRole('radio', { name: /one angle/ })).toBeChecked();
+  await page.keyboard.press('Control+Shift+z');
+  await expect(ways.getByRole('radio', { name: /interlocked/ })).toBeChecked();
+  await expect(page.getByTestId('save-state')).toHaveText('saved');
   await page.reload();
   await expect(ways.getByRole('radio', { name: /interlocked/ })).toBeChecked({ timeout: 20_000 });
   await page.keyboard.press('Control+z');

@@ -14,6 +14,9 @@ export interface KeyAction {
   readonly letGo?: () => void;
 }
 
+/** Roles that the package takes for fields, though nobody types in them: whoever clicked on one goes on with keys. */
+const NOT_TYPING = ['radio', 'slider'] as const;
+
 /** Sets the keys of a page. They rest while somebody types. */
 export function useKeys(actions: readonly KeyAction[]): void {
   const find = (event: KeyboardEvent) => {
@@ -40,7 +43,13 @@ export function useKeys(actions: readonly KeyAction[]): void {
       event.preventDefault();
       action.act(event);
     },
+    { enableOnFormTags: NOT_TYPING },
     [actions],
   );
-  useHotkeys('*', (event) => find(event)?.letGo?.(), { keyup: true, keydown: false }, [actions]);
+  useHotkeys(
+    '*',
+    (event) => find(event)?.letGo?.(),
+    { keyup: true, keydown: false, enableOnFormTags: NOT_TYPING },
+    [actions],
+  );
 }
