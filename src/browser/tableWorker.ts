@@ -46,7 +46,7 @@ import {
   viewLevel,
   widerView,
 } from '@/core/pipeline';
-import { Arena, KeptMemory } from '@/core/raster';
+import { Arena, StageMemory } from '@/core/raster';
 import {
   ARRANGEMENTS,
   type Arrangement,
@@ -96,8 +96,9 @@ class TableWorker {
   private readonly tiles = new TileStore(self.name === SURVEYOR ? SURVEY_BUDGET : VIEW_BUDGET);
   private readonly thresholds = new ThresholdTiles();
   private readonly tones = new FilmTones();
-  private readonly memory = new KeptMemory();
-  private readonly stages = new FitStages();
+  private readonly scratch = new Arena();
+  private readonly labelMemory = new StageMemory(this.scratch);
+  private readonly stages = new FitStages(this.scratch);
   private readonly differences = new DifferencePainter();
   private latest = 0;
   private held: PromiseWithResolvers<void> | null = null;
@@ -154,9 +155,10 @@ class TableWorker {
     const shown = away ? widerView(view, stepBackMargin(view, awayM)) : view;
     const level = viewLevel(sheet, shown, subject === 'dots');
     if (subject === 'artwork') return this.artwork(request, level, view, null);
-    const planes = await this.evaluate(request, level);
-    if (!planes) return null;
     const kernels = await this.loadKernels();
+    const planes = await this.evaluate(request, level);
+    // A newer drawing's planes may have taken these planes' place.
+    if (!planes || request.ticket < this.latest) return null;
     const pixels = await this.picture(request, level, shown, planes, kernels);
     return pixels && away ? stepBack(pixels, view, awayM) : pixels;
   }
@@ -228,10 +230,13 @@ class TableWorker {
       const wanted = expandRect(region, FIT_ROOM_PX);
       const art: RgbaPlane = await this.tiles.read(sheet, plateArtworkNeed(job, grid, wanted));
       if (request.ticket < this.latest) return null;
-      labels = labelsForPlates(job, grid, wanted, art);
+      // Both are overwritten from here on.
+      [this.labels, this.planes] = [null, null];
+      labels = labelsForPlates({ ...job, memory: this.labelMemory.renew() }, grid, wanted, art);
       this.labels = { key: labelKey, value: labels };
     }
-    const planes = platesOfLabels({ ...job, memory: this.memory }, grid, labels, this.stages);
+    this.planes = null;
+    const planes = platesOfLabels(job, grid, labels, this.stages);
     this.planes = { key, value: planes, valid: expandRect(labels.rect, -margin) };
     return planes;
   }

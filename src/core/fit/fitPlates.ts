@@ -1,6 +1,8 @@
 import {
   type Allocator,
+  type Arena,
   type RasterKernels,
+  StageMemory,
   clearFrom,
   forEachRun,
   isEmpty,
@@ -59,6 +61,16 @@ interface Kept<T> {
 export class FitStages {
   private labels: LabelMap | null = null;
   private readonly kept = new Map<string, Kept<unknown>>();
+  private readonly memories = new Map<string, StageMemory>();
+  private readonly shared: Arena | null;
+
+  /**
+   * @param shared scratch memory of stages that keep theirs from one time to the next: what `fitPlates` gave before is then
+   * overwritten by what it gives next. Null: memory is fitPlates' own.
+   */
+  constructor(shared: Arena | null = null) {
+    this.shared = shared;
+  }
 
   /** Forgets what was made from other labels. */
   begin(labels: LabelMap): void {
@@ -66,12 +78,24 @@ export class FitStages {
     this.labels = labels;
   }
 
-  stage<T>(name: string, key: string, make: () => T): T {
+  stage<T>(name: string, key: string, memory: Allocator, make: (memory: Allocator) => T): T {
     const last = this.kept.get(name);
     if (last?.key === key) return last.value as T;
-    const value = make();
+    // From here on what was kept may be overwritten.
+    this.kept.delete(name);
+    const value = make(this.memoryOf(name) ?? memory);
     this.kept.set(name, { key, value });
     return value;
+  }
+
+  private memoryOf(name: string): StageMemory | null {
+    if (!this.shared) return null;
+    let memory = this.memories.get(name);
+    if (!memory) {
+      memory = new StageMemory(this.shared);
+      this.memories.set(name, memory);
+    }
+    return memory.renew();
   }
 }
 
@@ -94,25 +118,27 @@ export function fitPlates(
   const radii = fitRadii(sheet, pxPerMm);
   stages.begin(labels);
   const spreadKey = `${draftsKey(sheet)}|${radii.spread}`;
-  const made = stages.stage('drafts', spreadKey, () => {
-    const drafts = platesFromLabels(labels, sheet, memory);
-    if (radii.spread > 0) spreadIntoBare(drafts, width, height, radii.spread, kernels, memory);
+  const made = stages.stage('drafts', spreadKey, memory, (own) => {
+    const drafts = platesFromLabels(labels, sheet, own);
+    if (radii.spread > 0) spreadIntoBare(drafts, width, height, radii.spread, kernels, own);
     return drafts;
   });
-  const chokedHighlights = stages.stage('highlights', `${spreadKey}|${radii.highlightChoke}`, () =>
+  const highlightKey = `${spreadKey}|${radii.highlightChoke}`;
+  const chokedHighlights = stages.stage('highlights', highlightKey, memory, (own) =>
     made.drafts.map(({ plate, shape }) => {
       if (plate.role !== 'highlight' || !(radii.highlightChoke > 0) || isEmpty(shape)) return shape;
-      const choked = copyOf(shape, memory);
-      chokeShape(choked, shape, width, height, radii.highlightChoke, kernels, memory);
+      const choked = copyOf(shape, own);
+      chokeShape(choked, shape, width, height, radii.highlightChoke, kernels, own);
       return choked;
     }),
   );
   const base = (): MadeBase => {
-    const under = stages.stage('under', `${spreadKey}|${radii.underDark}`, () =>
-      runUnderDark(made, width, height, radii.underDark, kernels, memory),
+    const underKey = `${spreadKey}|${radii.underDark}`;
+    const under = stages.stage('under', underKey, memory, (own) =>
+      runUnderDark(made, width, height, radii.underDark, kernels, own),
     );
-    return stages.stage('base', `${spreadKey}|${radii.underDark}|${radii.baseChoke}|${radii.keep}`, () =>
-      chokeBase(made, under, width, height, radii, kernels, memory),
+    return stages.stage('base', `${underKey}|${radii.baseChoke}|${radii.keep}`, memory, (own) =>
+      chokeBase(made, under, width, height, radii, kernels, own),
     );
   };
   const indexOf = new Map(made.drafts.map(({ plate }, index) => [plate.id, index]));

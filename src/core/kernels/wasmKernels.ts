@@ -1,5 +1,5 @@
 import { type G4Encoder, RUN_CODES } from '../formats';
-import { type PrintArguments, groupsOf } from '../raster';
+import { type PrintArguments, type PrintLayer, groupsOf } from '../raster';
 import { type ScreenArguments, type ThresholdTile, tilePosition } from '../screening';
 import type { Kernels } from './kernels';
 
@@ -23,7 +23,19 @@ interface KernelExports {
     nearest: number,
   ): void;
   groundRow(row: number, width: number, r: number, g: number, b: number): void;
-  printLayer(row: number, width: number, shape: number, tone: number, ...parts: number[]): void;
+  /** The last six: opacity times the ink's linear light by channel, and what shines through it. */
+  printLayer(
+    row: number,
+    width: number,
+    shape: number,
+    tone: number,
+    r: number,
+    g: number,
+    b: number,
+    throughR: number,
+    throughG: number,
+    throughB: number,
+  ): void;
   printBeside(
     row: number,
     backing: number,
@@ -31,7 +43,12 @@ interface KernelExports {
     width: number,
     shape: number,
     tone: number,
-    ...parts: number[]
+    r: number,
+    g: number,
+    b: number,
+    throughR: number,
+    throughG: number,
+    throughB: number,
   ): void;
   addRow(sum: number, row: number, width: number, weight: number): void;
   encodeRow(
@@ -165,10 +182,6 @@ class WasmKernels implements Kernels {
     new Int32Array(this.memory.buffer, acrossAt, across.count).set(across.from);
     new Float32Array(this.memory.buffer, weightsAt, across.weights.length).set(across.weights);
     this.bytes(codesAt, codes.length).set(codes);
-    const parts = layers.map(({ colour, opacity }) => [
-      ...colour.map((part) => opacity * part),
-      ...colour.map((part) => (1 - opacity) * part),
-    ]);
     const sums = this.bytes(sumAt, width * 16);
     const line = this.bytes(lineAt, across.count * 4);
     let printed = -1;
@@ -192,28 +205,29 @@ class WasmKernels implements Kernels {
         if (weight === 0) continue;
         if (printed !== down.from[y]! + t) {
           printed = down.from[y]! + t;
-          this.kernels.groundRow(rowAt, width, ...ground);
-          layers.forEach(({ tone, group }, k) => {
+          this.kernels.groundRow(rowAt, width, ground[0], ground[1], ground[2]);
+          for (let k = 0; k < layers.length; k++) {
+            const layer = layers[k]!;
             const shapeAt = layersAt[2 * k]! + (printed - top) * width;
-            const toneAt = tone ? layersAt[2 * k + 1]! + (printed - top) * width * 2 : 0;
+            const toneAt = layer.tone ? layersAt[2 * k + 1]! + (printed - top) * width * 2 : 0;
             let own = -1;
-            groups.forEach((each, g) => {
-              if (each.group === group) own = g;
+            for (let g = 0; g < groups.length; g++) {
+              const each = groups[g]!;
+              if (each.group === layer.group) own = g;
               else if (k > each.first && k < each.last) {
-                this.kernels.printLayer(groupsAt[2 * g]!, width, shapeAt, toneAt, ...parts[k]!);
+                this.printRow(groupsAt[2 * g]!, width, shapeAt, toneAt, layer);
               }
-            });
-            if (own < 0) {
-              this.kernels.printLayer(rowAt, width, shapeAt, toneAt, ...parts[k]!);
-              return;
             }
-            const [backingAt, usedAt] = [groupsAt[2 * own]!, groupsAt[2 * own + 1]!];
-            if (k === groups[own]!.first) {
-              this.bytes(backingAt, width * 16).set(this.bytes(rowAt, width * 16));
-              this.bytes(usedAt, width * 4).fill(0);
+            if (own < 0) this.printRow(rowAt, width, shapeAt, toneAt, layer);
+            else {
+              const [backingAt, usedAt] = [groupsAt[2 * own]!, groupsAt[2 * own + 1]!];
+              if (k === groups[own]!.first) {
+                this.bytes(backingAt, width * 16).set(this.bytes(rowAt, width * 16));
+                this.bytes(usedAt, width * 4).fill(0);
+              }
+              this.printRow(rowAt, width, shapeAt, toneAt, layer, backingAt, usedAt);
             }
-            this.kernels.printBeside(rowAt, backingAt, usedAt, width, shapeAt, toneAt, ...parts[k]!);
-          });
+          }
         }
         this.kernels.addRow(sumAt, rowAt, width, weight);
       }
@@ -230,6 +244,49 @@ class WasmKernels implements Kernels {
       out.set(line, y * across.count * 4);
     }
   };
+
+  /** One row of a layer, beside the other layers of its group where it has one; called for every row, so it makes no objects. */
+  private printRow(
+    row: number,
+    width: number,
+    shape: number,
+    tone: number,
+    { colour, opacity }: PrintLayer,
+    backing = 0,
+    used = 0,
+  ): void {
+    const through = 1 - opacity;
+    const [r, g, b] = colour;
+    if (used === 0) {
+      this.kernels.printLayer(
+        row,
+        width,
+        shape,
+        tone,
+        opacity * r,
+        opacity * g,
+        opacity * b,
+        through * r,
+        through * g,
+        through * b,
+      );
+      return;
+    }
+    this.kernels.printBeside(
+      row,
+      backing,
+      used,
+      width,
+      shape,
+      tone,
+      opacity * r,
+      opacity * g,
+      opacity * b,
+      through * r,
+      through * g,
+      through * b,
+    );
+  }
 
   screenStrip = (args: ScreenArguments): void => {
     const { shape, tone, width, rows, tile, out } = args;

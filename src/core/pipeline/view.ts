@@ -75,24 +75,24 @@ export function clipToPrint(sheet: JobSheet, view: View): ViewPart | null {
 
 /** A plane of the level's region averaged by area to a window, along one side. */
 function spans(count: number, originPx: number, pixelsPerStep: number, available: number): Spans {
-  const firsts = new Int32Array(count);
-  const parts: number[][] = [];
-  let taps = 1;
+  // A step of this length touches at most so many pixels, and near its ends perhaps one fewer.
+  const taps = Math.max(1, Math.min(available, Math.ceil(pixelsPerStep) + 1));
+  const from = new Int32Array(count);
+  const weights = new Float32Array(count * taps);
   for (let k = 0; k < count; k++) {
     const a = Math.max(0, originPx + k * pixelsPerStep);
     const b = Math.min(available, originPx + (k + 1) * pixelsPerStep);
     const first = Math.min(available - 1, Math.floor(a));
     const last = Math.min(available - 1, Math.max(first, Math.ceil(b) - 1));
-    const covered: number[] = [];
-    for (let i = first; i <= last; i++) covered.push(Math.max(0, Math.min(b, i + 1) - Math.max(a, i)));
-    const sum = covered.reduce((total, part) => total + part, 0);
-    parts.push(sum > 0 ? covered.map((part) => part / sum) : [1]);
-    firsts[k] = first;
-    taps = Math.max(taps, covered.length);
+    let sum = 0;
+    for (let i = first; i <= last; i++) sum += Math.max(0, Math.min(b, i + 1) - Math.max(a, i));
+    from[k] = Math.min(first, available - taps);
+    for (let i = first; i <= last; i++) {
+      const covered = Math.max(0, Math.min(b, i + 1) - Math.max(a, i));
+      weights[k * taps + i - from[k]!] = sum > 0 ? covered / sum : 1;
+      if (!(sum > 0)) break;
+    }
   }
-  const weights = new Float32Array(count * taps);
-  const from = firsts.map((first) => Math.min(first, available - taps));
-  parts.forEach((covered, k) => weights.set(covered, k * taps + firsts[k]! - from[k]!));
   return { count, from, taps, weights };
 }
 

@@ -74,13 +74,27 @@ export class Arena implements Allocator {
   }
 }
 
-/** Fresh memory for planes that are kept, one block used again and again for scratch work. */
-export class KeptMemory implements Allocator {
-  private readonly arena = new Arena();
+/**
+ * Memory of a stage whose result is kept until it is made anew: `renew` takes everything back, so that the planes to come lie where
+ * the last ones lay. Scratch work has a block that stages share.
+ */
+export class StageMemory implements Allocator {
+  private readonly kept = new Arena();
+  private readonly shared: Arena;
   private depth = 0;
 
+  constructor(shared: Arena) {
+    this.shared = shared;
+  }
+
+  /** What was handed out is done with. */
+  renew(): this {
+    this.kept.reset();
+    return this;
+  }
+
   private get from(): Allocator {
-    return this.depth > 0 ? this.arena : FRESH_MEMORY;
+    return this.depth > 0 ? this.shared : this.kept;
   }
 
   bytes(count: number): Uint8Array {
@@ -102,10 +116,10 @@ export class KeptMemory implements Allocator {
   scratch<T>(work: () => T): T {
     this.depth++;
     try {
-      return this.arena.scratch(work);
+      return this.shared.scratch(work);
     } finally {
       this.depth--;
-      if (this.depth === 0) this.arena.reset();
+      if (this.depth === 0) this.shared.reset();
     }
   }
 }

@@ -1,4 +1,4 @@
-export { Arena, FRESH_MEMORY, KeptMemory, type Allocator } from './allocator';
+export { Arena, FRESH_MEMORY, StageMemory, type Allocator } from './allocator';
 export { PLAIN_RASTER_KERNELS, type RasterKernels } from './kernels';
 export { markNearBoundary, nearBoundaryHalo } from './markNearBoundary';
 export { clearFrom, forEachRun, isEmpty, keepIn, orInto, runEnd, wordsOf } from './masks';

@@ -84,7 +84,7 @@ export function expandLabels(
   const { width, height } = shares;
   if (width === 0 || height === 0) return;
   const uniform = uniformCells(shares, memory);
-  const columns = cellColumns(mapping, target, width);
+  const columns = cellColumns(mapping, target, width, memory);
   const mix = new TopTwo();
   const wx = new Float64Array(4);
   const wy = new Float64Array(4);
@@ -94,8 +94,10 @@ export function expandLabels(
     const ay = clamp((printY + 0.5) * mapping.scaleY - 0.5 + mapping.offsetY, 0, height - 1);
     const cellY = Math.min(height - 1, Math.floor(ay));
     catmullRom(ay - cellY, wy);
-    for (let c = 0; c < columns.length; c++) {
-      const { cellX, from, to } = columns[c]!;
+    for (let c = 0; c < columns.count; c++) {
+      const cellX = columns.cell[c]!;
+      const from = columns.from[c]!;
+      const to = columns.to[c]!;
       const label = uniform.cells[cellY * uniform.stride + cellX]!;
       if (label !== MIXED) {
         if (label !== BARE) map.first.fill(label, row * target.width + from, row * target.width + to);
@@ -122,25 +124,37 @@ function clamp(value: number, low: number, high: number): number {
   return value < low ? low : value > high ? high : value;
 }
 
-interface CellRun {
-  readonly cellX: number;
-  readonly from: number;
-  readonly to: number;
+/** Runs of print columns that fall between the same two artwork columns. */
+interface CellRuns {
+  readonly count: number;
+  readonly cell: Int32Array;
+  readonly from: Int32Array;
+  /** Excluded. */
+  readonly to: Int32Array;
 }
 
-/** Runs of print columns that fall between the same two artwork columns. */
-function cellColumns(mapping: PlaneMapping, target: Rect, width: number): CellRun[] {
-  const runs: { cellX: number; from: number; to: number }[] = [];
+function cellColumns(mapping: PlaneMapping, target: Rect, width: number, memory: Allocator): CellRuns {
+  const [cell, from, to] = [
+    memory.ints(target.width),
+    memory.ints(target.width),
+    memory.ints(target.width),
+  ] as const;
+  let count = 0;
   for (let column = 0; column < target.width; column++) {
     const printX = target.x + column;
     if (printX < 0 || printX >= mapping.printWidth) continue;
     const ax = clamp((printX + 0.5) * mapping.scaleX - 0.5 + mapping.offsetX, 0, width - 1);
     const cellX = Math.min(width - 1, Math.floor(ax));
-    const last = runs[runs.length - 1];
-    if (last && last.cellX === cellX && last.to === column) last.to = column + 1;
-    else runs.push({ cellX, from: column, to: column + 1 });
+    if (count > 0 && cell[count - 1] === cellX && to[count - 1] === column) {
+      to[count - 1] = column + 1;
+      continue;
+    }
+    cell[count] = cellX;
+    from[count] = column;
+    to[count] = column + 1;
+    count++;
   }
-  return runs;
+  return { count, cell, from, to };
 }
 
 /** For each cell (between a pixel and its right and lower neighbours) the label of all 4 by 4 pixels it depends on, or MIXED. */

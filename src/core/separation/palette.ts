@@ -121,7 +121,8 @@ export class PaletteLookup {
         if (((candidates >>> i) & 1) === 0) continue;
         for (let j = i + 1; j < this.count; j++) {
           if (((candidates >>> j) & 1) === 0) continue;
-          for (const linear of [false, true]) {
+          for (let space = 0; space < 2; space++) {
+            const linear = space === 1;
             const t = this.project(i, j, r, g, b, linear);
             const rest = linear ? this.residualLight(i, j, t, r, g, b) : this.residual(i, j, t, r, g, b);
             // A mixture must explain clearly more than what was found before it.
@@ -143,12 +144,13 @@ export class PaletteLookup {
   /** Share of colour i on the line between i and j, nearest to the pixel; 0..1. */
   private project(i: number, j: number, r: number, g: number, b: number, linear: boolean): number {
     const table = linear ? this.light : this.codes;
-    const pixel = linear ? [LINEAR_OF_CODE8[r]!, LINEAR_OF_CODE8[g]!, LINEAR_OF_CODE8[b]!] : [r, g, b];
     let dot = 0;
     let length = 0;
     for (let c = 0; c < 3; c++) {
+      const code = c === 0 ? r : c === 1 ? g : b;
+      const part = linear ? LINEAR_OF_CODE8[code]! : code;
       const d = table[i * 3 + c]! - table[j * 3 + c]!;
-      dot += (pixel[c]! - table[j * 3 + c]!) * d;
+      dot += (part - table[j * 3 + c]!) * d;
       length += d * d;
     }
     return length > 0 ? Math.min(1, Math.max(0, dot / length)) : 1;
