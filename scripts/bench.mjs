@@ -1,5 +1,7 @@
-// npm run bench [-- kernels films table work]: figures and ratios from one run, through the real worker and the real page.
-// Nothing is asserted. `work` is ten minutes of scripted work on the page, and runs only when it is named.
+// npm run bench [-- kernels films table screen work]: figures and ratios from one run, through the real worker and the real page.
+// Nothing is asserted. `screen` compares a film with what a general interpreter needs for it; `work` is ten minutes of scripted work
+// on the page, and runs only when it is named.
+import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -182,18 +184,22 @@ async function measureReadings(page, name) {
   distribution(`${name}: readings`, times.slice(10));
 }
 
-/** Bytes that the page and its workers hold, in MB. */
+/**
+ * What the page and its workers hold, in words: all that is resident, the browser's own program among it, and of that what is the
+ * process's own (memory that no file stands for), which is what the browser's task manager tells.
+ */
 async function pageMemory(browser) {
   const session = await browser.newBrowserCDPSession();
   const { processInfo } = await session.send('SystemInfo.getProcessInfo');
   await session.detach();
-  let most = 0;
+  let most = [0, 0];
   for (const { type, id } of processInfo) {
     if (type !== 'renderer') continue;
     const status = readFileSync(`/proc/${id}/status`, 'utf8');
-    most = Math.max(most, Number(/VmRSS:\s+(\d+)/.exec(status)[1]) / 1024);
+    const mb = (name) => Number(new RegExp(`${name}:\\s+(\\d+)`).exec(status)[1]) / 1024;
+    if (mb('VmRSS') > most[0]) most = [mb('VmRSS'), mb('RssAnon') + mb('VmSwap')];
   }
-  return most;
+  return `${most[0].toFixed(0)} MB resident, ${most[1].toFixed(0)} MB of it its own`;
 }
 
 /** A series of controls, each timed from the gesture to the settled table. */
@@ -245,9 +251,7 @@ async function measurePage(base, id, name) {
   await page.keyboard.press('0');
   await settle(page);
   await measureReadings(page, name);
-  say(
-    `  ${`${name}: memory of the page`.padEnd(34)} ${(await pageMemory(browser)).toFixed(0)} MB after the series`,
-  );
+  say(`  ${`${name}: memory of the page`.padEnd(34)} ${await pageMemory(browser)}, after the series`);
   await browser.close();
 }
 
@@ -317,7 +321,7 @@ async function measureWork(base, id) {
       await page.mouse.move(box.x + box.width * (0.3 + (k % 9) * 0.05), box.y + box.height / 2);
     }
     say(
-      `  ${`after ${minute} min, ${gestures} gestures in the last`.padEnd(42)} ${(await pageMemory(browser)).toFixed(0)} MB`,
+      `  ${`after ${minute} min, ${gestures} gestures in the last`.padEnd(42)} ${await pageMemory(browser)}`,
     );
   }
   await browser.close();
@@ -335,6 +339,98 @@ async function benchKernels() {
     logLevel: 'warning',
   });
   runNode([path.join(scratch, 'kernels.mjs')], { ...process.env, KERAMEUS_ROOT: root });
+}
+
+const PLATE = { width: 3900, height: 5700, dpi: 1440 };
+
+/** A plate of 13 x 19 in at 300 dpi, tones from none to solid all over it; of a mostly empty one three fifths of the squares are bare. */
+function plateBytes(mostlyEmpty) {
+  const { width, height } = PLATE;
+  const bytes = Buffer.alloc(width * height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      if (mostlyEmpty && ((x >> 9) + (y >> 9)) % 5 < 3) continue;
+      const [u, v] = [x / width - 0.5, y / height - 0.5];
+      const wave = Math.sin(28 * Math.hypot(u, v) + 3 * u) * Math.cos(5 * v);
+      bytes[y * width + x] = Math.round(127.5 + 127.5 * wave);
+    }
+  }
+  return bytes;
+}
+
+/** Processor seconds of a whole process and its children, user and system. */
+function processorTime(command, args, env = process.env) {
+  const shell = 'TIMEFORMAT="%U %S"; time "$@" >/dev/null';
+  const { stderr, status } = spawnSync('bash', ['-c', shell, 'bash', command, ...args], {
+    env: { ...env, LC_ALL: 'C' },
+    encoding: 'utf8',
+  });
+  if (status !== 0) throw new Error(`${command}: ${stderr}`);
+  const [user, system] = stderr.trim().split('\n').at(-1).split(' ').map(Number);
+  return user + system;
+}
+
+/** One plate to a film, against Ghostscript doing the same, in paired runs. */
+function benchScreen() {
+  const { width, height, dpi } = PLATE;
+  const cache = path.join(scratch, 'tiles');
+  const env = { ...process.env, KERAMEUS_ROOT: root, KERAMEUS_CACHE: cache };
+  const at = (name) => path.join(scratch, name);
+  say(
+    `\nOne plate of 13 x 19 in to a film at ${dpi} dpi, processor time of the whole process over Ghostscript's:`,
+  );
+  for (const [name, mostlyEmpty] of [
+    ['tones all over', false],
+    ['three fifths bare', true],
+  ]) {
+    const bytes = plateBytes(mostlyEmpty);
+    writeFileSync(at('plate.raw'), bytes);
+    writeFileSync(at('plate.pgm'), Buffer.concat([Buffer.from(`P5\n${width} ${height}\n255\n`), bytes]));
+    writeFileSync(
+      at('film.ps'),
+      `/spot {180 mul cos exch 180 mul cos add 2 div} def 45 22.5 /spot load setscreen
+936 1368 scale /DeviceGray setcolorspace /F (${at('plate.raw')}) (r) file def
+<< /ImageType 1 /Width ${width} /Height ${height} /BitsPerComponent 8 /Decode [1 0]
+/ImageMatrix [${width} 0 0 -${height} 0 ${height}] /DataSource F >> image showpage
+`,
+    );
+    const interpreter = () =>
+      processorTime('gs', [
+        ...['-q', '-dNOPAUSE', '-dBATCH', `--permit-file-read=${scratch}/`, `-r${dpi}`, '-g18720x27360'],
+        ...['-sDEVICE=tiffg4', `-sOutputFile=${at('gs.tif')}`, at('film.ps')],
+      ]);
+    const ours = (edges) =>
+      processorTime(
+        process.execPath,
+        [
+          path.join(root, 'dist/cli.mjs'),
+          ...['screen', at('plate.pgm'), '--width', '13in', '--dpi', String(dpi), '--edges', edges],
+          ...['--shape', 'square-round', '--out', at('ours.tif')],
+        ],
+        env,
+      );
+    for (const [kind, edges, warm] of [
+      ['as they are, tile in the cache', 'nearest', true],
+      ['as they are, tile made anew', 'nearest', false],
+      ['interpolated, tile in the cache', 'linear', true],
+    ]) {
+      const pairs = [];
+      for (let k = 0; k < 5; k++) {
+        if (!warm) rmSync(cache, { recursive: true, force: true });
+        else ours(edges);
+        pairs.push([ours(edges), interpreter()]);
+      }
+      const ratios = pairs.map(([a, b]) => a / b);
+      const seconds = (k) =>
+        percentile(
+          pairs.map((pair) => pair[k]),
+          0.5,
+        ).toFixed(2);
+      say(
+        `  ${`${name}, ${kind}`.padEnd(56)} ${percentile(ratios, 0.5).toFixed(2)} (${Math.min(...ratios).toFixed(2)} to ${Math.max(...ratios).toFixed(2)}); ${seconds(0)} s against ${seconds(1)} s`,
+      );
+    }
+  }
 }
 
 async function start() {
@@ -398,8 +494,12 @@ async function benchTable(base, sections) {
 
 async function main() {
   const named = process.argv.slice(2);
-  const sections = new Set(named.length > 0 ? named : ['kernels', 'films', 'table']);
+  const sections = new Set(named.length > 0 ? named : ['kernels', 'films', 'table', 'screen']);
   if (sections.has('kernels')) await benchKernels();
+  if (sections.has('screen')) {
+    ensureSystemPackages([PACKAGES.ghostscript]);
+    await saySteal(benchScreen);
+  }
   if (!['films', 'table', 'work'].some((section) => sections.has(section))) return;
   const base = await start();
   if (sections.has('films')) await benchFilms(base);

@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import { OPAQUE_ALPHA, type OuterMap, type RgbaPlane } from '@/core/artwork';
+import { OPAQUE_ALPHA, type OuterMap } from '@/core/artwork';
 import { type LinearRgb, formatHexColour, linearFromRgb8, parseHexColour } from '@/core/colour';
 import { FitStages, type PlatePlanes } from '@/core/fit';
 import { type Rect, containsRect, expandRect, intersectRects } from '@/core/geometry';
@@ -100,6 +100,7 @@ class TableWorker {
   private readonly labelMemory = new StageMemory(this.scratch);
   private readonly stages = new FitStages(this.scratch);
   private readonly differences = new DifferencePainter();
+  private room = new ArrayBuffer(0);
   private latest = 0;
   private held: PromiseWithResolvers<void> | null = null;
   private job: Kept<PlateJob> | null = null;
@@ -142,7 +143,7 @@ class TableWorker {
     const part = clipToPrint(sheet, view);
     if (part) {
       const drawn = await this.part(request, part.view, subject);
-      if (!drawn) return null;
+      if (!drawn || request.ticket < this.latest) return null;
       pastePixels(drawn, part, pixels, view.width);
     }
     shadeBeyond(pixels, sheet, view, request.surround);
@@ -187,13 +188,21 @@ class TableWorker {
       const shown = real
         ? dotPlanes(only(planes, plateId), sheet, this.thresholds, this.tones, kernels, 'film')
         : planes;
-      return predictFilm(shown, plateId, level, view, kernels);
+      return predictFilm(shown, plateId, level, view, kernels, this.pixelsOf(view));
     }
     const shown =
       subject === 'dots'
         ? dotPlanes(planes, sheet, this.thresholds, this.tones, kernels, 'print')
         : printedPlanes(planes, sheet, this.tones);
-    return predictPrint(shown, sheet, level, view, kernels, { lifted, passes: request.passes });
+    const { passes } = request;
+    return predictPrint(shown, sheet, level, view, kernels, { lifted, passes, out: this.pixelsOf(view) });
+  }
+
+  /** Memory for a picture that goes on at once; the next one lies in the same place. */
+  private pixelsOf({ width, height }: View): Pixels {
+    const bytes = width * height * 4;
+    if (this.room.byteLength < bytes) this.room = new ArrayBuffer(bytes);
+    return new Uint8ClampedArray(this.room, 0, bytes);
   }
 
   private async artwork(
@@ -204,12 +213,13 @@ class TableWorker {
   ): Promise<Pixels | null> {
     const { sheet } = request;
     const need = artworkNeed(sheet, level.grid, level.region, 1);
-    const art = await this.tiles.read(sheet, need);
-    if (request.ticket < this.latest) return null;
     const step = CHECKER_MM * level.grid.pxPerMm;
     const checker = (x: number, y: number) => CHECKER[(Math.floor(x / step) + Math.floor(y / step)) & 1]!;
-    const light = artworkLight(sheet, level.grid, level.region, need, art, ground ? () => ground : checker);
-    return encodeRgba(drawDown(light, level, view));
+    return this.tiles.use(sheet, need, (art) => {
+      if (request.ticket < this.latest) return null;
+      const light = artworkLight(sheet, level.grid, level.region, need, art, ground ? () => ground : checker);
+      return encodeRgba(drawDown(light, level, view));
+    });
   }
 
   /**
@@ -228,11 +238,13 @@ class TableWorker {
     if (!labels || !containsRect(labels.rect, expandRect(level.region, margin))) {
       const region = this.planes?.key === key ? roomy(sheet, level) : level.region;
       const wanted = expandRect(region, FIT_ROOM_PX);
-      const art: RgbaPlane = await this.tiles.read(sheet, plateArtworkNeed(job, grid, wanted));
-      if (request.ticket < this.latest) return null;
-      // Both are overwritten from here on.
-      [this.labels, this.planes] = [null, null];
-      labels = labelsForPlates({ ...job, memory: this.labelMemory.renew() }, grid, wanted, art);
+      labels = await this.tiles.use(sheet, plateArtworkNeed(job, grid, wanted), (art) => {
+        if (request.ticket < this.latest) return null;
+        // Both are overwritten from here on.
+        [this.labels, this.planes] = [null, null];
+        return labelsForPlates({ ...job, memory: this.labelMemory.renew() }, grid, wanted, art);
+      });
+      if (!labels || request.ticket < this.latest) return null;
       this.labels = { key: labelKey, value: labels };
     }
     this.planes = null;
@@ -246,19 +258,15 @@ class TableWorker {
     const { sheet } = request;
     const job = await this.prepare(sheet, request.hasOuterMap);
     const { view, level } = readingView(sheet, request.xMm, request.yMm);
-    const art = await this.tiles.read(sheet, plateArtworkNeed(job, level.grid, level.region));
-    const planes = evaluatePlates(job, level.grid, level.region, art);
+    const planes = await this.tiles.use(sheet, plateArtworkNeed(job, level.grid, level.region), (art) =>
+      evaluatePlates(job, level.grid, level.region, art),
+    );
     const print = predictPrint(printedPlanes(planes, sheet, this.tones), sheet, level, view, job.kernels);
     const garment = parseHexColour(sheet.garment.colour);
     const need = artworkNeed(sheet, level.grid, level.region, 1);
     const ground = linearFromRgb8(garment);
-    const light = artworkLight(
-      sheet,
-      level.grid,
-      level.region,
-      need,
-      await this.tiles.read(sheet, need),
-      () => ground,
+    const light = await this.tiles.use(sheet, need, (art) =>
+      artworkLight(sheet, level.grid, level.region, need, art, () => ground),
     );
     const artwork = encodeRgba(drawDown(light, level, view));
     if (sheet.background?.dropped) bareAsGarment(print, artwork, garment);
@@ -273,10 +281,11 @@ class TableWorker {
     const need = artworkNeed(sheet, grid, at, 1);
     const { rect } = need;
     if (rect.width === 0 || rect.height === 0) return null;
-    const { data } = await this.tiles.read(sheet, need);
-    const middle = (Math.floor(rect.height / 2) * rect.width + Math.floor(rect.width / 2)) * 4;
-    if (data[middle + 3]! < OPAQUE_ALPHA) return null;
-    return formatHexColour([data[middle]!, data[middle + 1]!, data[middle + 2]!]);
+    return this.tiles.use(sheet, need, ({ data }) => {
+      const middle = (Math.floor(rect.height / 2) * rect.width + Math.floor(rect.width / 2)) * 4;
+      if (data[middle + 3]! < OPAQUE_ALPHA) return null;
+      return formatHexColour([data[middle]!, data[middle + 1]!, data[middle + 2]!]);
+    });
   }
 
   /** The area of one colour that a place belongs to: the colour's index and an outline; null where no colour stands. */
@@ -286,8 +295,9 @@ class TableWorker {
     const grid = surveyGrid(sheet);
     const whole = new Uint8Array(grid.widthPx * grid.heightPx);
     for (const band of surveyBands(grid)) {
-      const art = await this.tiles.read(sheet, plateArtworkNeed(job, grid, band));
-      const { rect, first } = labelsForPlates(job, grid, band, art);
+      const { rect, first } = await this.tiles.use(sheet, plateArtworkNeed(job, grid, band), (art) =>
+        labelsForPlates(job, grid, band, art),
+      );
       for (let row = 0; row < band.height; row++) {
         const from = (band.y + row - rect.y) * rect.width - rect.x;
         whole.set(first.subarray(from, from + grid.widthPx), (band.y + row) * grid.widthPx);
@@ -341,8 +351,9 @@ class TableWorker {
       await breathe();
       await this.held?.promise;
       if (ticket < this.latest) return null;
-      const art = await this.tiles.read(sheet, plateArtworkNeed(job, grid, band));
-      counter.add(evaluatePlates({ ...job, memory }, grid, band, art));
+      await this.tiles.use(sheet, plateArtworkNeed(job, grid, band), (art) =>
+        counter.add(evaluatePlates({ ...job, memory }, grid, band, art)),
+      );
     }
     return counter.result();
   }

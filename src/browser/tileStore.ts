@@ -14,6 +14,7 @@ export class TileStore {
   private readonly tiles = new Map<string, Uint8Array>();
   private readonly coming = new Map<string, Promise<Uint8Array>>();
   private bytes = 0;
+  private plane = new Uint8Array(0);
   private readonly budget: number;
 
   /** @param budget bytes of decoded tiles that are kept. */
@@ -21,25 +22,30 @@ export class TileStore {
     this.budget = budget;
   }
 
-  /** The plane that a region needs, from its tiles. */
-  async read(sheet: JobSheet, need: ArtworkNeed): Promise<RgbaPlane> {
+  /**
+   * Has the plane that a region needs, from its tiles, worked on. The plane is for the work alone: the next one lies in the same
+   * memory, since planes of megabytes for every view would be freed late.
+   */
+  async use<T>(sheet: JobSheet, need: ArtworkNeed, work: (plane: RgbaPlane) => T): Promise<T> {
     const { rect } = need;
-    const data = new Uint8Array(rect.width * rect.height * 4);
-    if (data.length === 0) return { rect, data };
+    if (rect.width === 0 || rect.height === 0) return work({ rect, data: new Uint8Array(0) });
     const grid = gridOf(sheet, need);
-    const columns = range(rect.x, rect.width, grid.width);
-    const rows = range(rect.y, rect.height, grid.height);
-    await Promise.all(
-      rows.flatMap((row) =>
-        columns.map(async (column) => {
-          const tile = await this.tile(grid.url(row, column));
-          const full = sheet.artwork.kind === 'vector';
-          const stride = full ? grid.width : Math.min(grid.width, need.levelWidth - column * grid.width);
-          copyTile(tile, stride, column * grid.width, row * grid.height, grid.height, rect, data);
-        }),
-      ),
+    const places = range(rect.y, rect.height, grid.height).flatMap((row) =>
+      range(rect.x, rect.width, grid.width).map((column) => ({ row, column })),
     );
-    return { rect, data };
+    const tiles = await Promise.all(places.map(({ row, column }) => this.tile(grid.url(row, column))));
+    const bytes = rect.width * rect.height * 4;
+    if (this.plane.length < bytes) this.plane = new Uint8Array(Math.ceil(bytes * 1.1));
+    const data = this.plane.subarray(0, bytes);
+    // Tiles cover the plane but for what lies beyond the artwork.
+    data.fill(0);
+    tiles.forEach((tile, k) => {
+      const { row, column } = places[k]!;
+      const full = sheet.artwork.kind === 'vector';
+      const stride = full ? grid.width : Math.min(grid.width, need.levelWidth - column * grid.width);
+      copyTile(tile, stride, column * grid.width, row * grid.height, grid.height, rect, data);
+    });
+    return work({ rect, data });
   }
 
   private async tile(url: string): Promise<Uint8Array> {

@@ -2,6 +2,7 @@ export const HELP = `kerameus: films for screen printing from flat artwork
 
   kerameus separate ART --width W --garment COLOUR --out DIR [options]
   kerameus films JOB.json --out DIR [options]
+  kerameus screen PLATE --width W --out FILM.tif [screen options]
   kerameus wedge --out DIR [screen options]
 
 separate breaks the artwork ART (SVG, PNG, JPEG, WebP or TIFF) into spot plates over a
@@ -15,6 +16,12 @@ choked white underbase and writes into DIR:
 
 films makes the films of a job.json again; the same sheet and artwork give the same bytes. Options that
 are given take the place of what the job sheet says.
+
+screen makes the film of one finished plate, a picture in grey of 8 or 16 bits (PGM, PNG or TIFF), such as one of plates/:
+the print and nothing else, 1 bit, Group 4. It takes --dpi, --lpi, --angle, --shape, --ratio, --gain, --wedge,
+--printer-curve, and
+  --edges WHAT         linear (between the plate's pixels) or nearest   [linear]
+  --ink WHAT           light or dark pixels are ink              [light, as in plates/]
 
 wedge makes wedge.pdf, a film of steps through a screen: print it, read it, and give the readings to --wedge.
 
@@ -35,7 +42,9 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --dpi N              film resolution, 300 to 2880             [720]
   --lpi N              frequency of tints and transitions       [45]
   --angle DEGREES      screen angle, counter-clockwise          [22.5]
-  --sheet WxH          film sheet                               [13x19in]
+  --sheet WxH          film sheet, or a roll by its width like 24in     [13x19in]
+  --turned yes|no      everything on the film turned a quarter  [no]
+  --gang WxH           what films that are ganged lie on, or a roll by its width   [24in]
   --geometry WHAT      one-angle, rotated (plates that overlap stand 30 degrees apart),
                        interlocked (dots beside each other in each cell) or dispersed
                        (dots without a grid)                    [one-angle]
@@ -46,11 +55,17 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --gain N%            gain at 50 % that the film makes up for  [20%]
   --wedge FILE         readings instead: film % and print % on each line
   --largest N%         darker tones have fewer openings of one size   [90%]
-  --marks WHAT         none, or a list of register, sides, corners, three, square, centre, crop, wedge
+  --printer-curve FILE what the film printer makes of tones: asked % and measured % on each line
+  --marks WHAT         none, or a list of register, sides, corners, three, square, centre, crop, pallet,
+                       wedge
+  --bleed LENGTH       marks as far outside the print's corners, up to 25 mm   [0]
+  --density D          density of the black, told on the label
   --polarity WHAT      positive or negative                     [positive]
   --emulsion WHAT      up or down (mirrored)                    [up]
   --stretch XxY        parts in a thousand                      [0x0]
-  --formats LIST       pdf, pdf-each, tiff, png, pdf-inks, pdf-inks-each, tiff-inks, png-print   [pdf,tiff]
+  --formats LIST       pdf, pdf-each, tiff, png, gang-pdf, gang-tiff (films beside each other with
+                       cut marks), tiff-screen (no marks, for exposing without film), pdf-inks,
+                       pdf-inks-each, tiff-inks, png-print      [pdf,tiff]
   --names PATTERN      of {n} {ink} {job} {role} {lpi} {angle} {mesh} {date}   [{n}-{ink}]
   --plate N            make the film of this number only
   --date YYYY-MM-DD    the date on the labels                   [today]

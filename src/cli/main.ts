@@ -1,10 +1,7 @@
 import { parseArgs } from 'node:util';
 import { KerameusError, describeError, toErrorReport } from '@/core/units';
 import { HELP } from './help';
-import type { Options } from './options';
-import { films, separate } from './separate';
-import { send } from './send';
-import { wedge } from './wedge';
+import { type Options } from './arguments';
 
 const OPTIONS = [
   'width',
@@ -20,6 +17,13 @@ const OPTIONS = [
   'lpi',
   'angle',
   'sheet',
+  'turned',
+  'gang',
+  'bleed',
+  'density',
+  'printer-curve',
+  'edges',
+  'ink',
   'shape',
   'ratio',
   'geometry',
@@ -62,6 +66,12 @@ function readArguments(args: string[]): Arguments {
   }
 }
 
+/** A bundle of its own, beside this one. */
+function loadScreen(): Promise<typeof import('./screen')> {
+  return import(new URL('screen.mjs', import.meta.url).href) as Promise<typeof import('./screen')>;
+}
+
+/** Each command is loaded when it is asked for: most need much that the others do not. */
 async function main(args: string[]): Promise<void> {
   const { values, positionals } = readArguments(args);
   const [command, file, ...rest] = positionals;
@@ -70,11 +80,15 @@ async function main(args: string[]): Promise<void> {
     return;
   }
   if (command === 'wedge' && file === undefined) {
-    process.stdout.write(`The wedge is ${await wedge(values)}\n`);
+    process.stdout.write(`The wedge is ${await (await import('./wedge')).wedge(values)}\n`);
+    return;
+  }
+  if (command === 'screen' && file !== undefined && rest.length === 0) {
+    process.stdout.write(`The film is ${await (await loadScreen()).screen(file, values)}\n`);
     return;
   }
   if (command === 'send' && file !== undefined && rest.length === 0) {
-    process.stdout.write(`The film lies in ${await send(file, values)}\n`);
+    process.stdout.write(`The film lies in ${await (await import('./send')).send(file, values)}\n`);
     return;
   }
   if ((command !== 'separate' && command !== 'films') || file === undefined || rest.length > 0) {
@@ -82,9 +96,10 @@ async function main(args: string[]): Promise<void> {
       code: 'argument',
       message:
         command === undefined ? 'No command was given.' : `"${positionals.join(' ')}" is not a command.`,
-      remedy: 'Use separate ART, films JOB.json, wedge or send FILM; see --help.',
+      remedy: 'Use separate ART, films JOB.json, screen PLATE, wedge or send FILM; see --help.',
     });
   }
+  const { films, separate } = await import('./separate');
   const out = await (command === 'separate' ? separate(file, values) : films(file, values));
   process.stdout.write(`Films are in ${out}\n`);
 }

@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import { ARRANGEMENTS, type Arrangement, arrangeDots } from '@/core/checks';
 import {
   DOT_SHAPES,
@@ -9,60 +8,8 @@ import {
   parseJobSheet,
 } from '@/core/sheet';
 import { checkNamePattern } from '@/core/film';
-import { type TonePair, parseReadings } from '@/core/tone';
-import { KerameusError, parseLengthMm, parseSheetSizeMm } from '@/core/units';
-
-/** The options of the commands as they were written. */
-export type Options = Readonly<Record<string, string | undefined>>;
-
-export function bad(parameter: string, message: string, remedy: string): KerameusError {
-  return new KerameusError({ code: 'argument', parameter, message, remedy });
-}
-
-export function required(options: Options, name: string): string {
-  const value = options[name];
-  if (value === undefined || value === '') throw bad(name, `--${name} is missing.`, 'See --help.');
-  return value;
-}
-
-export function readNumber(options: Options, name: string, low: number, high: number): number | null {
-  const text = options[name];
-  if (text === undefined) return null;
-  const value = Number(text);
-  if (text.trim() === '' || !Number.isFinite(value) || value < low || value > high) {
-    throw bad(name, `--${name} "${text}" is not a number from ${low} to ${high}.`, 'Correct it.');
-  }
-  return value;
-}
-
-/** A share written as `15%` or `15`, both fifteen hundredths. */
-function readPercent(options: Options, name: string, low: number, high: number): number | null {
-  const text = options[name]?.replace(/%$/, '');
-  const value = readNumber({ [name]: text }, name, low, high);
-  return value === null ? null : value / 100;
-}
-
-function readChoice<T extends string>(options: Options, name: string, known: readonly T[]): T | null {
-  const text = options[name];
-  if (text === undefined) return null;
-  const found = known.find((each) => each === text);
-  if (!found) throw bad(name, `--${name} ${text} is not known.`, `Use ${known.join(', ')}.`);
-  return found;
-}
-
-function readList<T extends string>(options: Options, name: string, known: readonly T[]): T[] | null {
-  const text = options[name];
-  if (text === undefined) return null;
-  return text.split(',').map((part) => readChoice({ [name]: part.trim() }, name, known)!);
-}
-
-async function readWedge(file: string | undefined): Promise<TonePair[] | null> {
-  if (file === undefined) return null;
-  const text = await readFile(file, 'utf8').catch(() => {
-    throw bad('wedge', 'The file of wedge readings cannot be read.', 'Check its name.');
-  });
-  return parseReadings(text);
-}
+import { parseLengthMm, parseSheetSizeMm } from '@/core/units';
+import { type Options, bad, readChoice, readList, readNumber, readPercent, readReadings } from './arguments';
 
 const MARK_WORDS = [
   'none',
@@ -73,6 +20,7 @@ const MARK_WORDS = [
   'square',
   'centre',
   'crop',
+  'pallet',
   'wedge',
 ] as const;
 
@@ -88,8 +36,21 @@ function readMarks(options: Options, marks: JobSheet['film']['marks']): JobSheet
     design: has('square') ? 'square' : 'ring',
     centre: has('centre'),
     crop: has('crop'),
+    pallet: has('pallet'),
     wedge: has('wedge'),
   };
+}
+
+/** A sheet like `13x19in`, or a roll like `24in`. */
+function readMedia(options: Options, name: string): { widthMm: number; heightMm: number | null } | null {
+  const text = options[name];
+  if (text === undefined) return null;
+  if (/x/i.test(text)) return parseSheetSizeMm(text);
+  return { widthMm: parseLengthMm(text, { parameter: name, minMm: 25, maxMm: 3000 }), heightMm: null };
+}
+
+function withBleed(marks: JobSheet['film']['marks'], bleedMm: number | null): JobSheet['film']['marks'] {
+  return bleedMm === null ? marks : { ...marks, bleedMm };
 }
 
 function readStretch(options: Options): { x: number; y: number } | null {
@@ -122,12 +83,17 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
   const limits = { minMm: 0, maxMm: LIMITS.maxChokeMm };
   const choke = options.choke ? parseLengthMm(options.choke, { parameter: 'choke', ...limits }) : null;
   const spread = options.spread ? parseLengthMm(options.spread, { parameter: 'spread', ...limits }) : null;
-  const film = options.sheet ? parseSheetSizeMm(options.sheet) : null;
+  const film = readMedia(options, 'sheet');
+  const gang = readMedia(options, 'gang');
+  const bleed = options.bleed
+    ? parseLengthMm(options.bleed, { parameter: 'bleed', minMm: 0, maxMm: 25 })
+    : null;
   const dpi = readNumber(options, 'dpi', LIMITS.minDpi, LIMITS.maxDpi);
   if (dpi !== null && !Number.isInteger(dpi))
     throw bad('dpi', `--dpi ${dpi} is not a whole number.`, 'Correct it.');
   const mesh = readNumber(options, 'mesh', 30, 500);
-  const measured = await readWedge(options.wedge);
+  const measured = await readReadings(options, 'wedge');
+  const printerTones = await readReadings(options, 'printer-curve');
   const gain = readPercent(options, 'gain', 0, 50);
   const angleDeg = readNumber(options, 'angle', -360, 360);
   const geometry = readChoice(options, 'geometry', ARRANGEMENTS);
@@ -157,8 +123,13 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
       ...sheet.film,
       dpi: dpi ?? sheet.film.dpi,
       sheetWidthMm: film?.widthMm ?? sheet.film.sheetWidthMm,
-      sheetHeightMm: film?.heightMm ?? sheet.film.sheetHeightMm,
-      marks: readMarks(options, sheet.film.marks),
+      sheetHeightMm: film ? film.heightMm : sheet.film.sheetHeightMm,
+      turned:
+        readChoice(options, 'turned', ['yes', 'no']) === null ? sheet.film.turned : options.turned === 'yes',
+      gang: gang ?? sheet.film.gang,
+      printerTones: printerTones ?? sheet.film.printerTones,
+      density: readNumber(options, 'density', 1, 6) ?? sheet.film.density,
+      marks: withBleed(readMarks(options, sheet.film.marks), bleed),
       negative: polarity === null ? sheet.film.negative : polarity === 'negative',
       emulsion: readChoice(options, 'emulsion', ['up', 'down']) ?? sheet.film.emulsion,
       stretch: readStretch(options) ?? sheet.film.stretch,

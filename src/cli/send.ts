@@ -3,7 +3,7 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { KerameusError } from '@/core/units';
 import { IppPrinter, printFilm } from '@/server/printing';
-import { type Options, bad, readNumber, required } from './options';
+import { type Options, bad, readNumber, required } from './arguments';
 import { checkFile } from './separate';
 
 const FORMATS: Readonly<Record<string, string>> = {

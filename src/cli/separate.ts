@@ -33,7 +33,8 @@ import {
   writeFilmFiles,
   writePrintPng,
 } from '@/server/films';
-import { type Options, bad, readNumber, required, withOptions } from './options';
+import { type Options, bad, readNumber, required } from './arguments';
+import { withOptions } from './options';
 
 /** Seconds by stage, in the order in which the stages ran. */
 class Stopwatch {

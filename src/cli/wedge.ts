@@ -10,7 +10,8 @@ import {
   proposeRun,
 } from '@/core/sheet';
 import { wedgePdf } from '@/server/films';
-import { type Options, required, withOptions } from './options';
+import { type Options, required } from './arguments';
+import { withOptions } from './options';
 
 /** `wedge`: a film of steps through the screen that the options tell. Returns the file's path. */
 export async function wedge(options: Options): Promise<string> {

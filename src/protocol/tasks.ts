@@ -65,6 +65,8 @@ export interface TaskFile {
   readonly name: string;
   readonly type: string;
   readonly size: number;
+  /** Of the job, that it was made from; null where that is not known. */
+  readonly version: number | null;
 }
 
 /** A task as the page sees it. */

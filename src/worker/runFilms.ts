@@ -58,9 +58,13 @@ export async function runFilms(run: TaskRun, payload: FilmsPayload): Promise<voi
   await run.finish(async (transaction) => {
     for (const [position, file] of [zip, ...written].entries()) {
       const stored = await storeFile(transaction, file.path, file);
-      await transaction
-        .insert(taskFiles)
-        .values({ taskId: run.id, position, name: file.name, fileId: stored.id });
+      await transaction.insert(taskFiles).values({
+        taskId: run.id,
+        position,
+        name: file.name,
+        fileId: stored.id,
+        version: payload.version,
+      });
     }
     if (payload.only) await keepOthers(transaction, run.id, payload.jobId, written.length + 1);
     return { seconds: Math.round(performance.now() - started) / 1000 };
@@ -68,7 +72,7 @@ export async function runFilms(run: TaskRun, payload: FilmsPayload): Promise<voi
 }
 
 /** Files of a whole set are left where they are when one of its films is made again; so is the archive. */
-const OF_THE_SET = ['films.zip', 'films.pdf'];
+const OF_THE_SET = /^(films\.zip|films\.pdf|gang\.pdf|gang-\d+\.tif)$/;
 
 /** The films of the last finished set stand beside the one that was made again, byte for byte as they were. */
 async function keepOthers(
@@ -90,13 +94,14 @@ async function keepOthers(
     .select({ name: taskFiles.name })
     .from(taskFiles)
     .where(eq(taskFiles.taskId, taskId));
-  const names = new Set([...made.map(({ name }) => name), ...OF_THE_SET]);
+  const names = new Set(made.map(({ name }) => name));
   const others = await transaction
-    .select({ name: taskFiles.name, fileId: taskFiles.fileId })
+    .select({ name: taskFiles.name, fileId: taskFiles.fileId, version: taskFiles.version })
     .from(taskFiles)
     .where(eq(taskFiles.taskId, last.id))
     .orderBy(taskFiles.position);
-  for (const [k, { name, fileId }] of others.filter((file) => !names.has(file.name)).entries()) {
-    await transaction.insert(taskFiles).values({ taskId, position: from + k, name, fileId });
+  const kept = others.filter(({ name }) => !names.has(name) && !OF_THE_SET.test(name));
+  for (const [k, file] of kept.entries()) {
+    await transaction.insert(taskFiles).values({ taskId, position: from + k, ...file });
   }
 }

@@ -28,7 +28,12 @@ export async function runPrint(run: TaskRun, payload: PrintPayload): Promise<voi
       ),
     )
     .orderBy(asc(taskFiles.position));
-  const prints = films.filter(({ name }) => name !== 'inks.tif');
+  // A shop that gangs its films prints them so.
+  const ganged = films.filter(({ name }) => /^gang-\d+\.tif$/.test(name));
+  const prints =
+    ganged.length > 0
+      ? ganged
+      : films.filter(({ name }) => name !== 'inks.tif' && !name.endsWith('.screen.tif'));
   if (!made || made.payload.kind !== 'films' || prints.length === 0) {
     throw new KerameusError({
       code: 'no-films',

@@ -18,6 +18,7 @@ export {
   adviseScreen,
   beatsOfPlates,
   describeBeat,
+  frequenciesFor,
   greyLevels,
   moireCurve,
   riskWithMesh,

@@ -61,6 +61,15 @@ export function adviseScreen(plate: Plate, dpi: number): ScreenAdvice {
   return { threads, filmDotsAcross: dpi / lpi, greys, warnings };
 }
 
+/** Frequencies that a mesh carries on films of a resolution: four to five threads across a cell, and enough greys. */
+export function frequenciesFor(mesh: number, dpi: number): { readonly least: number; readonly most: number } {
+  const most = Math.min(
+    Math.floor(mesh / LEAST_THREADS),
+    Math.floor(dpi / Math.ceil(Math.sqrt(LEAST_GREYS - 1))),
+  );
+  return { least: Math.min(most, Math.ceil(mesh / RIGHT_THREADS)), most };
+}
+
 /** Tones at which beats are looked for: those where dots are strongest, and a light one. */
 const TONES = [0.2, 0.4];
 
@@ -183,8 +192,7 @@ export function suggestScreens(
     const key = `${plate.mesh}/${angleDeg}`;
     let lpi = known.get(key);
     if (lpi === undefined) {
-      const most = Math.min(Math.floor(plate.mesh / LEAST_THREADS), Math.floor(dpi / 10));
-      const least = Math.min(most, Math.ceil(plate.mesh / RIGHT_THREADS));
+      const { least, most } = frequenciesFor(plate.mesh, dpi);
       let best = { lpi: least, share: Number.POSITIVE_INFINITY };
       for (let each = most; each >= least; each--) {
         const { share } = riskWithMesh({ lpi: each, angleDeg }, plate.mesh);

@@ -17,7 +17,7 @@ const FIELDS: Readonly<Record<string, (sheet: JobSheet, plate: Plate) => string>
 export const NAME_FIELDS: readonly string[] = Object.keys(FIELDS);
 
 /** Files that stand beside the films. */
-const OTHER_FILES = ['films', 'inks', 'inks-each', 'halftones', 'print', 'preview', 'report', 'job'];
+const OTHER_FILES = ['films', 'gang', 'inks', 'inks-each', 'halftones', 'print', 'preview', 'report', 'job'];
 
 /** Throws KerameusError `name-pattern` for a field that is not known. */
 export function checkNamePattern(pattern: string): void {
@@ -49,7 +49,7 @@ function safe(text: string): string {
  */
 export function filmBaseNames(sheet: JobSheet, plates: readonly Plate[]): string[] {
   checkNamePattern(sheet.film.names);
-  const taken = new Set<string>(OTHER_FILES);
+  const taken = new Set<string>([...OTHER_FILES, ...plates.map((_, k) => `gang-${k + 1}`)]);
   return plates.map((plate) => {
     const wanted = safe(
       sheet.film.names.replace(/\{([^{}]*)\}/g, (_, field: string) => FIELDS[field]!(sheet, plate)),

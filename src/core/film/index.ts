@@ -3,11 +3,13 @@ export {
   WEDGE_STEPS,
   describeScreen,
   labelLines,
+  filmSize,
   layoutSheet,
   type BoxMm,
   type MarkLine,
   type RegistrationMark,
   type SheetLabel,
+  type FilmSize,
   type SheetLayout,
 } from './layoutSheet';
 export {
@@ -19,5 +21,6 @@ export {
   type FurnitureOptions,
   type SheetFurniture,
 } from './paintSheet';
-export { invertBits, mirrorRows } from './turnBitmap';
+export { invertBits, mirrorRows, turnClockwise } from './turnBitmap';
+export { type GangPlace, type GangSheet, gangFilms } from './gangFilms';
 export { openLabelFont, type LabelFont } from './textOutlines';

@@ -31,11 +31,15 @@ export interface SheetLabel {
   readonly textMm: number;
 }
 
-/** One film sheet, the same for every plate of a job but for the label's words. All lengths from the sheet's top left corner. */
+/**
+ * One film sheet, the same for every plate of a job but for the label's words, with the print upright. All lengths from the sheet's top
+ * left corner. A turned film is this one turned a quarter clockwise, as `filmSize` says.
+ */
 export interface SheetLayout {
   readonly widthMm: number;
   readonly heightMm: number;
   readonly dpi: number;
+  readonly turned: boolean;
   /** The bitmap: whole device pixels inside the sheet. */
   readonly widthPx: number;
   readonly heightPx: number;
@@ -58,6 +62,11 @@ const WEDGE_PATCH_MM = 6;
 /** From the print's edge to the lines at its middles and corners, and how long they are. */
 const LINE_GAP_MM = 2;
 const LINE_LENGTH_MM = 5;
+/** From the print's edge to a wedge. */
+const WEDGE_GAP_MM = LINE_GAP_MM + LINE_LENGTH_MM + 1;
+/** Where the lines of the pallet's middle begin and end, from the sheet's edge. */
+const PALLET_EDGE_MM = 1;
+const PALLET_LINE_MM = 14;
 const CLEAR_OF_PRINT_MM = 0.25 * MM_PER_INCH;
 /** A mark that does not stand in the sheet's middle keeps this far from its edge. */
 const CLEAR_OF_EDGE_MM = 2;
@@ -92,8 +101,9 @@ function both(mm: number): string {
  */
 export function layoutSheet(sheet: JobSheet): SheetLayout {
   const { film } = sheet;
-  const { sheetWidthMm: widthMm, sheetHeightMm: heightMm, dpi } = film;
-  const { x: wantX, y: wantY } = placeOfPrint(sheet);
+  const { dpi, turned } = film;
+  const { widthMm, heightMm } = uprightSheet(sheet);
+  const { x: wantX, y: wantY } = placeOfPrint(sheet, widthMm, heightMm);
   const printXPx = Math.round(mmToPx(wantX, dpi));
   const printYPx = Math.round(mmToPx(wantY, dpi));
   const print: BoxMm = {
@@ -101,27 +111,78 @@ export function layoutSheet(sheet: JobSheet): SheetLayout {
     y: (printYPx * MM_PER_INCH) / dpi,
     ...stretchedPrint(sheet),
   };
-  refuseOutside(print, widthMm, heightMm);
+  refuseOutside(sheet, print, widthMm, heightMm);
   const marks = film.marks.register ? placeMarks(film.marks, print, widthMm, heightMm) : [];
+  const lines = [...printLines(film.marks, print), ...palletLines(film, print, marks, widthMm, heightMm)];
   const wedge = film.marks.wedge ? placeWedge(film.marks, print, marks, widthMm, heightMm) : null;
   return {
     widthMm,
     heightMm,
     dpi,
+    turned,
     widthPx: Math.floor(mmToPx(widthMm, dpi) + 1e-6),
     heightPx: Math.floor(mmToPx(heightMm, dpi) + 1e-6),
     printXPx,
     printYPx,
     print,
     marks,
-    lines: printLines(film.marks, print),
+    lines,
     wedge,
-    label: placeLabel(film.marks, print, marks, wedge, widthMm, heightMm),
+    label: placeLabel(film.marks, print, marks, lines, wedge, widthMm, heightMm),
   };
 }
 
+/** The film as it lies on its sheet. */
+export interface FilmSize {
+  readonly widthMm: number;
+  readonly heightMm: number;
+  readonly widthPx: number;
+  readonly heightPx: number;
+}
+
+export function filmSize({ widthMm, heightMm, widthPx, heightPx, turned }: SheetLayout): FilmSize {
+  if (!turned) return { widthMm, heightMm, widthPx, heightPx };
+  return { widthMm: heightMm, heightMm: widthMm, widthPx: heightPx, heightPx: widthPx };
+}
+
+/** The sheet's sides with the print upright; of a roll as much as the film needs. */
+function uprightSheet(sheet: JobSheet): { widthMm: number; heightMm: number } {
+  const { sheetWidthMm: across, sheetHeightMm: along, turned } = sheet.film;
+  const length = along ?? rollLengthMm(sheet);
+  return turned ? { widthMm: length, heightMm: across } : { widthMm: across, heightMm: length };
+}
+
+/** How much of a roll a film takes, in whole millimetres: the print, and room for what stands before and behind it. */
+function rollLengthMm(sheet: JobSheet): number {
+  const { marks, turned, collar, printAtMm } = sheet.film;
+  const size = stretchedPrint(sheet);
+  const arm = marks.sizeMm / 2;
+  const room = [LABEL_MARGIN_MM];
+  if (marks.register && (marks.place === 'sides' || marks.place === 'corners')) {
+    room.push(Math.max(marks.fromEdgeMm, arm) + arm + CLEAR_OF_PRINT_MM);
+  }
+  if (marks.centre || marks.crop) room.push(LINE_GAP_MM + LINE_LENGTH_MM + CLEAR_OF_EDGE_MM);
+  if (marks.bleedMm > 0) room.push(marks.bleedMm + LINE_GAP_MM + LINE_LENGTH_MM + CLEAR_OF_EDGE_MM);
+  if (!turned) {
+    const [{ titleMm, textMm }] = LABEL_SIZES as [(typeof LABEL_SIZES)[number]];
+    const label = LABEL_MARGIN_MM + labelHeight(titleMm, textMm) + CLEAR_OF_EDGE_MM;
+    room.push(label);
+    if (marks.register) room.push(CLEAR_OF_PRINT_MM + 2 * arm + CLEAR_OF_EDGE_MM);
+    // Marks, wedge and label stand behind each other where it comes to the worst.
+    const beyond = marks.register ? CLEAR_OF_PRINT_MM + 2 * arm : WEDGE_GAP_MM + marks.bleedMm;
+    if (marks.wedge) room.push(beyond + CLEAR_OF_EDGE_MM + WEDGE_PATCH_MM + label);
+  }
+  const most = Math.max(...room);
+  const extent = turned ? size.width : size.height;
+  const before = collar && !turned ? collar.lineMm + collar.belowMm : printAtMm?.[turned ? 'x' : 'y'];
+  return Math.ceil((before ?? most) + extent + most - 1e-6);
+}
+
 /** The print's size on film, in millimetres. */
-export function stretchedPrint({ film, print }: JobSheet): { width: number; height: number } {
+export function stretchedPrint({ film, print }: Pick<JobSheet, 'film' | 'print'>): {
+  width: number;
+  height: number;
+} {
   return {
     width: print.widthMm * (1 + film.stretch.x / 1000),
     height: print.heightMm * (1 + film.stretch.y / 1000),
@@ -129,45 +190,102 @@ export function stretchedPrint({ film, print }: JobSheet): { width: number; heig
 }
 
 /** Where the print's top left corner is wanted on the sheet. */
-function placeOfPrint(sheet: JobSheet): { x: number; y: number } {
+function placeOfPrint(sheet: JobSheet, widthMm: number, heightMm: number): { x: number; y: number } {
   const { film } = sheet;
   const { width, height } = stretchedPrint(sheet);
-  const centred = { x: (film.sheetWidthMm - width) / 2, y: (film.sheetHeightMm - height) / 2 };
+  const centred = { x: (widthMm - width) / 2, y: (heightMm - height) / 2 };
   if (film.collar) return { x: centred.x, y: film.collar.lineMm + film.collar.belowMm };
   return film.printAtMm ?? centred;
 }
 
-/** Lines outside the print at its middles and its corners. */
-function printLines({ centre, crop }: Marks, { x, y, width, height }: BoxMm): MarkLine[] {
-  const near = LINE_GAP_MM;
-  const far = LINE_GAP_MM + LINE_LENGTH_MM;
-  const upright = (x0Mm: number, a: number, b: number) => ({ x0Mm, y0Mm: a, x1Mm: x0Mm, y1Mm: b });
-  const lying = (y0Mm: number, a: number, b: number) => ({ x0Mm: a, y0Mm, x1Mm: b, y1Mm: y0Mm });
-  const at = (xs: readonly number[], ys: readonly number[]) => [
-    ...xs.flatMap((each) => [
-      upright(each, y - far, y - near),
-      upright(each, y + height + near, y + height + far),
-    ]),
-    ...ys.flatMap((each) => [lying(each, x - far, x - near), lying(each, x + width + near, x + width + far)]),
-  ];
+/** Lines outside the print at its middles, its corners, and the corners of its bleed. */
+function printLines({ centre, crop, bleedMm }: Marks, { x, y, width, height }: BoxMm): MarkLine[] {
+  const at = (xs: readonly number[], ys: readonly number[], outside: number) => {
+    const near = outside + LINE_GAP_MM;
+    const far = near + LINE_LENGTH_MM;
+    return [
+      ...xs.flatMap((each) => [
+        upright(each, y - far, y - near),
+        upright(each, y + height + near, y + height + far),
+      ]),
+      ...ys.flatMap((each) => [
+        lying(each, x - far, x - near),
+        lying(each, x + width + near, x + width + far),
+      ]),
+    ];
+  };
   return [
-    ...(centre ? at([x + width / 2], [y + height / 2]) : []),
-    ...(crop ? at([x, x + width], [y, y + height]) : []),
+    ...(centre ? at([x + width / 2], [y + height / 2], 0) : []),
+    ...(crop ? at([x, x + width], [y, y + height], 0) : []),
+    ...(bleedMm > 0
+      ? at([x - bleedMm, x + width + bleedMm], [y - bleedMm, y + height + bleedMm], bleedMm)
+      : []),
   ];
 }
 
-function refuseOutside(print: BoxMm, widthMm: number, heightMm: number): void {
+function upright(xMm: number, fromMm: number, toMm: number): MarkLine {
+  return { x0Mm: xMm, y0Mm: fromMm, x1Mm: xMm, y1Mm: toMm };
+}
+
+function lying(yMm: number, fromMm: number, toMm: number): MarkLine {
+  return { x0Mm: fromMm, y0Mm: yMm, x1Mm: toMm, y1Mm: yMm };
+}
+
+/**
+ * Lines at the sheet's own middle, which lies on the pallet's, from its upper and lower edge inwards, and one across at the collar;
+ * shorter where the print or a registration mark is near.
+ */
+function palletLines(
+  { marks: wanted, collar }: JobSheet['film'],
+  print: BoxMm,
+  marks: readonly RegistrationMark[],
+  widthMm: number,
+  heightMm: number,
+): MarkLine[] {
+  if (!wanted.pallet) return [];
+  const x = widthMm / 2;
+  const blocked = [print, ...marks.map((mark) => markBox(mark, wanted.sizeMm / 2))];
+  const onLine = blocked.filter((box) => box.x - LINE_GAP_MM < x && x < box.x + box.width + LINE_GAP_MM);
+  const top = Math.min(PALLET_LINE_MM, ...onLine.map((box) => box.y - LINE_GAP_MM));
+  const bottom = Math.max(
+    heightMm - PALLET_LINE_MM,
+    ...onLine.map((box) => box.y + box.height + LINE_GAP_MM),
+  );
+  const lines = [upright(x, PALLET_EDGE_MM, top), upright(x, bottom, heightMm - PALLET_EDGE_MM)];
+  if (collar) lines.push(lying(collar.lineMm, x - PALLET_LINE_MM, x + PALLET_LINE_MM));
+  return lines.filter(({ x0Mm, y0Mm, x1Mm, y1Mm }) => x1Mm - x0Mm + (y1Mm - y0Mm) >= LINE_GAP_MM);
+}
+
+function refuseOutside(sheet: JobSheet, print: BoxMm, widthMm: number, heightMm: number): void {
   const slack = 0.05;
   const overX = Math.max(-print.x, print.x + print.width - widthMm);
   const overY = Math.max(-print.y, print.y + print.height - heightMm);
   if (overX <= slack && overY <= slack) return;
+  const { turned, sheetHeightMm } = sheet.film;
   const size = `${both(print.width)} x ${both(print.height)}`;
+  const by = [
+    ...(overX > slack ? [`${both(overX)} in width`] : []),
+    ...(overY > slack ? [`${both(overY)} in height`] : []),
+  ].join(' and ');
+  const on =
+    sheetHeightMm === null
+      ? `roll ${both(sheet.film.sheetWidthMm)} wide`
+      : `sheet of ${both(widthMm)} x ${both(heightMm)}`;
   const fits = print.width <= widthMm && print.height <= heightMm;
+  const [otherWidth, otherHeight] =
+    sheetHeightMm === null
+      ? [turned ? sheet.film.sheetWidthMm : Infinity, turned ? Infinity : sheet.film.sheetWidthMm]
+      : [heightMm, widthMm];
+  const fitsTurned = print.width <= otherWidth && print.height <= otherHeight;
   throw new KerameusError({
     code: 'print-off-sheet',
     parameter: 'sheet',
-    message: `The print of ${size} runs ${both(Math.max(overX, overY))} off the sheet of ${both(widthMm)} x ${both(heightMm)}.`,
-    remedy: fits ? 'Move the print, or centre it.' : 'Choose a larger sheet, or make the print smaller.',
+    message: `The print of ${size} runs off the ${on}${turned ? ', turned,' : ''} by ${by}.`,
+    remedy: fits
+      ? 'Move the print, or centre it.'
+      : fitsTurned
+        ? `${turned ? 'Leave the film unturned' : 'Turn the film a quarter'}: then the print fits.`
+        : 'Choose a larger sheet, or make the print smaller.',
   });
 }
 
@@ -231,13 +349,18 @@ function placeWedge(
   const width = WEDGE_STEPS.length * WEDGE_PATCH_MM;
   const height = WEDGE_PATCH_MM;
   const blocked = marks.map((mark) => grow(markBox(mark, wanted.sizeMm / 2), 2));
-  const near = LINE_GAP_MM + LINE_LENGTH_MM + 1;
-  const middle = print.x + print.width / 2;
-  for (const y of [print.y + print.height + near, print.y - near - height]) {
-    for (const x of [print.x, print.x + print.width - width, middle - width / 2]) {
-      const box = { x: Math.min(Math.max(x, 2), widthMm - width - 2), y, width, height };
-      const fits = box.x >= 2 && y >= 2 && y + height <= heightMm - 2;
-      if (fits && !blocked.some((other) => overlaps(box, other))) return box;
+  const near = WEDGE_GAP_MM + wanted.bleedMm;
+  // Beyond marks that stand above and below the print.
+  const far = Math.max(near, CLEAR_OF_PRINT_MM + wanted.sizeMm + CLEAR_OF_EDGE_MM);
+  const [left, right] = [2, widthMm - width - 2];
+  const beside = [print.x, print.x + print.width - width, print.x + (print.width - width) / 2, left, right];
+  for (const away of [near, far]) {
+    for (const y of [print.y + print.height + away, print.y - away - height]) {
+      for (const wantedX of beside) {
+        const box = { x: Math.min(Math.max(wantedX, left), right), y, width, height };
+        const fits = right >= left && y >= 2 && y + height <= heightMm - 2;
+        if (fits && !blocked.some((other) => overlaps(box, other))) return box;
+      }
     }
   }
   throw noRoom(
@@ -246,10 +369,15 @@ function placeWedge(
   );
 }
 
+function labelHeight(titleMm: number, textMm: number): number {
+  return titleMm * 1.5 + textMm * 1.5;
+}
+
 function placeLabel(
   wanted: Marks,
   print: BoxMm,
   marks: readonly RegistrationMark[],
+  lines: readonly MarkLine[],
   wedge: BoxMm | null,
   widthMm: number,
   heightMm: number,
@@ -257,10 +385,13 @@ function placeLabel(
   const blocked = [
     grow(print, 2),
     ...marks.map((mark) => grow(markBox(mark, wanted.sizeMm / 2), 2)),
+    ...lines.map(({ x0Mm, y0Mm, x1Mm, y1Mm }) =>
+      grow({ x: x0Mm, y: y0Mm, width: x1Mm - x0Mm, height: y1Mm - y0Mm }, 1),
+    ),
     ...(wedge ? [grow(wedge, 1)] : []),
   ];
   for (const { titleMm, textMm } of LABEL_SIZES) {
-    const height = titleMm * 1.5 + textMm * 1.5;
+    const height = labelHeight(titleMm, textMm);
     // Wide enough for the longest line; words that do not fit are cut.
     for (const width of [Math.min(widthMm - 2 * LABEL_MARGIN_MM, textMm * 58), textMm * 40]) {
       if (width > widthMm - 2 * LABEL_MARGIN_MM) continue;
@@ -299,6 +430,7 @@ export function labelLines(sheet: JobSheet, plate: Plate, count: number): [strin
   // What is usual goes without saying: the line is short of room.
   const turned = [film.negative ? 'negative' : '', film.emulsion === 'down' ? 'emulsion down' : ''];
   const { x, y } = film.stretch;
+  if (film.density !== null) turned.push(`black at least ${trimNumber(film.density, 1)} D`);
   if (x !== 0 || y !== 0) turned.push(`stretched ${trimNumber(x, 2)} ‰ x ${trimNumber(y, 2)} ‰`);
   const fields: Readonly<Record<JobSheet['film']['labelFields'][number], string>> = {
     job: sheet.name,

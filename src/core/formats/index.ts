@@ -1,4 +1,4 @@
-export { PlainG4Encoder, type G4Encoder } from './g4Encoder';
+export { PlainG4Encoder, VERTICAL_CODES, type G4Encoder } from './g4Encoder';
 export { filmPdf, type FilmPage, type PageStream } from './pdf';
 export { RUN_CODES, RUN_CODES_PER_COLOUR } from './runCodes';
 export { tiffHead, type BilevelImage } from './tiff';

@@ -1,10 +1,11 @@
 import { type G4Encoder, PlainG4Encoder } from '../formats';
 import { PLAIN_RASTER_KERNELS, type RasterKernels } from '../raster';
-import { type ScreenArguments, screenStrip } from '../screening';
+import { type PlaneStripArguments, type ScreenArguments, screenPlane, screenStrip } from '../screening';
 
 /** Every hot loop that a host may hand in compiled. */
 export interface Kernels extends RasterKernels {
   screenStrip(args: ScreenArguments): void;
+  screenPlane(args: PlaneStripArguments): void;
   /** An encoder for a bilevel image `width` pixels wide. */
   createG4Encoder(width: number): G4Encoder;
 }
@@ -13,5 +14,6 @@ export interface Kernels extends RasterKernels {
 export const PLAIN_KERNELS: Kernels = {
   ...PLAIN_RASTER_KERNELS,
   screenStrip,
+  screenPlane,
   createG4Encoder: (width) => new PlainG4Encoder(width),
 };

@@ -1,6 +1,11 @@
-import { type G4Encoder, RUN_CODES } from '../formats';
+import { type G4Encoder, RUN_CODES, VERTICAL_CODES } from '../formats';
 import { type PrintArguments, type PrintLayer, groupsOf } from '../raster';
-import { type ScreenArguments, type ThresholdTile, tilePosition } from '../screening';
+import {
+  type PlaneStripArguments,
+  type ScreenArguments,
+  type ThresholdTile,
+  tilePosition,
+} from '../screening';
 import type { Kernels } from './kernels';
 
 interface KernelExports {
@@ -62,12 +67,23 @@ interface KernelExports {
     out: number,
   ): void;
   screenStrip(shape: number, tone: number, thresholds: number, width: number, out: number): void;
+  repeatRow(row: number, starts: number, count: number, out: number): void;
+  expandRow(row: number, from: number, part: number, width: number, out: number): void;
+  screenTones(
+    above: number,
+    below: number,
+    part: number,
+    thresholds: number,
+    width: number,
+    out: number,
+  ): void;
   g4EncodeRows(
     rows: number,
     rowBytes: number,
     count: number,
     width: number,
     codes: number,
+    lists: number,
     state: number,
     out: number,
   ): number;
@@ -100,7 +116,8 @@ class WasmKernels implements Kernels {
       },
     });
     this.kernels = instance.exports as unknown as KernelExports;
-    new Uint32Array(this.memory.buffer, CODES_AT, RUN_CODES.length).set(RUN_CODES);
+    const codes = [...RUN_CODES, ...VERTICAL_CODES];
+    new Uint32Array(this.memory.buffer, CODES_AT, codes.length).set(codes);
   }
 
   /** Places blocks of the given sizes behind the tile; growing the memory detaches older views. */
@@ -317,6 +334,59 @@ class WasmKernels implements Kernels {
     out.set(this.bytes(outAt, count / 8));
   };
 
+  screenPlane = (args: PlaneStripArguments): void => {
+    const { across, down, rows, tile, out, pixels } = args;
+    this.loadTile(tile);
+    const width = across.from.length;
+    const [rowAt, acrossAt, partAt, evenAt, oddAt, outAt] = this.place(
+      pixels * 2 + 2,
+      Math.max(width, pixels + 1) * 4,
+      across.part ? width * 2 : 0,
+      // Eight values may be written behind a row, and sixteen pixels are looked at together, also where eight are left.
+      width * 2 + 32,
+      width * 2 + 32,
+      out.length + 2,
+    ) as [number, number, number, number, number, number];
+    const { part } = across;
+    const places = part ? across.from : startsOf(across.from, pixels);
+    new Int32Array(this.memory.buffer, acrossAt, places.length).set(places);
+    if (part) new Uint16Array(this.memory.buffer, partAt, width).set(part);
+    const source = new Uint16Array(this.memory.buffer, rowAt, pixels);
+    const held = [-1, -1];
+    const expanded = (y: number): number => {
+      const slot = (y & 1) === 0 ? evenAt : oddAt;
+      if (held[y & 1] === y) return slot;
+      held[y & 1] = y;
+      args.rowOf(y, source);
+      if (part) this.kernels.expandRow(rowAt, acrossAt, partAt, width, slot);
+      else this.kernels.repeatRow(rowAt, acrossAt, pixels, slot);
+      return slot;
+    };
+    const longest = tile.wrap & ~15;
+    // Where a row begins in a tile of one row follows from where the last one did.
+    let begin = tilePosition(tile, 0, args.firstRow);
+    for (let row = 0; row < rows; row++) {
+      const y = args.firstRow + row;
+      if (tile.rows > 1) begin = tilePosition(tile, 0, y);
+      else if (row > 0)
+        begin = begin + tile.shift < tile.length ? begin + tile.shift : begin + tile.shift - tile.length;
+      const between = down.part ? down.part[y]! : 0;
+      const above = expanded(down.from[y]!);
+      const below = between > 0 ? expanded(down.from[y]! + 1) : above;
+      for (let x = 0; x < width; x += longest) {
+        this.kernels.screenTones(
+          above + x * 2,
+          below + x * 2,
+          between,
+          TILE_AT + (x === 0 ? begin : tilePosition(tile, x, y)) * 2,
+          Math.min(longest, width - x),
+          outAt + (row * width + x) / 8,
+        );
+      }
+    }
+    out.set(this.bytes(outAt, out.length));
+  };
+
   private loadTile(tile: ThresholdTile): void {
     if (this.tile === tile) return;
     this.tileBytes = 0;
@@ -333,15 +403,25 @@ class WasmKernels implements Kernels {
     return {
       encode: (bits, rows) => {
         // At worst a pixel takes 12 bits (a black run of one, coded horizontally, and its white one).
-        const [rowsAt, stateAt, outAt] = this.place(
+        const [rowsAt, listsAt, stateAt, outAt] = this.place(
           (rows + 1) * rowBytes + 16,
+          (width + 10) * 8,
           16,
           rows * (width * 2 + 64),
-        ) as [number, number, number];
+        ) as [number, number, number, number];
         this.bytes(rowsAt, rowBytes).set(reference);
         this.bytes(rowsAt + rowBytes, rows * rowBytes).set(bits.subarray(0, rows * rowBytes));
         this.bytes(stateAt, 16).set(state);
-        const length = this.kernels.g4EncodeRows(rowsAt, rowBytes, rows, width, CODES_AT, stateAt, outAt);
+        const length = this.kernels.g4EncodeRows(
+          rowsAt,
+          rowBytes,
+          rows,
+          width,
+          CODES_AT,
+          listsAt,
+          stateAt,
+          outAt,
+        );
         state.set(this.bytes(stateAt, 16));
         reference = this.bytes(rowsAt + rows * rowBytes, rowBytes).slice();
         return this.bytes(outAt, length).slice();
@@ -358,4 +438,13 @@ class WasmKernels implements Kernels {
 /** Kernels from the compiled module; each thread makes its own. */
 export function createWasmKernels(module: WebAssembly.Module): Kernels {
   return new WasmKernels(module);
+}
+
+/** Where each pixel of a row begins on the device, and where the last one ends. */
+function startsOf(from: Int32Array, pixels: number): Int32Array {
+  const starts = new Int32Array(pixels + 1).fill(from.length);
+  for (let x = from.length - 1; x >= 0; x--) starts[from[x]!] = x;
+  // A pixel that no device pixel takes begins where the next one does.
+  for (let k = pixels - 1; k >= 0; k--) starts[k] = Math.min(starts[k]!, starts[k + 1]!);
+  return starts;
 }

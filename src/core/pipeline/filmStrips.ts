@@ -112,6 +112,8 @@ export interface FilmStrip {
   readonly rows: number;
   /** For each plate of the plan rows * ceil(widthPx / 8) bytes; 1 = black. */
   readonly bits: readonly Uint8Array[];
+  /** The same as they are before marks, label, mirroring and polarity; null where not asked for. */
+  readonly unmarked: readonly Uint8Array[] | null;
   /** For each plate the sum of coverage over the strip, in device pixels. */
   readonly covered: readonly number[];
   /** For each plate whether it has dots in the strip. */
@@ -133,13 +135,20 @@ export interface StripPlanes {
 export class FilmStripMaker {
   readonly plan: FilmPlan;
   private readonly job: PlateJob;
-  private readonly tiles = new ThresholdTiles();
+  private readonly tiles: ThresholdTiles;
   private readonly tones = new FilmTones();
   private readonly furniture: readonly SheetFurniture[];
   private readonly keepPlanes: boolean;
 
   /** Throws what `planFilms` and `buildThresholdTile` throw. */
-  constructor(plan: FilmPlan, job: PlateJob, font: LabelFont, keepPlanes: boolean) {
+  constructor(
+    plan: FilmPlan,
+    job: PlateJob,
+    font: LabelFont,
+    keepPlanes: boolean,
+    tiles: ThresholdTiles = new ThresholdTiles(),
+  ) {
+    this.tiles = tiles;
     this.plan = plan;
     this.job = job;
     this.keepPlanes = keepPlanes;
@@ -216,7 +225,8 @@ export class FilmStripMaker {
       if (this.keepPlanes) planes = sumPlanes(plan, region, evaluated);
     }
     clearBeyond(bits, layout.widthPx, rows);
-    const { emulsion, negative } = plan.sheet.film;
+    const { emulsion, negative, formats } = plan.sheet.film;
+    const unmarked = formats.includes('tiff-screen') ? bits.map((each) => each.slice()) : null;
     this.furniture.forEach((furniture, k) => {
       const plate = plan.plates[k]!;
       paintMarks(furniture, index * STRIP_ROWS, rows, layout.widthPx, bits[k]!);
@@ -226,7 +236,7 @@ export class FilmStripMaker {
       if (negative) invertBits(bits[k]!);
     });
     if (negative) clearBeyond(bits, layout.widthPx, rows);
-    return { index, rows, bits, covered, screened, planes };
+    return { index, rows, bits, unmarked, covered, screened, planes };
   }
 
   /** The step wedge through the plate's own screen: film tones as they are named, so that a print of them tells the gain. */

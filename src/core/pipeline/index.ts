@@ -1,3 +1,4 @@
+export { filmKey } from './filmKey';
 export { artworkLight, type Ground, type LightPlane } from './artworkLight';
 export {
   DIFFERENCE_SCALE,

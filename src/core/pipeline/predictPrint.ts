@@ -14,9 +14,9 @@ function draw(
   level: ViewLevel,
   view: View,
   kernels: RasterKernels,
+  out: Pixels = new Uint8ClampedArray(view.width * view.height * 4),
 ): Pixels {
   const { width, height } = planes.rect;
-  const out = new Uint8ClampedArray(view.width * view.height * 4);
   kernels.printView({ layers, ground, width, height, ...viewSpans(level, view), codes: ENCODE_TABLE, out });
   return out;
 }
@@ -26,6 +26,8 @@ export interface PrintOptions {
   readonly lifted?: ReadonlySet<string>;
   /** How many passes of the run have printed; all of them when left out or null. */
   readonly passes?: number | null;
+  /** Where the pixels go: as many as the window has. */
+  readonly out?: Pixels;
 }
 
 /**
@@ -56,7 +58,8 @@ export function predictPrint(
     const ink = { colour: linearFromRgb8(parseHexColour(colour)), opacity };
     return [{ shape: plane.shape, tone: plane.tone, ...ink, group }];
   });
-  return draw(layers, linearFromRgb8(parseHexColour(sheet.garment.colour)), planes, level, view, kernels);
+  const garment = linearFromRgb8(parseHexColour(sheet.garment.colour));
+  return draw(layers, garment, planes, level, view, kernels, options.out);
 }
 
 /** One plate as film on a light table, as a window shows it: black where it is opaque. */
@@ -66,11 +69,12 @@ export function predictFilm(
   level: ViewLevel,
   view: View,
   kernels: RasterKernels,
+  out?: Pixels,
 ): Pixels {
   const layers = planes.planes
     .filter(({ plate }) => plate.id === plateId)
     .map(({ shape, tone }) => ({ shape, tone, colour: FILM_BLACK, opacity: 1 }));
-  return draw(layers, FILM_GROUND, planes, level, view, kernels);
+  return draw(layers, FILM_GROUND, planes, level, view, kernels, out);
 }
 
 // Clear and exposed film on a lit table, as shares of the table's light.

@@ -1,3 +1,4 @@
+export { expansion, expandRow, screenPlane, type Expansion, type PlaneStripArguments } from './screenPlane';
 export { screenStrip, tilePosition, type ScreenArguments } from './screenStrip';
 export {
   SOLID_TILE,
@@ -9,6 +10,7 @@ export {
   type DotShape,
   type ScreenGeometry,
   type ThresholdTile,
+  type TileStore,
 } from './thresholdTile';
 export { MASK_SIDE, voidAndClusterOrder } from './voidAndCluster';
 export {

@@ -54,7 +54,7 @@ interface Lattice {
   readonly n: number;
 }
 
-const MAX_TILE = [1 << 20, 1 << 22];
+const MAX_TILE = [1 << 18, 1 << 20, 1 << 22];
 const ANGLE_TOLERANCE = 0.024;
 const FREQUENCY_TOLERANCE = 0.0006;
 
@@ -347,9 +347,20 @@ export function buildDispersedTile(geometry: DispersedGeometry): ThresholdTile {
   return { length, rows: length, stride, shift: 0, thresholds, wrap: MASK_WRAP, lpi: 0, angleDeg: 0 };
 }
 
+/** Where tiles may be kept from one time to the next. What it gives back must be what was put there. */
+export interface TileStore {
+  read(key: string): ThresholdTile | null;
+  write(key: string, tile: ThresholdTile): void;
+}
+
 /** Tiles by their geometry, each built once. */
 export class ThresholdTiles {
   private readonly tiles = new Map<string, ThresholdTile>();
+  private readonly store: TileStore | null;
+
+  constructor(store: TileStore | null = null) {
+    this.store = store;
+  }
 
   /** Throws what `buildThresholdTile` throws. */
   get(geometry: ScreenGeometry | DispersedGeometry): ThresholdTile {
@@ -357,11 +368,12 @@ export class ThresholdTiles {
       'dotUm' in geometry
         ? `${geometry.dpi}/${dispersedDotPx(geometry)} px`
         : `${geometry.dpi}/${geometry.lpi}/${geometry.angleDeg}/${geometry.shape ?? 'ellipse'}/${geometry.ratio ?? USUAL_RATIO}/${(geometry.smallest ?? 0).toFixed(4)}/${geometry.largest ?? 1}`;
-    let tile = this.tiles.get(key);
+    let tile = this.tiles.get(key) ?? this.store?.read(key) ?? null;
     if (!tile) {
       tile = 'dotUm' in geometry ? buildDispersedTile(geometry) : buildThresholdTile(geometry);
-      this.tiles.set(key, tile);
+      this.store?.write(key, tile);
     }
+    this.tiles.set(key, tile);
     return tile;
   }
 }

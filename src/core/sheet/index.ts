@@ -27,13 +27,14 @@ export {
   PRESS_PROFILES,
 } from './presets';
 export { alignRun, firstPasses, freeNumber, passes, proposeRun, renumber, withRun } from './run';
-export { START_STOCK, threadUmOf } from './stock';
+export { START_STOCK, curveKey, isCurveOf, threadUmOf, type CurveKey } from './stock';
 export {
   filmSheetSchema,
   meshSchema,
   printerSchema,
   stockSchema,
   type FilmPrinter,
+  type GainCurve,
   type Mesh,
   type Stock,
 } from './stockSchema';

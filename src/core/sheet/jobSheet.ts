@@ -127,6 +127,10 @@ export const marksSchema = z.strictObject({
   centre: z.boolean(),
   /** Angles at the print's corners. */
   crop: z.boolean(),
+  /** Angles as far outside the print's corners as a bleed reaches; 0 for none. */
+  bleedMm: z.number().min(0).max(25),
+  /** Lines at the middle of the sheet's upper and lower edge, and at the collar where there is one: the pallet's own middle. */
+  pallet: z.boolean(),
   /** A step wedge through the plate's own screen, beside the print. */
   wedge: z.boolean(),
 });
@@ -174,9 +178,19 @@ export const jobSheetSchema = z
       keepMm: lengthMm.max(LIMITS.maxChokeMm),
     }),
     film: z.strictObject({
+      /** Name of the film printer in stock that resolution and curve were taken from; null: typed. */
+      printer: name.nullable(),
       dpi: z.number().int().min(LIMITS.minDpi).max(LIMITS.maxDpi),
       sheetWidthMm: z.number().min(25).max(3000),
-      sheetHeightMm: z.number().min(25).max(3000),
+      /** Null: a roll, cut where the film ends. */
+      sheetHeightMm: z.number().min(25).max(3000).nullable(),
+      /** Whether everything on the film is turned a quarter, clockwise. */
+      turned: z.boolean(),
+      /** What films that are ganged are laid out on; without a height a roll. */
+      gang: z.strictObject({
+        widthMm: z.number().min(25).max(3000),
+        heightMm: z.number().min(25).max(3000).nullable(),
+      }),
       /** Null: centred. Otherwise the print's top left corner from the sheet's. */
       printAtMm: z.strictObject({ x: z.number(), y: z.number() }).nullable(),
       /** Set: the print hangs from the line where the collar is laid. Goes before `printAtMm`. */
@@ -188,6 +202,8 @@ export const jobSheetSchema = z
       /** Parts in a thousand that the film is made larger, for films or screens that shrink. */
       stretch: z.strictObject({ x: z.number().min(-20).max(20), y: z.number().min(-20).max(20) }),
       marks: marksSchema,
+      /** Density that the film's black must reach to hold back the light, told on the label; null: it says nothing of it. */
+      density: z.number().min(1).max(6).nullable(),
       label: z.boolean(),
       labelFields: z.array(z.enum(LABEL_FIELDS)).max(LABEL_FIELDS.length),
       /** What the film printer makes of tones, by its own wedge: asked for and measured on film. */

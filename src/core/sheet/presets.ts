@@ -7,14 +7,17 @@ export const PRESS_PROFILES: readonly Press[] = [
   { name: 'Manual', toleranceMm: 0.3, heads: 6, flashes: 1 },
 ];
 
-/** Film sheets in millimetres; all are common sizes of the trade. */
-export const FILM_SHEETS: readonly { name: string; widthMm: number; heightMm: number }[] = [
+/** Film sheets and rolls (those have no height) in millimetres; all are common sizes of the trade. */
+export const FILM_SHEETS: readonly { name: string; widthMm: number; heightMm: number | null }[] = [
   { name: '8.5 x 11 in', widthMm: 215.9, heightMm: 279.4 },
   { name: '8.5 x 14 in', widthMm: 215.9, heightMm: 355.6 },
   { name: '11 x 17 in', widthMm: 279.4, heightMm: 431.8 },
   { name: '13 x 19 in', widthMm: 330.2, heightMm: 482.6 },
   { name: '17 x 22 in', widthMm: 431.8, heightMm: 558.8 },
   { name: '24 x 36 in', widthMm: 609.6, heightMm: 914.4 },
+  { name: 'Roll, 13 in', widthMm: 330.2, heightMm: null },
+  { name: 'Roll, 17 in', widthMm: 431.8, heightMm: null },
+  { name: 'Roll, 24 in', widthMm: 609.6, heightMm: null },
 ];
 
 /** Small dots of the usual ellipse are this much longer than wide. */
@@ -48,20 +51,26 @@ export const DEFAULT_MARKS: JobSheet['film']['marks'] = {
   fromEdgeMm: 25.4,
   centre: false,
   crop: false,
+  bleedMm: 0,
+  pallet: false,
   wedge: false,
 };
 
 /** Films that a job starts with; the date is the day's. */
 export const DEFAULT_FILM: Omit<JobSheet['film'], 'date'> = {
+  printer: null,
   dpi: 720,
   sheetWidthMm: 330.2,
   sheetHeightMm: 482.6,
+  turned: false,
+  gang: { widthMm: 609.6, heightMm: null },
   printAtMm: null,
   collar: null,
   stretch: { x: 0, y: 0 },
   negative: false,
   emulsion: 'up',
   marks: DEFAULT_MARKS,
+  density: null,
   label: true,
   labelFields: ['job', 'role', 'size', 'screen', 'gain', 'mesh', 'date'],
   printerTones: null,

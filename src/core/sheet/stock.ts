@@ -1,5 +1,6 @@
 import { FILM_SHEETS, PRESS_PROFILES } from './presets';
-import type { Mesh, Stock } from './stockSchema';
+import type { Plate } from './jobSheet';
+import type { GainCurve, Mesh, Stock } from './stockSchema';
 
 /**
  * A made-up shop to begin with. Ink colours and opacities are plausible, not measured; thread diameters are from memory; what
@@ -52,15 +53,39 @@ export const START_STOCK: Stock = {
   ],
   presses: [...PRESS_PROFILES],
   printers: [
-    { name: 'Film printer, sheets', dpi: 720, widthMm: 330.2, uri: 'ipp://127.0.0.1:6310/ipp/print' },
-    { name: 'Film printer, fine', dpi: 1440, widthMm: 330.2, uri: '' },
-    { name: 'Roll printer', dpi: 1200, widthMm: 609.6, uri: '' },
+    {
+      name: 'Film printer, sheets',
+      dpi: 720,
+      widthMm: 330.2,
+      uri: 'ipp://127.0.0.1:6310/ipp/print',
+      tones: null,
+    },
+    { name: 'Film printer, fine', dpi: 1440, widthMm: 330.2, uri: '', tones: null },
+    { name: 'Roll printer', dpi: 1200, widthMm: 609.6, uri: '', tones: null },
   ],
   sheets: [...FILM_SHEETS],
+  curves: [],
 };
 
 /** Diameter of a thread of a mesh; of one that is not in stock, that of the mesh nearest to it. */
 export function threadUmOf(meshes: readonly Mesh[], count: number): number {
   const nearest = [...meshes].sort((p, q) => Math.abs(p.count - count) - Math.abs(q.count - count))[0];
   return nearest?.threadUm ?? 50;
+}
+
+/** What a curve is kept by. */
+export type CurveKey = Omit<GainCurve, 'tones'>;
+
+export function curveKey({ ink, mesh, screen }: Pick<Plate, 'ink' | 'mesh' | 'screen'>): CurveKey {
+  return { ink: ink.name, mesh, lpi: screen.lpi, shape: screen.shape };
+}
+
+/** Whether a curve in stock was measured with this ink through this mesh and these dots. */
+export function isCurveOf(curve: CurveKey, key: CurveKey): boolean {
+  return (
+    curve.ink === key.ink &&
+    curve.mesh === key.mesh &&
+    Math.abs(curve.lpi - key.lpi) < 0.05 &&
+    curve.shape === key.shape
+  );
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { garmentSchema, inkSchema, pressSchema } from './jobSheet';
-import { LIMITS } from './vocabulary';
+import { garmentSchema, inkSchema, measuredTonesSchema, pressSchema } from './jobSheet';
+import { DOT_SHAPES, LIMITS } from './vocabulary';
 
 const name = z.string().trim().min(1).max(80);
 
@@ -24,12 +24,24 @@ export const printerSchema = z.strictObject({
     .max(200)
     .regex(/^$|^ipps?:\/\/[^\s]+$/, 'must be an address like ipp://printer.local:631/ipp/print')
     .default(''),
+  /** What it makes of the tones that it is asked for, 0..1 each; null: not measured. */
+  tones: measuredTonesSchema.nullable().default(null),
+});
+
+/** What a wedge printed as through a screen, for jobs to come with the same ink, mesh and dots. */
+export const curveSchema = z.strictObject({
+  ink: name,
+  mesh: z.number().int().min(30).max(500),
+  lpi: z.number().min(10).max(150),
+  shape: z.enum(DOT_SHAPES),
+  tones: measuredTonesSchema,
 });
 
 export const filmSheetSchema = z.strictObject({
   name,
   widthMm: z.number().min(25).max(3000),
-  heightMm: z.number().min(25).max(3000),
+  /** Null: a roll. */
+  heightMm: z.number().min(25).max(3000).nullable(),
 });
 
 /** What a shop has on its shelves. A job takes things from it by value: changing stock changes no job. */
@@ -40,8 +52,10 @@ export const stockSchema = z.strictObject({
   presses: z.array(pressSchema).min(1).max(30),
   printers: z.array(printerSchema).max(30),
   sheets: z.array(filmSheetSchema).max(60),
+  curves: z.array(curveSchema).max(500).default([]),
 });
 
 export type Stock = z.infer<typeof stockSchema>;
 export type Mesh = z.infer<typeof meshSchema>;
+export type GainCurve = z.infer<typeof curveSchema>;
 export type FilmPrinter = z.infer<typeof printerSchema>;

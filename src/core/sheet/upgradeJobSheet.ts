@@ -73,10 +73,20 @@ function fromVersion3(sheet: Json): Json {
   return { ...sheet, version: 4, plates };
 }
 
+/** Version 4 knew sheets only, each with one film, and none turned. */
+function fromVersion4(sheet: Json): Json {
+  const film = isObject(sheet.film) ? sheet.film : {};
+  const { printer, turned, gang, density } = DEFAULT_FILM;
+  const { bleedMm, pallet } = DEFAULT_MARKS;
+  const marks = { bleedMm, pallet, ...(isObject(film.marks) ? film.marks : {}) };
+  return { ...sheet, version: 5, film: { printer, turned, gang, density, ...film, marks } };
+}
+
 /** A job sheet of an older version as one of the newest; anything else comes back as it is. */
 export function upgradeJobSheet(document: unknown): unknown {
   if (!isObject(document) || document.format !== 'kerameus-job') return document;
   const second = document.version === 1 ? fromVersion1(document) : document;
   const third = second.version === 2 ? fromVersion2(second) : second;
-  return third.version === 3 ? fromVersion3(third) : third;
+  const fourth = third.version === 3 ? fromVersion3(third) : third;
+  return fourth.version === 4 ? fromVersion4(fourth) : fourth;
 }

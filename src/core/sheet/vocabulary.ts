@@ -1,6 +1,6 @@
 /* What a job sheet can say, apart from its schema: whoever only works with sheets need not load the checking of them. */
 
-export const SHEET_VERSION = 4;
+export const SHEET_VERSION = 5;
 
 /** Limits that hold wherever a job comes from. */
 export const LIMITS = {
@@ -28,6 +28,9 @@ export const FILM_FORMATS = [
   'pdf-each',
   'tiff',
   'png',
+  'gang-pdf',
+  'gang-tiff',
+  'tiff-screen',
   'pdf-inks',
   'pdf-inks-each',
   'tiff-inks',

@@ -1,42 +1,33 @@
-/** Twin of PlainG4Encoder in core/formats/g4Encoder.ts. */
+/**
+ * Twin of PlainG4Encoder in core/formats/g4Encoder.ts. Each row is first turned into the list of the places where its colour changes;
+ * the row above is the list that was made before it, so that nothing is looked for twice.
+ */
 
 const RUN_CODES_PER_COLOUR: i32 = 104;
+const PASS_CODE: u32 = 0x014;
+const HORIZONTAL_CODE: u32 = 0x013;
+const END_OF_LINE: u32 = 0x01c;
+/** Ends of the row that stand behind a list of changes. */
+const SENTINELS: i32 = 6;
+/** Places before a list that are before every pixel. */
+const BEFORE: usize = 8;
+/** Where the codes of b1 - a1 = -3..3 stand behind those of runs. */
+const VERTICAL: usize = <usize>(2 * RUN_CODES_PER_COLOUR) << 2;
 
 let codes: usize = 0;
 let out: usize = 0;
 let bits: u64 = 0;
 let bitCount: i32 = 0;
 
-function findOther(row: usize, start: i32, end: i32, colour: i32): i32 {
-  if (start >= end) return end;
-  const flip: u64 = colour == 0 ? 0 : 0xffffffffffffffff;
-  let at: usize = row + ((<usize>start) >> 3);
-  let x = start & ~7;
-  // Rows are padded by eight bytes, so a word may reach beyond the end.
-  let word = (bswap<u64>(load<u64>(at)) ^ flip) & ((<u64>0xffffffffffffffff) >> <u64>(start & 7));
-  while (word == 0) {
-    x += 64;
-    at += 8;
-    if (x >= end) return end;
-    word = bswap<u64>(load<u64>(at)) ^ flip;
-  }
-  return min<i32>(end, x + <i32>clz<u64>(word));
-}
-
-function pixel(row: usize, x: i32): i32 {
-  return (load<u8>(row + ((<usize>x) >> 3)) >> <u8>(7 - (x & 7))) & 1;
-}
-
 function put(code: u32): void {
   const length = <i32>(code & 15);
   bits = (bits << <u64>length) | <u64>(code >> 4);
   bitCount += length;
-  while (bitCount >= 8) {
-    bitCount -= 8;
-    store<u8>(out, <u8>(bits >> <u64>bitCount));
-    out++;
+  if (bitCount >= 32) {
+    bitCount -= 32;
+    store<u32>(out, bswap<u32>(<u32>(bits >> <u64>bitCount)));
+    out += 4;
   }
-  bits &= (<u64>1 << <u64>bitCount) - 1;
 }
 
 function putRun(length: i32, colour: i32): void {
@@ -53,45 +44,100 @@ function putRun(length: i32, colour: i32): void {
   put(load<u32>(table + ((<usize>rest) << 2)));
 }
 
-function verticalCode(d: i32): u32 {
-  if (d == 0) return 0x011;
-  if (d > 0) return d == 1 ? 0x023 : d == 2 ? 0x026 : 0x027;
-  return d == -1 ? 0x033 : d == -2 ? 0x036 : 0x037;
+/** Lists where the colour of a row changes, from white before its first pixel on; the row's end stands behind them. */
+function listChanges(row: usize, width: i32, list: usize): void {
+  let at = list;
+  let last: u64 = 0;
+  let word: usize = row;
+  for (let x: i32 = 0; x < width; x += 64) {
+    const pixels = bswap<u64>(load<u64>(word));
+    word += 8;
+    let changes = pixels ^ ((pixels >> 1) | (last << 63));
+    last = pixels & 1;
+    // What stands behind the row is no part of it.
+    if (width - x < 64) changes &= ~((<u64>0xffffffffffffffff) >> <u64>(width - x));
+    while (changes != 0) {
+      const k = clz<u64>(changes);
+      store<i32>(at, x + <i32>k);
+      at += 4;
+      changes ^= (<u64>0x8000000000000000) >> k;
+    }
+  }
+  for (let k: i32 = 0; k < SENTINELS; k++) store<i32>(at + ((<usize>k) << 2), width);
 }
 
+/** @param line changes of the row, @param above those of the row before it. */
 function encodeRow(line: usize, above: usize, end: i32): void {
-  let a0 = 0;
-  let colour = 0;
-  let a1 = findOther(line, 0, end, 0);
-  let b1 = findOther(above, 0, end, 0);
+  let i = line;
+  let j = above;
+  let a0: i32 = 0;
+  let colour: i32 = 0;
+  let a1 = load<i32>(i);
+  let b1 = load<i32>(j);
+  // Bits are collected here; runs, which are rarer, go through the shared ones.
+  let b = bits;
+  let n = bitCount;
+  let o = out;
+  const vertical = codes + VERTICAL;
   while (true) {
-    const b2 = b1 < end ? findOther(above, b1, end, pixel(above, b1)) : end;
+    const b2 = load<i32>(j, 4);
+    let code: u32;
     if (b2 < a1) {
-      put(0x014);
+      code = PASS_CODE;
       a0 = b2;
+      j += 8;
     } else {
       const d = b1 - a1;
-      if (d >= -3 && d <= 3) {
-        put(verticalCode(d));
+      if (<u32>(d + 3) < 7) {
+        code = load<u32>(vertical + ((<usize>(d + 3)) << 2));
         a0 = a1;
         colour ^= 1;
+        i += 4;
+        a1 = load<i32>(i);
+        // The next change of the other colour beyond a0: one further on, or, where a0 lies before the last one, one back.
+        j += 4;
+        j -= load<i32>(j - 8) > a0 ? 8 : 0;
       } else {
-        const a2 = a1 < end ? findOther(line, a1, end, colour ^ 1) : end;
-        put(0x013);
+        const a2 = load<i32>(i, 4);
+        bits = b;
+        bitCount = n;
+        out = o;
+        put(HORIZONTAL_CODE);
         putRun(a1 - a0, colour);
         putRun(a2 - a1, colour ^ 1);
+        b = bits;
+        n = bitCount;
+        o = out;
+        code = 0;
         a0 = a2;
+        i += 8;
+        if (a0 < end) a1 = load<i32>(i);
       }
     }
-    if (a0 >= end) return;
-    a1 = findOther(line, a0, end, colour);
-    b1 = findOther(above, findOther(above, a0, end, colour ^ 1), end, colour);
+    const length = <i32>(code & 15);
+    b = (b << <u64>length) | <u64>(code >> 4);
+    n += length;
+    if (n >= 32) {
+      n -= 32;
+      store<u32>(o, bswap<u32>(<u32>(b >> <u64>n)));
+      o += 4;
+    }
+    if (a0 >= end) break;
+    b1 = load<i32>(j);
+    while (b1 <= a0 && b1 < end) {
+      j += 8;
+      b1 = load<i32>(j);
+    }
   }
+  bits = b;
+  bitCount = n;
+  out = o;
 }
 
 /**
  * Encodes rows that stand one after another behind their reference row.
  * @param rowsAt the reference row, then `rows` rows, each `rowBytes` long; eight readable bytes behind the last.
+ * @param listsAt room for two lists of `width` + 10 changes of four bytes.
  * @param state 8 bytes of bits not yet written, 4 bytes of their count; updated.
  * @returns bytes written at `outAt`.
  */
@@ -101,6 +147,7 @@ export function g4EncodeRows(
   rows: i32,
   width: i32,
   codesAt: usize,
+  listsAt: usize,
   state: usize,
   outAt: usize,
 ): i32 {
@@ -108,11 +155,19 @@ export function g4EncodeRows(
   out = outAt;
   bits = load<u64>(state);
   bitCount = load<i32>(state, 8);
-  for (let row: i32 = 0; row < rows; row++) {
-    const above: usize = rowsAt + <usize>(row * rowBytes);
-    encodeRow(above + <usize>rowBytes, above, width);
+  let above = listsAt + BEFORE;
+  let line: usize = above + BEFORE + ((<usize>(width + 8)) << 2);
+  store<i64>(above - BEFORE, -1);
+  store<i64>(line - BEFORE, -1);
+  listChanges(rowsAt, width, above);
+  for (let row: i32 = 1; row <= rows; row++) {
+    listChanges(rowsAt + <usize>(row * rowBytes), width, line);
+    encodeRow(line, above, width);
+    const next = above;
+    above = line;
+    line = next;
   }
-  store<u64>(state, bits);
+  store<u64>(state, bits & (((<u64>1) << <u64>bitCount) - 1));
   store<i32>(state, bitCount, 8);
   return <i32>(out - outAt);
 }
@@ -122,10 +177,11 @@ export function g4Finish(state: usize, outAt: usize): i32 {
   out = outAt;
   bits = load<u64>(state);
   bitCount = load<i32>(state, 8);
-  put(0x01c);
-  put(0x01c);
-  if (bitCount > 0) {
-    store<u8>(out, <u8>(bits << <u64>(8 - bitCount)));
+  put(END_OF_LINE);
+  put(END_OF_LINE);
+  while (bitCount > 0) {
+    bitCount -= 8;
+    store<u8>(out, bitCount >= 0 ? <u8>(bits >> <u64>bitCount) : <u8>(bits << <u64>-bitCount));
     out++;
   }
   store<u64>(state, 0);

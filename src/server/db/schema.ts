@@ -136,6 +136,8 @@ export const taskFiles = pgTable(
     fileId: uuid('file_id')
       .notNull()
       .references(() => files.id),
+    /** Of the job, that the file was made from: a set of films may keep some from an earlier one. */
+    version: integer('version'),
   },
   (table) => [primaryKey({ columns: [table.taskId, table.position] })],
 );

@@ -8,6 +8,7 @@ import type { JobSheet } from '@/core/sheet';
 import { type ErrorReport, toErrorReport } from '@/core/units';
 import { type ArtworkFiles, openArtwork, releaseRenderings } from '../artwork';
 import { kernelModule, labelFontBytes } from '../projectRoot';
+import { keptTiles } from './tileFiles';
 
 /** What a thread is started with. */
 export interface FilmThreadData {
@@ -31,6 +32,7 @@ function run(data: FilmThreadData): void {
     job,
     openLabelFont(labelFontBytes()),
     data.keepPlanes,
+    keptTiles(),
   );
   let last = Promise.resolve();
   parentPort!.on('message', (index: number) => {
@@ -41,7 +43,7 @@ function run(data: FilmThreadData): void {
       memory.reset();
       const need = maker.need(index);
       const strip = maker.make(index, need ? source.read(need) : null);
-      const buffers = strip.bits.map((bits) => bits.buffer as ArrayBuffer);
+      const buffers = [...strip.bits, ...(strip.unmarked ?? [])].map((bits) => bits.buffer as ArrayBuffer);
       const bytes = strip.planes?.bytes.map((plane) => plane.buffer as ArrayBuffer) ?? [];
       parentPort!.postMessage({ strip } satisfies FilmThreadAnswer, [...buffers, ...bytes]);
     } catch (thrown) {

@@ -2,3 +2,5 @@ export { makeFilmSet, outerMapFor, type FilmSet, type SpooledFilm } from './make
 export { wedgePdf } from './wedgePdf';
 export { measureDifference, renderPreview, surveyPrint, writePrintPng, type Preview } from './preview';
 export { writeFilmFiles, writeZip, type FilmFile } from './writeFilmFiles';
+export { readTones, writeScreenedTiff, type ScreenFileRequest, type ToneFile } from './screenFile';
+export { keptTiles } from './tileFiles';

@@ -5,7 +5,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { deflateSync } from 'node:zlib';
 import { type PDFDict, PDFDocument, PDFName, PDFRawStream, type PDFRef, PDFString } from 'pdf-lib';
-import { openLabelFont, sheetFurniture } from '@/core/film';
+import { filmSize, openLabelFont, sheetFurniture } from '@/core/film';
 import { type NamedInk, inkTiffHead, tintTransform, uniqueInkNames } from '@/core/formats';
 import { toneRule } from '@/core/pipeline';
 import { MM_PER_INCH } from '@/core/units';
@@ -142,13 +142,16 @@ export async function writeInkPdf(set: FilmSet, target: string, each: boolean): 
       }) as PDFDict,
       deflatedImage(set, plates),
     );
-    const page = document.addPage([layout.widthMm * POINTS_PER_MM, layout.heightMm * POINTS_PER_MM]);
+    const film = filmSize(layout);
+    const page = document.addPage([film.widthMm * POINTS_PER_MM, film.heightMm * POINTS_PER_MM]);
     const width = (grid.widthPx * 72) / layout.dpi;
     const height = (grid.heightPx * 72) / layout.dpi;
     const left = (layout.printXPx * 72) / layout.dpi;
     const bottom = layout.heightMm * POINTS_PER_MM - (layout.printYPx * 72) / layout.dpi - height;
     const title = plates.map((k) => inks[k]!.name).join(' · ');
     const content = [
+      // A quarter clockwise, where the film is turned.
+      layout.turned ? `0 -1 1 0 0 ${number(layout.widthMm * POINTS_PER_MM)} cm` : '1 0 0 1 0 0 cm',
       `q /Over gs ${number(width)} 0 0 ${number(height)} ${number(left)} ${number(bottom)} cm /Plates Do Q`,
       `q /Over gs ${furnitureOperators(set, [title, `${sheet.name}  ·  tones without gain compensation  ·  ${sheet.film.date}`])} Q`,
     ].join('\n');

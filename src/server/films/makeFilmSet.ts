@@ -1,17 +1,16 @@
-import { createHash } from 'node:crypto';
-import { type FileHandle, open } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { buildOuterMap, type OuterMap } from '@/core/artwork';
 import { parseHexColour } from '@/core/colour';
-import { filmBaseNames } from '@/core/film';
+import { type FilmSize, filmBaseNames, filmSize, gangFilms } from '@/core/film';
 import { createWasmKernels } from '@/core/kernels';
 import { type FilmPlan, planFilms } from '@/core/pipeline';
 import type { JobSheet, Plate } from '@/core/sheet';
 import { type ArtworkFiles, type ArtworkSource, openArtwork } from '../artwork';
 import { kernelModule } from '../projectRoot';
+import { BitSpool, gangRows, turnedRows } from './bitSpool';
+import { FilmSink, type SpooledBitmap } from './filmSink';
 import { PlaneCollector } from './planeCollector';
-import { PngWriter } from './pngWriter';
 import { stripsInOrder } from './stripPool';
 
 export interface FilmSetRequest {
@@ -30,26 +29,25 @@ export interface FilmSetRequest {
   readonly onProgress?: (done: number, names: readonly string[]) => void;
 }
 
-/** One film, spooled as a Group 4 stream. */
-export interface SpooledFilm {
+/** One film, spooled as it lies on its sheet. */
+export interface SpooledFilm extends SpooledBitmap {
   readonly plate: Plate;
   /** The number that the film carries. */
   readonly number: number;
   readonly baseName: string;
-  readonly streamPath: string;
-  readonly streamLength: number;
-  readonly streamSha256: string;
-  /** Where the film stands as PNG; null when that is not asked for. */
-  readonly pngPath: string | null;
   /** Share of the print that is covered, 0..1. */
   readonly coverage: number;
   /** Whether it has dots; otherwise it is all solid. */
   readonly screened: boolean;
+  /** The plate for exposing a screen without film: the sheet as it stands upright, with nothing on it but the print. */
+  readonly direct: SpooledBitmap | null;
 }
 
 export interface FilmSet {
   readonly plan: FilmPlan;
   readonly films: readonly SpooledFilm[];
+  /** The films beside each other on larger sheets; empty unless asked for, and for a part of the set. */
+  readonly gangs: readonly SpooledBitmap[];
   /** 8-bit planes, 255 = solid ink, in the order of the films; empty unless asked for. */
   readonly planes: readonly Uint8Array[];
 }
@@ -80,52 +78,92 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
   const names = plan.plates.map((plate) => plate.ink.name);
   const allNames = filmBaseNames(sheet, plan.printing);
   const baseNames = plan.plates.map((plate) => allNames[plan.printing.indexOf(plate)]!);
-  const { widthPx, heightPx, dpi } = plan.layout;
+  const { layout } = plan;
+  const size = filmSize(layout);
+  const { formats } = sheet.film;
   const kernels = createWasmKernels(kernelModule());
-  const writers: FilmWriter[] = [];
-  const pngs: PngWriter[] = [];
+  const png = formats.includes('png') ? { dpi: layout.dpi } : null;
+  const ganged = plan.plates.length === plan.printing.length && gangsFilms(sheet);
+  // Before anything is made: what does not fit is refused at once.
+  const gangSheets = ganged ? gangFilms(size, plan.plates.length, sheet.film) : [];
+  const upright: FilmSize = { ...layout };
   const collector = request.keepPlanes || wantsPlanes(sheet) ? new PlaneCollector(plan) : null;
+  const open: { close(): unknown }[] = [];
+  const opened = <T extends { close(): unknown }>(each: T): T => {
+    open.push(each);
+    return each;
+  };
+  const sink = async (name: string, of: FilmSize, asPng: typeof png = null) =>
+    opened(await FilmSink.create(path.join(folder, name), of, kernels, asPng));
+  const spool = (name: string, of: FilmSize) => opened(new BitSpool(path.join(folder, name), of));
   try {
-    for (const baseName of baseNames) {
-      writers.push(await FilmWriter.create(path.join(folder, `${baseName}.g4`)));
-      if (sheet.film.formats.includes('png')) {
-        pngs.push(new PngWriter(path.join(folder, `${baseName}.bits.png`), widthPx, heightPx, dpi));
-      }
-    }
-    const encoders = plan.plates.map(() => kernels.createG4Encoder(plan.layout.widthPx));
-    const covered = plan.plates.map(() => 0);
-    const screened = plan.plates.map(() => false);
+    const works = await Promise.all(
+      plan.plates.map(async (plate, k) => ({
+        plate,
+        baseName: baseNames[k]!,
+        film: await sink(baseNames[k]!, size, png),
+        direct: formats.includes('tiff-screen') ? await sink(`${baseNames[k]!}.direct`, upright) : null,
+        // What is turned is made upright first; what is ganged is read again as it lies on its sheet.
+        turning: layout.turned ? spool(`${baseNames[k]!}.upright`, upright) : null,
+        ganging: ganged ? spool(`${baseNames[k]!}.rows`, size) : null,
+        covered: 0,
+        screened: false,
+      })),
+    );
     const data = { sheet, artwork, outerMap, keepPlanes: collector !== null, only };
     const threads = request.threads ?? Math.max(1, Math.min(4, availableParallelism()));
     for await (const strip of stripsInOrder(data, plan.stripCount, threads, signal)) {
-      for (const [k, bits] of strip.bits.entries()) {
-        await writers[k]!.write(encoders[k]!.encode(bits, strip.rows));
-        await pngs[k]?.write(bits, strip.rows);
-        covered[k]! += strip.covered[k]!;
-        screened[k] ||= strip.screened[k]!;
+      for (const [k, work] of works.entries()) {
+        const bits = strip.bits[k]!;
+        if (work.turning) work.turning.write(bits);
+        else {
+          await work.film.write(bits, strip.rows);
+          work.ganging?.write(bits);
+        }
+        await work.direct?.write(strip.unmarked![k]!, strip.rows);
+        work.covered += strip.covered[k]!;
+        work.screened ||= strip.screened[k]!;
       }
       if (strip.planes) collector?.add(strip.planes);
       request.onProgress?.((strip.index + 1) / plan.stripCount, names);
     }
-    for (const [k, encoder] of encoders.entries()) await writers[k]!.write(encoder.finish());
-    for (const png of pngs) await png.finish();
+    const films: SpooledFilm[] = [];
     const area = plan.grid.widthPx * plan.grid.heightPx;
-    const films = plan.plates.map((plate, k): SpooledFilm => ({
-      plate,
-      number: plate.number,
-      baseName: baseNames[k]!,
-      pngPath: pngs[k]?.path ?? null,
-      streamPath: writers[k]!.path,
-      streamLength: writers[k]!.length,
-      streamSha256: writers[k]!.digest(),
-      coverage: covered[k]! / area,
-      screened: screened[k]!,
-    }));
-    return { plan, films, planes: collector?.finish() ?? [] };
+    for (const { plate, baseName, film, direct, turning, ganging, covered, screened } of works) {
+      for (const { bits, rows } of turning ? turnedRows(turning) : []) {
+        signal.throwIfAborted();
+        await film.write(bits, rows);
+        ganging?.write(bits);
+      }
+      films.push({
+        ...(await film.finish()),
+        plate,
+        number: plate.number,
+        baseName,
+        coverage: covered / area,
+        screened,
+        direct: direct && (await direct.finish()),
+      });
+    }
+    const gangs: SpooledBitmap[] = [];
+    for (const [k, gang] of gangSheets.entries()) {
+      const target = await sink(`gang-${k + 1}`, gang);
+      const spools = works.map(({ ganging }) => ganging!);
+      for (const { bits, rows } of gangRows(gang, spools)) {
+        signal.throwIfAborted();
+        await target.write(bits, rows);
+      }
+      gangs.push(await target.finish());
+    }
+    return { plan, films, gangs, planes: collector?.finish() ?? [] };
   } finally {
-    for (const writer of writers) await writer.close();
-    for (const png of pngs) png.close();
+    for (const each of open) await each.close();
   }
+}
+
+/** Whether a job's files hold films that share a sheet. */
+function gangsFilms({ film }: JobSheet): boolean {
+  return film.formats.some((format) => format === 'gang-pdf' || format === 'gang-tiff');
 }
 
 /** Whether a job's files hold tones of the plates. */
@@ -139,36 +177,5 @@ function findOuterMap(artwork: ArtworkFiles, sheet: JobSheet): OuterMap | null {
     return outerMapFor(source, sheet);
   } finally {
     source.close();
-  }
-}
-
-class FilmWriter {
-  readonly path: string;
-  length = 0;
-  private readonly handle: FileHandle;
-  private readonly hash = createHash('sha256');
-
-  private constructor(file: string, handle: FileHandle) {
-    this.path = file;
-    this.handle = handle;
-  }
-
-  static async create(file: string): Promise<FilmWriter> {
-    return new FilmWriter(file, await open(file, 'w'));
-  }
-
-  async write(bytes: Uint8Array): Promise<void> {
-    if (bytes.length === 0) return;
-    await this.handle.writeFile(bytes);
-    this.hash.update(bytes);
-    this.length += bytes.length;
-  }
-
-  digest(): string {
-    return this.hash.digest('hex');
-  }
-
-  close(): Promise<void> {
-    return this.handle.close();
   }
 }

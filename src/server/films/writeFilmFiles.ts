@@ -7,6 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import { ZipFile } from 'yazl';
 import { type FilmPage, filmPdf, tiffHead } from '@/core/formats';
 import { writeHalftones, writeInkPdf, writeInkTiff } from './inkFiles';
+import type { SpooledBitmap } from './filmSink';
 import type { FilmSet, SpooledFilm } from './makeFilmSet';
 
 /** A finished file of a film set. */
@@ -38,11 +39,16 @@ export async function writeFilmFiles(set: FilmSet, folder: string): Promise<Film
     // One film made again has a page of its own: the document of the set is not touched.
     if (has('pdf-each') || (has('pdf') && partial))
       await writePdf(set, [film], at(`${film.baseName}.pdf`, PDF));
-    if (has('tiff')) {
-      const target = at(`${film.baseName}.tif`, TIFF);
-      await pipeline(Readable.from(tiffPieces(set, film)), createWriteStream(target));
-    }
+    const told = `${film.number} of ${set.plan.printing.length}, ${film.plate.ink.name}`;
+    if (has('tiff')) await writeTiff(set, film, told, at(`${film.baseName}.tif`, TIFF));
+    if (film.direct) await writeTiff(set, film.direct, `${told}, no film`, at(screenFileName(film), TIFF));
     if (film.pngPath) await rename(film.pngPath, at(`${film.baseName}.png`, 'image/png'));
+  }
+  if (has('gang-pdf') && set.gangs.length > 0) await writePdf(set, set.gangs, at('gang.pdf', PDF));
+  if (has('gang-tiff')) {
+    for (const [k, gang] of set.gangs.entries()) {
+      await writeTiff(set, gang, `films ${k + 1} of ${set.gangs.length}`, at(`gang-${k + 1}.tif`, TIFF));
+    }
   }
   if (has('pdf-inks')) await writeInkPdf(set, at('inks.pdf', PDF), false);
   if (has('pdf-inks-each')) await writeInkPdf(set, at('inks-each.pdf', PDF), true);
@@ -54,37 +60,46 @@ export async function writeFilmFiles(set: FilmSet, folder: string): Promise<Film
   return files;
 }
 
-function writePdf(set: FilmSet, films: readonly SpooledFilm[], target: string): Promise<void> {
-  return pipeline(Readable.from(pdfPieces(set, films)), createWriteStream(target));
+/** A plate for exposing its screen without film. */
+export function screenFileName({ baseName }: SpooledFilm): string {
+  return `${baseName}.screen.tif`;
 }
 
-async function* tiffPieces(set: FilmSet, film: SpooledFilm): AsyncGenerator<Uint8Array> {
+function writePdf(set: FilmSet, bitmaps: readonly SpooledBitmap[], target: string): Promise<void> {
+  return pipeline(Readable.from(pdfPieces(set, bitmaps)), createWriteStream(target));
+}
+
+function writeTiff(set: FilmSet, bitmap: SpooledBitmap, told: string, target: string): Promise<void> {
+  return pipeline(Readable.from(tiffPieces(set, bitmap, told)), createWriteStream(target));
+}
+
+async function* tiffPieces(set: FilmSet, bitmap: SpooledBitmap, told: string): AsyncGenerator<Uint8Array> {
   const { layout, sheet } = set.plan;
   yield tiffHead({
-    width: layout.widthPx,
-    height: layout.heightPx,
+    width: bitmap.widthPx,
+    height: bitmap.heightPx,
     dpi: layout.dpi,
-    length: film.streamLength,
-    description: `${sheet.name}: ${film.number} of ${set.plan.printing.length}, ${film.plate.ink.name}`,
+    length: bitmap.streamLength,
+    description: `${sheet.name}: ${told}`,
   });
-  yield* createReadStream(film.streamPath) as AsyncIterable<Uint8Array>;
+  yield* createReadStream(bitmap.streamPath) as AsyncIterable<Uint8Array>;
 }
 
-async function* pdfPieces(set: FilmSet, films: readonly SpooledFilm[]): AsyncGenerator<Uint8Array> {
+async function* pdfPieces(set: FilmSet, bitmaps: readonly SpooledBitmap[]): AsyncGenerator<Uint8Array> {
   const { layout, sheet } = set.plan;
-  const pages = films.map((film): FilmPage => ({
-    widthMm: layout.widthMm,
-    heightMm: layout.heightMm,
+  const pages = bitmaps.map((bitmap): FilmPage => ({
+    widthMm: bitmap.widthMm,
+    heightMm: bitmap.heightMm,
     dpi: layout.dpi,
-    widthPx: layout.widthPx,
-    heightPx: layout.heightPx,
-    length: film.streamLength,
+    widthPx: bitmap.widthPx,
+    heightPx: bitmap.heightPx,
+    length: bitmap.streamLength,
   }));
   const id = createHash('md5');
-  for (const film of films) id.update(film.streamSha256);
+  for (const bitmap of bitmaps) id.update(bitmap.streamSha256);
   for (const piece of filmPdf(pages, `${sheet.name}: films`, id.digest('hex').toUpperCase())) {
     if (piece instanceof Uint8Array) yield piece;
-    else yield* createReadStream(films[piece.page]!.streamPath) as AsyncIterable<Uint8Array>;
+    else yield* createReadStream(bitmaps[piece.page]!.streamPath) as AsyncIterable<Uint8Array>;
   }
 }
 

@@ -119,7 +119,7 @@ export async function requestCancel(database: Database, id: string): Promise<voi
 
 async function filesOf(database: Database, id: string): Promise<TaskFile[]> {
   return database
-    .select({ name: taskFiles.name, type: files.type, size: files.size })
+    .select({ name: taskFiles.name, type: files.type, size: files.size, version: taskFiles.version })
     .from(taskFiles)
     .innerJoin(files, eq(files.id, taskFiles.fileId))
     .where(eq(taskFiles.taskId, id))
@@ -154,6 +154,17 @@ export async function latestFilms(database: Database, jobId: string): Promise<Ta
     .orderBy(desc(tasks.createdAt))
     .limit(1);
   return row ? toView(database, row) : null;
+}
+
+/** Film sets of a job that are done, the newest first. */
+export async function doneFilms(database: Database, jobId: string, most: number): Promise<TaskView[]> {
+  const rows = await database
+    .select()
+    .from(tasks)
+    .where(and(eq(tasks.jobId, jobId), eq(tasks.kind, 'films'), eq(tasks.state, 'done')))
+    .orderBy(desc(tasks.createdAt))
+    .limit(most);
+  return Promise.all(rows.map((row) => toView(database, row)));
 }
 
 /** A finished file of a task. */

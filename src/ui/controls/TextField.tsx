@@ -6,17 +6,18 @@ interface Props {
   readonly label: string;
   readonly value: string;
   readonly maxLength: number;
+  /** What having no text means; without it the field needs one. */
+  readonly none?: string;
   /** What is wrong with a text, or null. */
   readonly check?: (text: string) => string | null;
   readonly onChange: (value: string) => void;
 }
 
 /** A short text, taken over on Enter or when the field is left. */
-export function TextField({ label, value, maxLength, check, onChange }: Props) {
+export function TextField({ label, value, maxLength, none, check, onChange }: Props) {
   const id = useId();
   const [text, setText] = useState<string | null>(null);
-  const problem =
-    text === null ? null : text.trim() === '' ? 'It needs a value.' : (check?.(text.trim()) ?? null);
+  const problem = text === null ? null : problemOf(text.trim(), none !== undefined, check);
   const commit = () => {
     if (text === null || problem) return;
     setText(null);
@@ -31,6 +32,7 @@ export function TextField({ label, value, maxLength, check, onChange }: Props) {
           className="field w-40 text-right"
           maxLength={maxLength}
           value={text ?? value}
+          placeholder={none}
           aria-invalid={problem !== null}
           onChange={(event) => setText(event.target.value)}
           onBlur={commit}
@@ -47,4 +49,9 @@ export function TextField({ label, value, maxLength, check, onChange }: Props) {
       )}
     </div>
   );
+}
+
+function problemOf(text: string, mayBeEmpty: boolean, check: Props['check']): string | null {
+  if (text === '') return mayBeEmpty ? null : 'It needs a value.';
+  return check?.(text) ?? null;
 }

@@ -141,6 +141,11 @@ export async function fetchFilms(jobId: string): Promise<TaskView | null> {
   return (await call(`/api/jobs/${jobId}/films`)).json() as Promise<TaskView | null>;
 }
 
+/** Film sets that are done, the newest first. */
+export async function fetchFilmSets(jobId: string): Promise<TaskView[]> {
+  return (await call(`/api/jobs/${jobId}/films?all`)).json() as Promise<TaskView[]>;
+}
+
 export async function cancelTask(id: string): Promise<void> {
   await call(`/api/tasks/${id}/cancel`, { method: 'POST' });
 }

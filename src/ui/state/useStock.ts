@@ -1,6 +1,7 @@
 'use client';
 
 import { useCallback, useEffect, useSyncExternalStore } from 'react';
+import { toast } from 'sonner';
 import { START_STOCK, type Stock } from '@/core/sheet';
 import type { ErrorReport } from '@/core/units';
 import type { StockView } from '@/protocol/stock';
@@ -57,5 +58,15 @@ export function useStock() {
       set({ view: before, error: toReport(thrown) });
     }
   }, []);
-  return { stock: view.stock, loaded, error, notice, change };
+  /** The same for pages that show no stock of their own: what became of it is told in passing. */
+  const save = useCallback(
+    (stock: Stock) =>
+      void change(stock).then(() => {
+        const told = state.error?.message ?? state.notice;
+        if (told) toast.error(told);
+        else toast.success('Kept in stock');
+      }),
+    [change],
+  );
+  return { stock: view.stock, loaded, error, notice, change, save };
 }

@@ -7,7 +7,7 @@ import { Problem } from '../controls/Problem';
 import { Mark } from '../Mark';
 import { useStock } from '../state/useStock';
 import { StockTable } from './StockTable';
-import { SHELVES, type Shelf } from './shelves';
+import { type CellValue, SHELVES, type Shelf } from './shelves';
 
 /** What the shop has: inks, garments, meshes, presses, film printers and sheets. */
 export function StockScreen() {
@@ -43,7 +43,7 @@ export function StockScreen() {
               <TabPanel key={shelf.key} tabIndex={-1}>
                 <StockTable
                   shelf={shelf as Shelf}
-                  rows={stock[shelf.key] as readonly Record<string, string | number>[]}
+                  rows={stock[shelf.key] as readonly Record<string, CellValue>[]}
                   onChange={(rows) => void change({ ...stock, [shelf.key]: rows } as unknown as Stock)}
                 />
               </TabPanel>

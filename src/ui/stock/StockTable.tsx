@@ -14,9 +14,9 @@ import { useMemo, useState } from 'react';
 import { KerameusError, formatLength, parseLengthMm, trimNumber } from '@/core/units';
 import { ColourField } from '../controls/ColourField';
 import { type Unit, useUnit } from '../state/useStored';
-import type { Column, Shelf } from './shelves';
+import type { CellValue, Column, Shelf } from './shelves';
 
-type Row = Readonly<Record<string, string | number>>;
+type Row = Readonly<Record<string, CellValue>>;
 
 interface Props {
   readonly shelf: Shelf;
@@ -37,7 +37,7 @@ export function StockTable({ shelf, rows, onChange }: Props) {
     () =>
       helper.columns(
         shelf.columns.map((column) =>
-          helper.accessor((row) => row[column.key]!, {
+          helper.accessor((row) => row[column.key] ?? null, {
             id: column.key,
             sortFn: isNumber(column) ? 'basic' : 'alphanumeric',
           }),
@@ -46,7 +46,7 @@ export function StockTable({ shelf, rows, onChange }: Props) {
     [shelf],
   );
   const table = useTable({ features, columns, data: rows });
-  const set = (index: number, key: string, value: string | number) =>
+  const set = (index: number, key: string, value: CellValue) =>
     onChange(rows.map((row, k) => (k === index ? { ...row, [key]: value } : row)));
   return (
     <div>
@@ -82,7 +82,7 @@ export function StockTable({ shelf, rows, onChange }: Props) {
                   <Cell
                     column={column}
                     label={`${column.name}, ${shelf.one} ${index + 1}`}
-                    value={row[column.key]!}
+                    value={row[column.key] ?? null}
                     onChange={(value) => set(index, column.key, value)}
                   />
                 </td>
@@ -134,8 +134,8 @@ function isNumber(column: Column): boolean {
 interface CellProps {
   readonly column: Column;
   readonly label: string;
-  readonly value: string | number;
-  readonly onChange: (value: string | number) => void;
+  readonly value: CellValue;
+  readonly onChange: (value: CellValue) => void;
 }
 
 function Cell({ column, label, value, onChange }: CellProps) {
@@ -183,13 +183,15 @@ function Cell({ column, label, value, onChange }: CellProps) {
   );
 }
 
-function show(column: Column, value: string | number, unit: Unit): string {
+function show(column: Column, value: CellValue, unit: Unit): string {
+  if (value === null) return column.none ?? '';
   if (column.kind === 'percent') return `${trimNumber(Number(value) * 100, 0)} %`;
   if (column.kind === 'length') return formatLength(Number(value), unit);
   return column.kind === 'number' ? trimNumber(Number(value), 3) : String(value);
 }
 
-function read(column: Column, text: string, unit: Unit): string | number {
+function read(column: Column, text: string, unit: Unit): CellValue {
+  if (column.none !== undefined && ['', column.none].includes(text.trim())) return null;
   if (column.kind === 'text') {
     if (text.trim() === '' && column.key === 'name') throw outOfRange(column, text, 'Write a name.');
     return text.trim().slice(0, 80);

@@ -8,15 +8,19 @@ export interface Column {
   readonly kind: Kind;
   readonly min?: number;
   readonly max?: number;
+  /** The word for having none of it, for a length that may be left out. */
+  readonly none?: string;
 }
 
+export type CellValue = string | number | null;
+
 export interface Shelf {
-  readonly key: keyof Stock;
+  readonly key: Exclude<keyof Stock, 'curves'>;
   readonly name: string;
   readonly one: string;
   readonly columns: readonly Column[];
   /** What a new row starts with. */
-  readonly fresh: Readonly<Record<string, string | number>>;
+  readonly fresh: Readonly<Record<string, CellValue>>;
 }
 
 const NAME: Column = { key: 'name', name: 'Name', kind: 'text' };
@@ -74,16 +78,16 @@ export const SHELVES: readonly Shelf[] = [
       { key: 'widthMm', name: 'Widest sheet', kind: 'length', min: 100, max: 2000 },
       { key: 'uri', name: 'Address, ipp://', kind: 'text' },
     ],
-    fresh: { name: 'New film printer', dpi: 720, widthMm: 330.2, uri: '' },
+    fresh: { name: 'New film printer', dpi: 720, widthMm: 330.2, uri: '', tones: null },
   },
   {
     key: 'sheets',
-    name: 'Film sheets',
+    name: 'Film sheets, rolls',
     one: 'sheet',
     columns: [
       NAME,
       { key: 'widthMm', name: 'Width', kind: 'length', min: 25, max: 3000 },
-      { key: 'heightMm', name: 'Height', kind: 'length', min: 25, max: 3000 },
+      { key: 'heightMm', name: 'Height', kind: 'length', min: 25, max: 3000, none: 'roll' },
     ],
     fresh: { name: 'New sheet', widthMm: 330.2, heightMm: 482.6 },
   },

@@ -80,7 +80,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
   const job = state.job!;
   const artwork = state.artwork!;
   const [view, keepView] = useViewState(jobId);
-  const { stock } = useStock();
+  const { stock, save: saveStock } = useStock();
   const drop = useArtworkDrop();
   const films = useFilms(jobId);
   const commands = useRef<TableCommands | null>(null);
@@ -203,6 +203,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     sheet,
     artwork,
     stock,
+    saveStock,
     survey,
     onGoTo: goTo,
     selected,
@@ -300,7 +301,6 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
                   {...stepProps}
                   findings={findingsBy.film}
                   films={films.task}
-                  version={job.version}
                   jobId={jobId}
                   onCancel={films.cancel}
                   onRemake={(plateId) => void state.whenSaved().then((saved) => films.start(saved, plateId))}

@@ -2,7 +2,7 @@
 
 import { memo, useMemo, useState } from 'react';
 import type { TablePool } from '@/browser';
-import { adviseScreen } from '@/core/checks';
+import { adviseScreen, frequenciesFor } from '@/core/checks';
 import { smallestDotUm } from '@/core/pipeline';
 import { changePlates } from '@/core/separation';
 import { DOT_SHAPES, type JobSheet, type Plate, SCREENINGS } from '@/core/sheet';
@@ -68,7 +68,9 @@ export const DotsStep = memo(function DotsStep(props: Props) {
           sheet={sheet}
           plate={plate}
           jobId={props.jobId}
+          stock={stock}
           commit={commit}
+          saveStock={props.saveStock}
         />
       )}
       <section>
@@ -104,6 +106,7 @@ function ScreenSection({ sheet, plate, stock, toned, commit }: ScreenProps) {
   const { screening, lpi, angleDeg, shape, ratio, dotUm } = plate.screen;
   const { dpi } = sheet.film;
   const advice = useMemo(() => adviseScreen(plate, dpi), [plate, dpi]);
+  const suits = frequenciesFor(plate.mesh, dpi);
   const change = (part: Partial<Plate['screen']>, mesh = plate.mesh) =>
     commit(changePlates(sheet, [plate.id], (each) => ({ mesh, screen: { ...each.screen, ...part } })));
   return (
@@ -179,7 +182,8 @@ function ScreenSection({ sheet, plate, stock, toned, commit }: ScreenProps) {
       {screening === 'grid' && (
         <p className="caption mt-1">
           {trimNumber(advice.filmDotsAcross, 1)} film dots across a cell, {advice.greys} grey levels ·{' '}
-          {trimNumber(advice.threads, 1)} threads to a cell
+          {trimNumber(advice.threads, 1)} threads to a cell · mesh {plate.mesh} at {dpi} dpi carries{' '}
+          {suits.least === suits.most ? suits.most : `${suits.least} to ${suits.most}`} lpi
         </p>
       )}
       {screening === 'grid' &&

@@ -95,6 +95,19 @@ export function FilmMarks({ sheet, plate, commit }: Props) {
         />
         <SwitchSetting name="Centre lines" on={marks.centre} onChange={(centre) => setMarks({ centre })} />
         <SwitchSetting name="Corners of the print" on={marks.crop} onChange={(crop) => setMarks({ crop })} />
+        <LengthField
+          label="Bleed beyond the corners"
+          valueMm={marks.bleedMm}
+          unit={unit}
+          minMm={0}
+          maxMm={25}
+          onChange={(bleedMm) => setMarks({ bleedMm })}
+        />
+        <SwitchSetting
+          name="Middle of the pallet"
+          on={marks.pallet}
+          onChange={(pallet) => setMarks({ pallet })}
+        />
         <SwitchSetting
           name="Step wedge in the plate's own dots"
           on={marks.wedge}

@@ -1,16 +1,22 @@
 'use client';
 
 import { NAME_FIELDS, checkNamePattern, filmBaseNames } from '@/core/film';
-import { FILM_FORMATS, type JobSheet } from '@/core/sheet';
+import { FILM_FORMATS, type JobSheet, type Stock } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
+import { LengthField } from '../../controls/LengthField';
 import { SwitchSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
+import { useUnit } from '../../state/useStored';
+import { MediaChoice } from './MediaChoice';
 
 const FORMAT_NAMES: Readonly<Record<(typeof FILM_FORMATS)[number], string>> = {
   pdf: 'PDF, a page for each film',
   'pdf-each': 'PDF, a file for each film',
   tiff: 'TIFF, 1 bit, a file for each film',
   png: 'PNG, 1 bit, a file for each film',
+  'gang-pdf': 'PDF, films beside each other',
+  'gang-tiff': 'TIFF, films beside each other',
+  'tiff-screen': 'TIFF, 1 bit, nothing but the print',
   'pdf-inks': 'PDF of inks, all on one page',
   'pdf-inks-each': 'PDF of inks, a page for each',
   'tiff-inks': 'TIFF of inks',
@@ -27,13 +33,56 @@ function patternProblem(pattern: string): string | null {
   }
 }
 
+interface GangProps {
+  readonly film: JobSheet['film'];
+  readonly sheets: Stock['sheets'];
+  readonly onChange: (gang: JobSheet['film']['gang']) => void;
+}
+
+/** What films that are ganged lie on. */
+function GangMedia({ film, sheets, onChange }: GangProps) {
+  const [unit] = useUnit();
+  const { gang } = film;
+  return (
+    <>
+      <MediaChoice
+        name="On"
+        label="What ganged films lie on"
+        sheets={sheets}
+        widthMm={gang.widthMm}
+        heightMm={gang.heightMm}
+        onChange={onChange}
+      />
+      <LengthField
+        label="Its width"
+        valueMm={gang.widthMm}
+        unit={unit}
+        minMm={25}
+        maxMm={3000}
+        onChange={(widthMm) => onChange({ ...gang, widthMm })}
+      />
+      {gang.heightMm !== null && (
+        <LengthField
+          label="Its height"
+          valueMm={gang.heightMm}
+          unit={unit}
+          minMm={25}
+          maxMm={3000}
+          onChange={(heightMm) => onChange({ ...gang, heightMm })}
+        />
+      )}
+    </>
+  );
+}
+
 interface Props {
   readonly sheet: JobSheet;
+  readonly sheets: Stock['sheets'];
   readonly commit: (sheet: JobSheet) => void;
 }
 
 /** Which files are made, and what they are called. */
-export function FilmOutputs({ sheet, commit }: Props) {
+export function FilmOutputs({ sheet, sheets, commit }: Props) {
   const { film } = sheet;
   const set = (change: Partial<typeof film>) => commit({ ...sheet, film: { ...film, ...change } });
   const toggle = (format: (typeof FILM_FORMATS)[number], on: boolean) => {
@@ -54,6 +103,13 @@ export function FilmOutputs({ sheet, commit }: Props) {
       <h2 className="font-semibold">Files</h2>
       <h3 className="caption mt-1">films, exposed as they are</h3>
       {rows(['pdf', 'pdf-each', 'tiff', 'png'])}
+      <h3 className="caption mt-1">films on one roll or larger sheet, with cut marks</h3>
+      {rows(['gang-pdf', 'gang-tiff'])}
+      {film.formats.some((format) => format === 'gang-pdf' || format === 'gang-tiff') && (
+        <GangMedia film={film} sheets={sheets} onChange={(gang) => set({ gang })} />
+      )}
+      <h3 className="caption mt-1">screens exposed without film</h3>
+      {rows(['tiff-screen'])}
       <h3 className="caption mt-1">tones for a RIP that makes its own dots</h3>
       {rows(['pdf-inks', 'pdf-inks-each', 'tiff-inks'])}
       <h3 className="caption mt-1">for a digital printer or an approval</h3>

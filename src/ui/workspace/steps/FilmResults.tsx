@@ -1,12 +1,16 @@
 'use client';
 
-import { Download, LoaderCircle } from 'lucide-react';
+import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react';
+import { ChevronRight, Download, LoaderCircle } from 'lucide-react';
+import type { JobSheet } from '@/core/sheet';
 import type { TaskView } from '@/protocol/tasks';
 import { Problem } from '../../controls/Problem';
+import { useEarlierFilms, useStaleFiles } from '../../state/useFilmState';
 
 interface Props {
+  readonly jobId: string;
+  readonly sheet: JobSheet;
   readonly films: TaskView | null;
-  readonly version: number;
   readonly onCancel: () => void;
   /** The selected plate, whose film can be made again alone. */
   readonly plate: { readonly id: string; readonly name: string } | null;
@@ -18,7 +22,9 @@ function size(bytes: number): string {
 }
 
 /** The newest film set: its bars while it is made, its files when it is done. */
-export function FilmResults({ films, version, onCancel, plate, onRemake }: Props) {
+export function FilmResults({ jobId, sheet, films, onCancel, plate, onRemake }: Props) {
+  const stale = useStaleFiles(jobId, films, sheet);
+  const earlier = useEarlierFilms(jobId, films);
   if (!films) return null;
   if (films.state === 'failed' && films.error) return <Problem report={films.error} />;
   if (films.state === 'cancelled') return <p role="status">The films were cancelled; nothing was kept.</p>;
@@ -54,7 +60,13 @@ export function FilmResults({ films, version, onCancel, plate, onRemake }: Props
   return (
     <section>
       <h2 className="font-semibold">Films</h2>
-      {films.version !== version && <p className="text-clay-deep">Made from an older state of the job.</p>}
+      {stale.size > 0 && (
+        <p className="text-clay-deep">
+          {stale.size === films.files.length
+            ? 'Made from an older state of the job.'
+            : `${stale.size} of ${films.files.length} files are from an older state of the job.`}
+        </p>
+      )}
       <ul className="mt-1 divide-y divide-slip-deep">
         {films.files.map((file) => (
           <li key={file.name}>
@@ -65,6 +77,9 @@ export function FilmResults({ films, version, onCancel, plate, onRemake }: Props
             >
               <Download aria-hidden className="size-4" />
               <span className="flex-1 truncate">{file.name}</span>
+              {stale.has(file.name) && stale.size < films.files.length && (
+                <span className="text-xs text-clay-deep">older state</span>
+              )}
               <span className="caption">{size(file.size)}</span>
             </a>
           </li>
@@ -78,6 +93,42 @@ export function FilmResults({ films, version, onCancel, plate, onRemake }: Props
       {films.result?.seconds !== undefined && (
         <p className="caption mt-1">made in {films.result.seconds.toFixed(1)} s</p>
       )}
+      {earlier.length > 0 && <EarlierFilms sets={earlier} />}
     </section>
+  );
+}
+
+/** Sets that were made before; each is kept as it was. */
+function EarlierFilms({ sets }: { readonly sets: readonly TaskView[] }) {
+  return (
+    <Disclosure as="div" className="mt-2">
+      <DisclosureButton className="group flex items-center gap-1">
+        <ChevronRight aria-hidden className="size-4 group-data-open:rotate-90" />
+        {sets.length} earlier {sets.length === 1 ? 'set' : 'sets'}
+      </DisclosureButton>
+      <DisclosurePanel as="ul" className="mt-1 divide-y divide-slip-deep">
+        {sets.map((set) => (
+          <li key={set.id} className="flex items-center gap-2 py-1">
+            <span className="flex-1">
+              {new Date(set.createdAt).toLocaleString()}
+              <span className="caption"> · state {set.version}</span>
+            </span>
+            {set.files
+              .filter(({ name }) => name === 'films.zip')
+              .map((file) => (
+                <a
+                  key={file.name}
+                  href={`/api/tasks/${set.id}/files/${encodeURIComponent(file.name)}`}
+                  download={file.name}
+                  className="flex items-center gap-1 hover:underline"
+                >
+                  <Download aria-hidden className="size-4" /> {file.name}
+                  <span className="caption">{size(file.size)}</span>
+                </a>
+              ))}
+          </li>
+        ))}
+      </DisclosurePanel>
+    </Disclosure>
   );
 }

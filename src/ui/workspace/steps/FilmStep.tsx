@@ -2,13 +2,13 @@
 
 import { ClipboardList, Shirt } from 'lucide-react';
 import Link from 'next/link';
-import { type SheetLayout, layoutSheet } from '@/core/film';
-import { type JobSheet, LIMITS } from '@/core/sheet';
-import { type ErrorReport, KerameusError, trimNumber } from '@/core/units';
+import { type SheetLayout, filmSize, layoutSheet } from '@/core/film';
+import type { JobSheet } from '@/core/sheet';
+import { type ErrorReport, KerameusError, formatLength, trimNumber } from '@/core/units';
 import type { TaskView } from '@/protocol/tasks';
 import { LengthField } from '../../controls/LengthField';
 import { Problem } from '../../controls/Problem';
-import { ChoiceSetting } from '../../controls/Setting';
+import { ChoiceSetting, SwitchSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
 import { useUnit } from '../../state/useStored';
 import { FilmMarks } from './FilmMarks';
@@ -16,19 +16,17 @@ import { FilmOutputs } from './FilmOutputs';
 import { FilmPrinting } from './FilmPrinting';
 import { FilmResults } from './FilmResults';
 import { FindingList } from './FindingList';
+import { MediaChoice } from './MediaChoice';
+import { PrinterSection } from './PrinterSection';
 import { SheetDrawing } from './SheetDrawing';
 import type { StepProps } from './stepProps';
 
 interface Props extends StepProps {
   readonly films: TaskView | null;
-  /** Version of the job on the page. */
-  readonly version: number;
   readonly jobId: string;
   readonly onCancel: () => void;
   readonly onRemake: (plateId: string) => void;
 }
-
-const TYPED = 'typed';
 
 function tryLayout(sheet: JobSheet): { layout: SheetLayout | null; problem: ErrorReport | null } {
   try {
@@ -46,12 +44,12 @@ function perMille(text: string): string | null {
 export function FilmStep({
   sheet,
   stock,
+  saveStock,
   selected,
   findings,
   onGoTo,
   commit,
   films,
-  version,
   jobId,
   onCancel,
   onRemake,
@@ -59,11 +57,6 @@ export function FilmStep({
   const [unit] = useUnit();
   const { film } = sheet;
   const { layout, problem } = tryLayout(sheet);
-  const known = stock.sheets.find(
-    (each) =>
-      Math.abs(each.widthMm - film.sheetWidthMm) < 0.01 &&
-      Math.abs(each.heightMm - film.sheetHeightMm) < 0.01,
-  );
   const setFilm = (change: Partial<typeof film>) => commit({ ...sheet, film: { ...film, ...change } });
   const plate = sheet.plates.find((each) => each.id === selected) ?? sheet.plates[0];
   const addressed = stock.printers.filter((each) => each.uri !== '');
@@ -71,18 +64,13 @@ export function FilmStep({
     <div className="space-y-5">
       <section>
         <h2 className="font-semibold">Sheet</h2>
-        <ChoiceSetting
+        <MediaChoice
           name="Size"
           label="Sheet size"
-          value={known?.name ?? TYPED}
-          options={[
-            ...stock.sheets.map((each) => ({ value: each.name, label: each.name })),
-            ...(known ? [] : [{ value: TYPED, label: 'typed' }]),
-          ]}
-          onChange={(name) => {
-            const chosen = stock.sheets.find((each) => each.name === name);
-            if (chosen) setFilm({ sheetWidthMm: chosen.widthMm, sheetHeightMm: chosen.heightMm });
-          }}
+          sheets={stock.sheets}
+          widthMm={film.sheetWidthMm}
+          heightMm={film.sheetHeightMm}
+          onChange={({ widthMm, heightMm }) => setFilm({ sheetWidthMm: widthMm, sheetHeightMm: heightMm })}
         />
         <LengthField
           label="Width"
@@ -92,14 +80,23 @@ export function FilmStep({
           maxMm={3000}
           onChange={(sheetWidthMm) => setFilm({ sheetWidthMm })}
         />
-        <LengthField
-          label="Height"
-          valueMm={film.sheetHeightMm}
-          unit={unit}
-          minMm={25}
-          maxMm={3000}
-          onChange={(sheetHeightMm) => setFilm({ sheetHeightMm })}
-        />
+        {film.sheetHeightMm !== null ? (
+          <LengthField
+            label="Height"
+            valueMm={film.sheetHeightMm}
+            unit={unit}
+            minMm={25}
+            maxMm={3000}
+            onChange={(sheetHeightMm) => setFilm({ sheetHeightMm })}
+          />
+        ) : (
+          layout && (
+            <p className="caption">
+              each film takes {formatLength(filmSize(layout).heightMm, unit)} of the roll
+            </p>
+          )
+        )}
+        <SwitchSetting name="Turned a quarter" on={film.turned} onChange={(turned) => setFilm({ turned })} />
         <ChoiceSetting
           name="Print"
           label="Place of the print"
@@ -152,27 +149,15 @@ export function FilmStep({
             />
           </>
         )}
-        <ChoiceSetting
-          name="Film printer"
-          value={stock.printers.find((each) => each.dpi === film.dpi)?.name ?? ''}
-          options={stock.printers.map((each) => ({
-            value: each.name,
-            label: `${each.name}, ${each.dpi} dpi`,
-          }))}
-          onChange={(name) => setFilm({ dpi: stock.printers.find((each) => each.name === name)!.dpi })}
-        />
-        <TextField
-          label="Film resolution, dpi"
-          value={String(film.dpi)}
-          maxLength={4}
-          check={(text) =>
-            /^\d+$/.test(text) && Number(text) >= LIMITS.minDpi && Number(text) <= LIMITS.maxDpi
-              ? null
-              : `A whole number from ${LIMITS.minDpi} to ${LIMITS.maxDpi}.`
-          }
-          onChange={(text) => setFilm({ dpi: Number(text) })}
-        />
       </section>
+      <PrinterSection
+        film={film}
+        stock={stock}
+        jobId={jobId}
+        plate={plate}
+        setFilm={setFilm}
+        saveStock={saveStock}
+      />
       <section>
         <h2 className="font-semibold">Film</h2>
         <ChoiceSetting
@@ -195,6 +180,14 @@ export function FilmStep({
           onChange={(emulsion) => setFilm({ emulsion })}
         />
         <TextField
+          label="Density of the black, D"
+          value={film.density === null ? '' : trimNumber(film.density, 1)}
+          maxLength={4}
+          none="not told"
+          check={(text) => (Number(text) >= 1 && Number(text) <= 6 ? null : 'A number from 1 to 6.')}
+          onChange={(text) => setFilm({ density: text === '' ? null : Number(text) })}
+        />
+        <TextField
           label="Stretch across, ‰"
           value={trimNumber(film.stretch.x, 2)}
           maxLength={6}
@@ -212,10 +205,11 @@ export function FilmStep({
       {plate && <FilmMarks sheet={sheet} plate={plate} commit={commit} />}
       {problem && <Problem report={problem} />}
       {layout && plate && <SheetDrawing sheet={sheet} layout={layout} plate={plate} />}
-      <FilmOutputs sheet={sheet} commit={commit} />
+      <FilmOutputs sheet={sheet} sheets={stock.sheets} commit={commit} />
       <FilmResults
+        jobId={jobId}
+        sheet={sheet}
         films={films}
-        version={version}
         onCancel={onCancel}
         plate={plate ? { id: plate.id, name: plate.ink.name } : null}
         onRemake={onRemake}

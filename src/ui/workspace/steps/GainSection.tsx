@@ -3,19 +3,25 @@
 import { useMemo, useState } from 'react';
 import { smallestDotUm, toneRule } from '@/core/pipeline';
 import { changePlates } from '@/core/separation';
-import type { JobSheet, Plate } from '@/core/sheet';
-import { filmToneTable, gainCurves, parseReadings, smallestDot } from '@/core/tone';
-import { type ErrorReport, KerameusError, trimNumber } from '@/core/units';
+import { type CurveKey, type JobSheet, type Plate, type Stock, curveKey, isCurveOf } from '@/core/sheet';
+import { filmToneTable, gainCurves, smallestDot } from '@/core/tone';
+import { trimNumber } from '@/core/units';
 import { Chart } from '../../controls/Chart';
-import { Problem } from '../../controls/Problem';
 import { SwitchSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
+import { ReadingsForm } from './ReadingsForm';
 
 interface Props {
   readonly sheet: JobSheet;
   readonly plate: Plate;
   readonly jobId: string;
+  readonly stock: Stock;
   readonly commit: (sheet: JobSheet) => void;
+  readonly saveStock: (stock: Stock) => void;
+}
+
+function describeCurve({ ink, mesh, lpi, shape }: CurveKey): string {
+  return `${ink}, mesh ${mesh}, ${trimNumber(lpi, 1)} lpi ${shape}`;
 }
 
 const percent = (value: number) => trimNumber(value * 100, 1);
@@ -28,10 +34,12 @@ function within(min: number, max: number) {
 }
 
 /** What a plate's dots grow by, and what its film does about it. */
-export function GainSection({ sheet, plate, jobId, commit }: Props) {
+export function GainSection({ sheet, plate, jobId, stock, commit, saveStock }: Props) {
   const { gain, measured, largest, holdSmallest, lpi } = plate.screen;
-  const [typing, setTyping] = useState<string | null>(null);
-  const [problem, setProblem] = useState<ErrorReport | null>(null);
+  const [reading, setReading] = useState(false);
+  const key = curveKey(plate);
+  const kept = stock.curves.find((each) => isCurveOf(each, key));
+  const isKept = kept !== undefined && JSON.stringify(kept.tones) === JSON.stringify(measured);
   const change = (part: Partial<Plate['screen']>) =>
     commit(changePlates(sheet, [plate.id], (each) => ({ screen: { ...each.screen, ...part } })));
   const rule = useMemo(() => toneRule(sheet, plate), [sheet, plate]);
@@ -88,17 +96,6 @@ export function GainSection({ sheet, plate, jobId, commit }: Props) {
       ],
     };
   }, [rule, measured]);
-  const take = () => {
-    try {
-      const pairs = parseReadings(typing ?? '');
-      setProblem(null);
-      setTyping(null);
-      change({ measured: pairs.map(([film, print]): [number, number] => [film, print]) });
-    } catch (thrown) {
-      if (!(thrown instanceof KerameusError)) throw thrown;
-      setProblem(thrown.toReport());
-    }
-  };
   const smallest = smallestDot(lpi, smallestDotUm(plate.mesh));
   return (
     <section>
@@ -125,18 +122,12 @@ export function GainSection({ sheet, plate, jobId, commit }: Props) {
       )}
       <Chart label={`Tones of ${plate.ink.name} on film and in print`} option={option} />
       <p className="caption">clay: what film prints as · black: the film that is made</p>
-      {typing === null ? (
+      {!reading ? (
         <div className="mt-1 flex flex-wrap gap-2">
           <a className="plain-button" href={`/api/jobs/${jobId}/wedge?plate=${plate.id}`} download>
             Film of a step wedge
           </a>
-          <button
-            type="button"
-            className="plain-button"
-            onClick={() =>
-              setTyping((measured ?? []).map(([a, b]) => `${percent(a)} ${percent(b)}`).join('\n'))
-            }
-          >
+          <button type="button" className="plain-button" onClick={() => setReading(true)}>
             Readings of a wedge …
           </button>
           {measured && (
@@ -144,35 +135,39 @@ export function GainSection({ sheet, plate, jobId, commit }: Props) {
               Leave them out
             </button>
           )}
-        </div>
-      ) : (
-        <div className="mt-1 space-y-2">
-          <label className="block">
-            Film and print in %, a step on each line
-            <textarea
-              className="field mt-1 h-32 w-full font-mono"
-              value={typing}
-              placeholder={'10 19\n25 41\n50 69\n75 91'}
-              onChange={(event) => setTyping(event.target.value)}
-            />
-          </label>
-          {problem && <Problem report={problem} />}
-          <div className="flex gap-2">
-            <button type="button" className="plain-button" onClick={take}>
-              Use them
-            </button>
+          {measured && !isKept && (
             <button
               type="button"
               className="plain-button"
-              onClick={() => {
-                setTyping(null);
-                setProblem(null);
-              }}
+              onClick={() =>
+                saveStock({
+                  ...stock,
+                  curves: [
+                    ...stock.curves.filter((each) => !isCurveOf(each, key)),
+                    { ...key, tones: measured },
+                  ],
+                })
+              }
             >
-              Cancel
+              Keep for {describeCurve(key)}
             </button>
-          </div>
+          )}
+          {!measured && kept && (
+            <button type="button" className="plain-button" onClick={() => change({ measured: kept.tones })}>
+              Use what {describeCurve(key)} measured
+            </button>
+          )}
         </div>
+      ) : (
+        <ReadingsForm
+          label="Film and print in %, a step on each line"
+          known={measured}
+          onTake={(pairs) => {
+            setReading(false);
+            change({ measured: pairs });
+          }}
+          onCancel={() => setReading(false)}
+        />
       )}
       <TextField
         label="Largest dot, %"

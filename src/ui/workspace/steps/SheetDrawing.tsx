@@ -1,4 +1,4 @@
-import { MARK_INNER, type SheetLayout, WEDGE_STEPS, labelLines } from '@/core/film';
+import { MARK_INNER, type SheetLayout, WEDGE_STEPS, filmSize, labelLines } from '@/core/film';
 import type { JobSheet, Plate } from '@/core/sheet';
 
 interface Props {
@@ -14,68 +14,73 @@ export function SheetDrawing({ sheet, layout, plate }: Props) {
   const { marks } = sheet.film;
   const arm = marks.sizeMm / 2;
   const shown = plate.withMarks;
+  const film = filmSize(layout);
   return (
     <svg
-      viewBox={`-4 -4 ${layout.widthMm + 8} ${layout.heightMm + 8}`}
+      viewBox={`-4 -4 ${film.widthMm + 8} ${film.heightMm + 8}`}
       className="max-h-80 w-full bg-table"
       role="img"
       aria-label={`Film sheet of ${plate.ink.name} with ${layout.marks.length} registration marks`}
     >
-      <rect width={layout.widthMm} height={layout.heightMm} fill="#f3f4f0" />
-      <rect {...layout.print} fill="#d4d6d1" stroke="#5c5c58" strokeWidth={0.6} strokeDasharray="3 2" />
-      <text
-        x={layout.print.x + layout.print.width / 2}
-        y={layout.print.y + layout.print.height / 2}
-        fontSize={12}
-        textAnchor="middle"
-        fill="#5c5c58"
-      >
-        print
-      </text>
-      {shown && (
-        <g stroke="#1d1d1b" strokeWidth={0.9} fill="none">
-          {layout.marks.map((mark) => (
-            <g key={`${mark.xMm}/${mark.yMm}`}>
-              {marks.design === 'ring' ? (
-                <circle cx={mark.xMm} cy={mark.yMm} r={arm * MARK_INNER} />
-              ) : (
-                <rect
-                  x={mark.xMm - arm * MARK_INNER}
-                  y={mark.yMm - arm * MARK_INNER}
-                  width={2 * arm * MARK_INNER}
-                  height={2 * arm * MARK_INNER}
+      <rect width={film.widthMm} height={film.heightMm} fill="#f3f4f0" />
+      <g transform={layout.turned ? `translate(${film.widthMm} 0) rotate(90)` : undefined}>
+        <rect {...layout.print} fill="#d4d6d1" stroke="#5c5c58" strokeWidth={0.6} strokeDasharray="3 2" />
+        <text
+          x={layout.print.x + layout.print.width / 2}
+          y={layout.print.y + layout.print.height / 2}
+          fontSize={12}
+          textAnchor="middle"
+          fill="#5c5c58"
+        >
+          print
+        </text>
+        {shown && (
+          <g stroke="#1d1d1b" strokeWidth={0.9} fill="none">
+            {layout.marks.map((mark) => (
+              <g key={`${mark.xMm}/${mark.yMm}`}>
+                {marks.design === 'ring' ? (
+                  <circle cx={mark.xMm} cy={mark.yMm} r={arm * MARK_INNER} />
+                ) : (
+                  <rect
+                    x={mark.xMm - arm * MARK_INNER}
+                    y={mark.yMm - arm * MARK_INNER}
+                    width={2 * arm * MARK_INNER}
+                    height={2 * arm * MARK_INNER}
+                  />
+                )}
+                <path
+                  d={`M${mark.xMm - arm} ${mark.yMm}h${2 * arm}M${mark.xMm} ${mark.yMm - arm}v${2 * arm}`}
                 />
-              )}
-              <path
-                d={`M${mark.xMm - arm} ${mark.yMm}h${2 * arm}M${mark.xMm} ${mark.yMm - arm}v${2 * arm}`}
-              />
-            </g>
+              </g>
+            ))}
+            <path
+              d={layout.lines
+                .map(({ x0Mm, y0Mm, x1Mm, y1Mm }) => `M${x0Mm} ${y0Mm}L${x1Mm} ${y1Mm}`)
+                .join('')}
+            />
+          </g>
+        )}
+        {shown &&
+          layout.wedge &&
+          WEDGE_STEPS.map((step, k) => (
+            <rect
+              key={step}
+              x={layout.wedge!.x + (k * layout.wedge!.width) / WEDGE_STEPS.length}
+              y={layout.wedge!.y}
+              width={layout.wedge!.width / WEDGE_STEPS.length}
+              height={layout.wedge!.height}
+              fill="#1d1d1b"
+              fillOpacity={step}
+            />
           ))}
-          <path
-            d={layout.lines.map(({ x0Mm, y0Mm, x1Mm, y1Mm }) => `M${x0Mm} ${y0Mm}L${x1Mm} ${y1Mm}`).join('')}
-          />
+        <g fill="#1d1d1b" visibility={sheet.film.label && plate.withMarks ? undefined : 'hidden'}>
+          <text x={box.x} y={box.y + titleMm} fontSize={titleMm}>
+            {lines[0]}
+          </text>
+          <text x={box.x} y={box.y + titleMm * 1.5 + textMm} fontSize={textMm}>
+            {lines[1]}
+          </text>
         </g>
-      )}
-      {shown &&
-        layout.wedge &&
-        WEDGE_STEPS.map((step, k) => (
-          <rect
-            key={step}
-            x={layout.wedge!.x + (k * layout.wedge!.width) / WEDGE_STEPS.length}
-            y={layout.wedge!.y}
-            width={layout.wedge!.width / WEDGE_STEPS.length}
-            height={layout.wedge!.height}
-            fill="#1d1d1b"
-            fillOpacity={step}
-          />
-        ))}
-      <g fill="#1d1d1b" visibility={sheet.film.label && plate.withMarks ? undefined : 'hidden'}>
-        <text x={box.x} y={box.y + titleMm} fontSize={titleMm}>
-          {lines[0]}
-        </text>
-        <text x={box.x} y={box.y + titleMm * 1.5 + textMm} fontSize={textMm}>
-          {lines[1]}
-        </text>
       </g>
     </svg>
   );

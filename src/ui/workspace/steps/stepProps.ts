@@ -8,6 +8,7 @@ export interface StepProps {
   readonly sheet: JobSheet;
   readonly artwork: ArtworkView;
   readonly stock: Stock;
+  readonly saveStock: (stock: Stock) => void;
   readonly survey: Survey | null;
   /** Findings of this step. */
   readonly findings: readonly Finding[];

@@ -4,16 +4,22 @@ import { sharedConnection } from '@/server/db/database';
 import { answer, assertSameOrigin, badRequest, readId, readJson } from '@/server/http/respond';
 import { readVersion } from '@/server/jobs/jobStore';
 import { enqueue } from '@/server/tasks/queue';
-import { createTask, latestFilms } from '@/server/tasks/taskStore';
+import { createTask, doneFilms, latestFilms } from '@/server/tasks/taskStore';
 
 export const dynamic = 'force-dynamic';
 
 type Context = RouteContext<'/api/jobs/[id]/films'>;
 
-/** The newest film set of a job, or null. */
-export function GET(_request: Request, context: Context): Promise<Response> {
+/** Earlier sets that are told of. */
+const MOST_EARLIER = 20;
+
+/** The newest film set of a job, or null; with `all` those that are done, the newest first. */
+export function GET(request: Request, context: Context): Promise<Response> {
   return answer(async () => {
     const id = readId((await context.params).id);
+    if (new URL(request.url).searchParams.has('all')) {
+      return Response.json(await doneFilms(sharedConnection().database, id, MOST_EARLIER));
+    }
     return Response.json(await latestFilms(sharedConnection().database, id));
   });
 }

@@ -1,0 +1,100 @@
+import type { ThresholdTile } from './thresholdTile';
+import { tilePosition } from './screenStrip';
+
+/** For each device pixel along one side the plane's pixel that it takes, and how much of the next one. */
+export interface Expansion {
+  readonly from: Int32Array;
+  /** 0..256: the rest belongs to `from`. Where it is above 0, `from` + 1 is inside the plane. Null: every pixel is its nearest one. */
+  readonly part: Uint16Array | null;
+}
+
+/** Some rows of a plane of tones at the device's resolution, to be turned into bits. */
+export interface PlaneStripArguments {
+  /** Pixels in a row of the plane. */
+  readonly pixels: number;
+  /** Writes one row of the plane: coverage 0..65535 as it shall stand on film. */
+  readonly rowOf: (y: number, into: Uint16Array) => void;
+  /** Across: one for each device pixel of a row, a multiple of 8 of them. Down: for all device rows. */
+  readonly across: Expansion;
+  readonly down: Expansion;
+  readonly firstRow: number;
+  readonly rows: number;
+  readonly tile: ThresholdTile;
+  /** rows * width / 8 bytes, written in full; the most significant bit is the leftmost pixel, 1 = ink. */
+  readonly out: Uint8Array;
+}
+
+/**
+ * How `pixels` of a plane are spread over `count` device pixels, centres on centres.
+ *
+ * @param padded so many entries; those beyond `count` repeat the last one.
+ */
+export function expansion(
+  count: number,
+  pixels: number,
+  edges: 'nearest' | 'linear',
+  padded = count,
+): Expansion {
+  const from = new Int32Array(padded);
+  const part = edges === 'linear' ? new Uint16Array(padded) : null;
+  for (let k = 0; k < padded; k++) {
+    const at = ((Math.min(k, count - 1) + 0.5) * pixels) / count;
+    if (!part) {
+      from[k] = Math.min(pixels - 1, Math.floor(at));
+      continue;
+    }
+    const centre = Math.min(pixels - 1, Math.max(0, at - 0.5));
+    from[k] = Math.floor(centre);
+    part[k] = from[k] === pixels - 1 ? 0 : Math.round((centre - from[k]!) * 256);
+  }
+  return { from, part };
+}
+
+/** From one tone to the next by 256ths, in whole numbers. */
+function blend(a: number, b: number, part: number): number {
+  return a + (((b - a) * part + 128) >> 8);
+}
+
+export function expandRow(row: Uint16Array, { from, part }: Expansion, out: Uint16Array): void {
+  for (let x = 0; x < out.length; x++) {
+    const at = from[x]!;
+    const value = row[at]!;
+    out[x] = part && part[x]! > 0 ? blend(value, row[at + 1]!, part[x]!) : value;
+  }
+}
+
+/**
+ * Ink where the tone reaches the threshold. Tones between the plane's pixels are interpolated where the expansions say so, first across,
+ * then down, so that neither edges nor dots show the plane's pixels; the screen stands at the plane's corner.
+ */
+export function screenPlane(args: PlaneStripArguments): void {
+  const { across, down, tile, out } = args;
+  const width = across.from.length;
+  const source = new Uint16Array(args.pixels);
+  const rows = [new Uint16Array(width), new Uint16Array(width)] as const;
+  const held = [-1, -1];
+  const rowAt = (y: number): Uint16Array => {
+    const slot = y & 1;
+    if (held[slot] !== y) {
+      args.rowOf(y, source);
+      expandRow(source, across, rows[slot]!);
+    }
+    held[slot] = y;
+    return rows[slot]!;
+  };
+  for (let row = 0; row < args.rows; row++) {
+    const y = args.firstRow + row;
+    const part = down.part?.[y] ?? 0;
+    const above = rowAt(down.from[y]!);
+    const below = part > 0 ? rowAt(down.from[y]! + 1) : above;
+    for (let x = 0; x < width; x += 8) {
+      let byte = 0;
+      const position = tilePosition(tile, x, y);
+      for (let bit = 0; bit < 8; bit++) {
+        const tone = blend(above[x + bit]!, below[x + bit]!, part);
+        if (tone >= tile.thresholds[position + bit]!) byte |= 128 >> bit;
+      }
+      out[(row * width + x) >> 3] = byte;
+    }
+  }
+}

@@ -1,0 +1,82 @@
+/**
+ * Twin of expandRow in core/screening/screenPlane.ts where every pixel is its nearest one: pixel k of the row stands from starts[k] to
+ * before starts[k + 1]. Eight values can be written behind the last one.
+ */
+export function repeatRow(row: usize, starts: usize, count: i32, out: usize): void {
+  let from = load<i32>(starts);
+  for (let k: i32 = 0; k < count; k++) {
+    starts += 4;
+    const to = load<i32>(starts);
+    if (to > from) {
+      const values = v128.splat<i16>(load<i16>(row + ((<usize>k) << 1)));
+      for (let x = from; x < to; x += 8) v128.store(out + ((<usize>x) << 1), values);
+    }
+    from = to;
+  }
+}
+
+/** Twin of expandRow where pixels are interpolated. */
+export function expandRow(row: usize, from: usize, part: usize, width: i32, out: usize): void {
+  for (let x: i32 = 0; x < width; x++) {
+    const at: usize = row + (<usize>load<i32>(from + ((<usize>x) << 2)) << 1);
+    const value: i32 = load<u16>(at);
+    const share: i32 = load<u16>(part + ((<usize>x) << 1));
+    // Behind the row's last pixel, whose share is 0, stands what does not count.
+    const next: i32 = load<u16>(at + 2);
+    store<u16>(out + ((<usize>x) << 1), <u16>(value + (((next - value) * share + 128) >> 8)));
+  }
+}
+
+// @ts-expect-error: decorators are AssemblyScript's
+@inline
+function blend(a: v128, b: v128, part: v128, half: v128): v128 {
+  return v128.add<i32>(
+    a,
+    v128.shr<i32>(v128.add<i32>(v128.mul<i32>(v128.sub<i32>(b, a), part), half), 8),
+  );
+}
+
+// @ts-expect-error: decorators are AssemblyScript's
+@inline
+function tonesAt(above: usize, below: usize, part: i32, parts: v128, half: v128): v128 {
+  const a = v128.load(above);
+  if (part == 0) return a;
+  const b = v128.load(below);
+  if (!v128.any_true(v128.xor(a, b))) return a;
+  const low = blend(v128.extend_low<u16>(a), v128.extend_low<u16>(b), parts, half);
+  const high = blend(v128.extend_high<u16>(a), v128.extend_high<u16>(b), parts, half);
+  return v128.narrow<u32>(low, high);
+}
+
+/**
+ * Twin of the inner loop of screenPlane: one device row between two rows of expanded tones, 16 pixels at a time.
+ * @param width a multiple of 8; sixteen values can be read at the last place, and two bytes be written.
+ */
+export function screenTones(
+  above: usize,
+  below: usize,
+  part: i32,
+  thresholds: usize,
+  width: i32,
+  out: usize,
+): void {
+  const parts = v128.splat<i32>(part);
+  const half = v128.splat<i32>(128);
+  for (let x: i32 = 0; x < width; x += 16) {
+    const at: usize = (<usize>x) << 1;
+    const first = tonesAt(above + at, below + at, part, parts, half);
+    const second = tonesAt(above + at + 16, below + at + 16, part, parts, half);
+    let bits: i32 = 0;
+    if (v128.any_true(v128.or(first, second))) {
+      const inked = v128.narrow<i16>(
+        v128.ge<u16>(first, v128.load(thresholds + at)),
+        v128.ge<u16>(second, v128.load(thresholds + at + 16)),
+      );
+      // The leftmost pixel is the most significant bit of its byte.
+      bits = v128.bitmask<i8>(
+        v128.shuffle<i8>(inked, inked, 7, 6, 5, 4, 3, 2, 1, 0, 15, 14, 13, 12, 11, 10, 9, 8),
+      );
+    }
+    store<u16>(out + ((<usize>x) >> 3), <u16>bits);
+  }
+}

@@ -1,0 +1,86 @@
+'use client';
+
+import { useEffect, useMemo, useState } from 'react';
+import { filmBaseNames } from '@/core/film';
+import { filmKey } from '@/core/pipeline';
+import type { JobSheet } from '@/core/sheet';
+import { type TaskFile, type TaskView, isFinished } from '@/protocol/tasks';
+import { fetchFilmSets, fetchVersion } from './api';
+
+/** Name of a film's file without its ending. */
+function baseOf({ name }: TaskFile): string {
+  return name.replace(/(\.screen)?\.[a-z]+$/, '');
+}
+
+/**
+ * Files of a film set that the job as it is now would make otherwise: films one by one, and what holds all of them when one of
+ * them differs. Empty until the states that they were made from are here.
+ */
+export function useStaleFiles(jobId: string, films: TaskView | null, sheet: JobSheet): ReadonlySet<string> {
+  const [made, setMade] = useState<ReadonlyMap<number, JobSheet>>(new Map());
+  const versions = useMemo(
+    () =>
+      [...new Set(films?.files.flatMap(({ version }) => (version === null ? [] : [version])))].sort(
+        (p, q) => p - q,
+      ),
+    [films],
+  );
+  useEffect(() => {
+    let gone = false;
+    const missing = versions.filter((version) => !made.has(version));
+    if (missing.length === 0) return;
+    Promise.all(missing.map(async (version) => [version, await fetchVersion(jobId, version)] as const))
+      .then((found) => !gone && setMade((known) => new Map([...known, ...found])))
+      .catch(() => undefined);
+    return () => {
+      gone = true;
+    };
+  }, [jobId, versions, made]);
+  return useMemo(() => {
+    const stale = new Set<string>();
+    let any = false;
+    const rest: string[] = [];
+    for (const file of films?.files ?? []) {
+      const then = file.version === null ? undefined : made.get(file.version);
+      if (!then) continue;
+      const names = filmBaseNames(then, then.plates);
+      const before = then.plates[names.indexOf(baseOf(file))];
+      if (!before) {
+        rest.push(file.name);
+        continue;
+      }
+      const now = sheet.plates.find(({ id }) => id === before.id);
+      if (now && filmKey(sheet, now) === filmKey(then, before)) continue;
+      stale.add(file.name);
+      any = true;
+    }
+    // A set of documents only has no films of its own to look at.
+    const changed = films?.files.some(({ version }) => {
+      const then = version === null ? undefined : made.get(version);
+      return then && keysOf(then) !== keysOf(sheet);
+    });
+    if (any || changed) for (const name of rest) stale.add(name);
+    return stale;
+  }, [films, made, sheet]);
+}
+
+function keysOf(sheet: JobSheet): string {
+  return sheet.plates.map((plate) => filmKey(sheet, plate)).join();
+}
+
+/** Film sets before the newest one, the newest first. */
+export function useEarlierFilms(jobId: string, films: TaskView | null): readonly TaskView[] {
+  const [sets, setSets] = useState<readonly TaskView[]>([]);
+  const current = films && isFinished(films.state) ? films.id : null;
+  useEffect(() => {
+    if (current === null) return;
+    let gone = false;
+    fetchFilmSets(jobId)
+      .then((found) => !gone && setSets(found))
+      .catch(() => undefined);
+    return () => {
+      gone = true;
+    };
+  }, [jobId, current]);
+  return sets.filter(({ id }) => id !== films?.id);
+}
