@@ -1,7 +1,8 @@
 import { parseArgs } from 'node:util';
 import { KerameusError, describeError, toErrorReport } from '@/core/units';
 import { HELP } from './help';
-import { type Options } from './arguments';
+import type { Options } from './arguments';
+import type { screen } from './screen';
 
 const OPTIONS = [
   'width',
@@ -67,8 +68,9 @@ function readArguments(args: string[]): Arguments {
 }
 
 /** A bundle of its own, beside this one. */
-function loadScreen(): Promise<typeof import('./screen')> {
-  return import(new URL('screen.mjs', import.meta.url).href) as Promise<typeof import('./screen')>;
+async function loadScreen(): Promise<typeof screen> {
+  const bundle = (await import(new URL('screen.mjs', import.meta.url).href)) as { screen: typeof screen };
+  return bundle.screen;
 }
 
 /** Each command is loaded when it is asked for: most need much that the others do not. */
@@ -84,7 +86,7 @@ async function main(args: string[]): Promise<void> {
     return;
   }
   if (command === 'screen' && file !== undefined && rest.length === 0) {
-    process.stdout.write(`The film is ${await (await loadScreen()).screen(file, values)}\n`);
+    process.stdout.write(`The film is ${await (await loadScreen())(file, values)}\n`);
     return;
   }
   if (command === 'send' && file !== undefined && rest.length === 0) {

@@ -2,19 +2,10 @@ import { copyFile, mkdir, mkdtemp, readFile, rm, stat, writeFile } from 'node:fs
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
-import {
-  type Finding,
-  adviseScreen,
-  beatsOfPlates,
-  checkCoverage,
-  checkSheet,
-  riskWithMesh,
-  shows,
-} from '@/core/checks';
+import { checkCoverage, checkSheet } from '@/core/checks';
 import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
 import { type InkRequest, createJobSheet } from '@/core/separation';
-import { smallestDotUm, toneRule } from '@/core/pipeline';
-import { type JobSheet, LIMITS, type Plate, parseJobSheet } from '@/core/sheet';
+import { type JobSheet, LIMITS, parseJobSheet } from '@/core/sheet';
 import { parseLengthMm } from '@/core/units';
 import {
   type ArtworkFacts,
@@ -35,6 +26,7 @@ import {
 } from '@/server/films';
 import { type Options, bad, readNumber, required } from './arguments';
 import { withOptions } from './options';
+import { makeReport } from './report';
 
 /** Seconds by stage, in the order in which the stages ran. */
 class Stopwatch {
@@ -237,68 +229,4 @@ async function writePlanes(set: FilmSet, out: string): Promise<void> {
       .png({ compressionLevel: 3 })
       .toFile(path.join(out, 'plates', `${film.baseName}.png`));
   }
-}
-
-function makeReport(
-  sheet: JobSheet,
-  set: FilmSet,
-  difference: { mean: number; p95: number },
-  findings: readonly Finding[],
-  seconds: Readonly<Record<string, number>>,
-) {
-  return {
-    plates: set.films.map(({ plate, number, coverage, screened, baseName }) => ({
-      number,
-      name: plate.ink.name,
-      role: plate.role,
-      ink: { name: plate.ink.name, color: plate.ink.colour, opacity: plate.ink.opacity },
-      coverage: round(coverage, 6),
-      mesh: plate.mesh,
-      screen: {
-        kind: screened ? SCREEN_KINDS[plate.screen.screening] : 'solid',
-        lpi: plate.screen.lpi,
-        angleDeg: plate.screen.angleDeg,
-        shape: plate.screen.shape,
-        ratio: plate.screen.ratio,
-      },
-      tones: toneRule(sheet, plate),
-      ...(screened && plate.screen.screening === 'grid' ? { advice: screenReport(sheet, plate) } : {}),
-      file: `${baseName}.tif`,
-    })),
-    printSizeMm: { width: sheet.print.widthMm, height: sheet.print.heightMm },
-    difference: { mean: round(difference.mean, 3), p95: round(difference.p95, 3) },
-    patternsOfPlates: beatsOfPlates(
-      set.films.filter(({ screened }) => screened).map(({ plate }) => plate),
-      () => true,
-    )
-      .slice(0, 10)
-      .map(({ plates, beat }) => ({
-        plates: plates.map((plate) => plate.ink.name),
-        periodMm: round(beat.periodMm, 2),
-        shows: shows(beat),
-      })),
-    findings,
-    seconds,
-  };
-}
-
-const SCREEN_KINDS = { grid: 'am', dispersed: 'dispersed', solid: 'solid' } as const;
-
-/** What mesh and film make of a screen, and the pattern that it makes with its mesh. */
-function screenReport(sheet: JobSheet, plate: Plate) {
-  const { threads, greys, warnings } = adviseScreen(plate, sheet.film.dpi);
-  const { worst, share } = riskWithMesh(plate.screen, plate.mesh);
-  return {
-    threadsPerCell: round(threads, 2),
-    greyLevels: greys,
-    smallestDotUm: Math.round(smallestDotUm(plate.mesh)),
-    warnings,
-    meshPattern: worst
-      ? { shareOfMeshes: round(share, 2), worstPeriodMm: round(worst.periodMm, 2) }
-      : { shareOfMeshes: 0, worstPeriodMm: null },
-  };
-}
-
-function round(value: number, digits: number): number {
-  return Number(value.toFixed(digits));
 }

@@ -38,3 +38,9 @@ export async function openSign(page: Page, name = 'sign.svg'): Promise<string> {
   await settled(page);
   return page.url().split('/').pop()!;
 }
+
+/** Takes one of a list. */
+export async function choose(page: Page, label: string, option: string): Promise<void> {
+  await page.getByLabel(label, { exact: true }).click();
+  await page.getByRole('option', { name: option, exact: true }).click();
+}

@@ -52,8 +52,7 @@ const withFilm = (sheet: JobSheet, film: Partial<JobSheet['film']>): JobSheet =>
 });
 
 /** Pixels by libvips: one byte each, 0 = black. */
-const pixels = (picture: Sharp) =>
-  picture.toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
+const pixels = (picture: Sharp) => picture.toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
 const black = (data: Buffer) => data.reduce((sum, value) => sum + (value === 0 ? 1 : 0), 0);
 
 const FILM = '02-yellow.tif';

@@ -1,6 +1,6 @@
 import type { JobSheet } from '../sheet';
 import { KerameusError, MM_PER_INCH, formatLength, mmToPx, trimNumber } from '../units';
-import type { FilmSize } from './layoutSheet';
+import { type FilmSize, type SheetLayout, filmSize } from './layoutSheet';
 
 /** Between films on one sheet, and from its edges: room for the cut marks. */
 const GAP_MM = 6;
@@ -25,6 +25,12 @@ export interface GangSheet extends FilmSize {
 
 function both(mm: number): string {
   return `${formatLength(mm, 'in')} (${trimNumber(mm, 1)} mm)`;
+}
+
+/** The sheets on which the films of a job share; none where its files hold no such. Throws what `gangFilms` throws. */
+export function gangsOf(sheet: JobSheet, layout: SheetLayout, count: number): GangSheet[] {
+  const ganged = sheet.film.formats.some((format) => format === 'gang-pdf' || format === 'gang-tiff');
+  return ganged ? gangFilms(filmSize(layout), count, sheet.film) : [];
 }
 
 /**

@@ -22,5 +22,5 @@ export {
   type SheetFurniture,
 } from './paintSheet';
 export { invertBits, mirrorRows, turnClockwise } from './turnBitmap';
-export { type GangPlace, type GangSheet, gangFilms } from './gangFilms';
+export { type GangPlace, type GangSheet, gangFilms, gangsOf } from './gangFilms';
 export { openLabelFont, type LabelFont } from './textOutlines';

@@ -2,7 +2,7 @@ import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { buildOuterMap, type OuterMap } from '@/core/artwork';
 import { parseHexColour } from '@/core/colour';
-import { type FilmSize, filmBaseNames, filmSize, gangFilms } from '@/core/film';
+import { type FilmSize, filmBaseNames, filmSize, gangsOf } from '@/core/film';
 import { createWasmKernels } from '@/core/kernels';
 import { type FilmPlan, planFilms } from '@/core/pipeline';
 import type { JobSheet, Plate } from '@/core/sheet';
@@ -83,9 +83,9 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
   const { formats } = sheet.film;
   const kernels = createWasmKernels(kernelModule());
   const png = formats.includes('png') ? { dpi: layout.dpi } : null;
-  const ganged = plan.plates.length === plan.printing.length && gangsFilms(sheet);
   // Before anything is made: what does not fit is refused at once.
-  const gangSheets = ganged ? gangFilms(size, plan.plates.length, sheet.film) : [];
+  const whole = plan.plates.length === plan.printing.length;
+  const gangSheets = whole ? gangsOf(sheet, layout, plan.plates.length) : [];
   const upright: FilmSize = { ...layout };
   const collector = request.keepPlanes || wantsPlanes(sheet) ? new PlaneCollector(plan) : null;
   const open: { close(): unknown }[] = [];
@@ -105,7 +105,7 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
         direct: formats.includes('tiff-screen') ? await sink(`${baseNames[k]!}.direct`, upright) : null,
         // What is turned is made upright first; what is ganged is read again as it lies on its sheet.
         turning: layout.turned ? spool(`${baseNames[k]!}.upright`, upright) : null,
-        ganging: ganged ? spool(`${baseNames[k]!}.rows`, size) : null,
+        ganging: gangSheets.length > 0 ? spool(`${baseNames[k]!}.rows`, size) : null,
         covered: 0,
         screened: false,
       })),
@@ -159,11 +159,6 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
   } finally {
     for (const each of open) await each.close();
   }
-}
-
-/** Whether a job's files hold films that share a sheet. */
-function gangsFilms({ film }: JobSheet): boolean {
-  return film.formats.some((format) => format === 'gang-pdf' || format === 'gang-tiff');
 }
 
 /** Whether a job's files hold tones of the plates. */

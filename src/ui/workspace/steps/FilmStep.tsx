@@ -2,7 +2,7 @@
 
 import { ClipboardList, Shirt } from 'lucide-react';
 import Link from 'next/link';
-import { type SheetLayout, filmSize, layoutSheet } from '@/core/film';
+import { type SheetLayout, filmSize, gangsOf, layoutSheet } from '@/core/film';
 import type { JobSheet } from '@/core/sheet';
 import { type ErrorReport, KerameusError, formatLength, trimNumber } from '@/core/units';
 import type { TaskView } from '@/protocol/tasks';
@@ -29,10 +29,13 @@ interface Props extends StepProps {
 }
 
 function tryLayout(sheet: JobSheet): { layout: SheetLayout | null; problem: ErrorReport | null } {
+  let layout: SheetLayout | null = null;
   try {
-    return { layout: layoutSheet(sheet), problem: null };
+    layout = layoutSheet(sheet);
+    gangsOf(sheet, layout, sheet.plates.length);
+    return { layout, problem: null };
   } catch (thrown) {
-    if (thrown instanceof KerameusError) return { layout: null, problem: thrown.toReport() };
+    if (thrown instanceof KerameusError) return { layout, problem: thrown.toReport() };
     throw thrown;
   }
 }

@@ -1,4 +1,4 @@
-import { layoutSheet } from '@/core/film';
+import { gangsOf, layoutSheet } from '@/core/film';
 import { filmsRequestSchema } from '@/protocol/jobs';
 import { sharedConnection } from '@/server/db/database';
 import { answer, assertSameOrigin, badRequest, readId, readJson } from '@/server/http/respond';
@@ -34,7 +34,7 @@ export function POST(request: Request, context: Context): Promise<Response> {
     const { database } = sharedConnection();
     const { version, only } = wanted.data;
     const sheet = await readVersion(database, id, version);
-    layoutSheet(sheet);
+    gangsOf(sheet, layoutSheet(sheet), sheet.plates.length);
     if (only !== undefined && !sheet.plates.some((plate) => plate.id === only)) {
       throw badRequest('The job has no such plate.');
     }

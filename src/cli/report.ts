@@ -1,0 +1,99 @@
+import { type Finding, adviseScreen, beatsOfPlates, riskWithMesh, shows } from '@/core/checks';
+import { filmSize } from '@/core/film';
+import { plateTile, smallestDotUm, toneRule } from '@/core/pipeline';
+import type { JobSheet, Plate } from '@/core/sheet';
+import { type FilmSet, keptTiles } from '@/server/films';
+
+/** What `report.json` says of a set of films. */
+export function makeReport(
+  sheet: JobSheet,
+  set: FilmSet,
+  difference: { mean: number; p95: number },
+  findings: readonly Finding[],
+  seconds: Readonly<Record<string, number>>,
+) {
+  return {
+    plates: set.films.map(({ plate, number, coverage, screened, baseName }) => ({
+      number,
+      name: plate.ink.name,
+      role: plate.role,
+      ink: { name: plate.ink.name, color: plate.ink.colour, opacity: plate.ink.opacity },
+      coverage: round(coverage, 6),
+      mesh: plate.mesh,
+      screen: {
+        kind: screened ? SCREEN_KINDS[plate.screen.screening] : 'solid',
+        lpi: plate.screen.lpi,
+        angleDeg: plate.screen.angleDeg,
+        shape: plate.screen.interlock === null ? plate.screen.shape : 'sectors',
+        ratio: plate.screen.ratio,
+        interlock: plate.screen.interlock,
+        ...(screened ? realScreen(sheet, plate) : {}),
+      },
+      tones: toneRule(sheet, plate),
+      ...(screened && plate.screen.screening === 'grid' ? { advice: screenReport(sheet, plate) } : {}),
+      file: `${baseName}.tif`,
+    })),
+    printSizeMm: { width: sheet.print.widthMm, height: sheet.print.heightMm },
+    film: filmReport(set),
+    difference: { mean: round(difference.mean, 3), p95: round(difference.p95, 3) },
+    patternsOfPlates: beatsOfPlates(
+      set.films.filter(({ screened }) => screened).map(({ plate }) => plate),
+      () => true,
+    )
+      .slice(0, 10)
+      .map(({ plates, beat }) => ({
+        plates: plates.map((plate) => plate.ink.name),
+        periodMm: round(beat.periodMm, 2),
+        shows: shows(beat),
+      })),
+    findings,
+    seconds,
+  };
+}
+
+const SCREEN_KINDS = { grid: 'am', dispersed: 'dispersed', solid: 'solid' } as const;
+
+/** What the screen of a film really has: device pixels allow frequencies and angles near those that were asked for. */
+function realScreen(sheet: JobSheet, plate: Plate) {
+  if (plate.screen.screening !== 'grid') return {};
+  const { lpi, angleDeg } = plateTile(keptTiles(), sheet.film.dpi, plate);
+  return { real: { lpi: round(lpi, 3), angleDeg: round(angleDeg, 3) } };
+}
+
+/** The films as they lie on their sheets. */
+function filmReport({ plan, gangs }: FilmSet) {
+  const { widthMm, heightMm, widthPx, heightPx } = filmSize(plan.layout);
+  const { dpi, negative, emulsion, sheetHeightMm, turned, stretch } = plan.sheet.film;
+  return {
+    widthMm: round(widthMm, 3),
+    heightMm: round(heightMm, 3),
+    widthPx,
+    heightPx,
+    dpi,
+    roll: sheetHeightMm === null,
+    turned,
+    polarity: negative ? 'negative' : 'positive',
+    emulsion,
+    stretchPerMille: stretch,
+    gangs: gangs.map((gang) => ({ widthMm: round(gang.widthMm, 3), heightMm: round(gang.heightMm, 3) })),
+  };
+}
+
+/** What mesh and film make of a screen, and the pattern that it makes with its mesh. */
+function screenReport(sheet: JobSheet, plate: Plate) {
+  const { threads, greys, warnings } = adviseScreen(plate, sheet.film.dpi);
+  const { worst, share } = riskWithMesh(plate.screen, plate.mesh);
+  return {
+    threadsPerCell: round(threads, 2),
+    greyLevels: greys,
+    smallestDotUm: Math.round(smallestDotUm(plate.mesh)),
+    warnings,
+    meshPattern: worst
+      ? { shareOfMeshes: round(share, 2), worstPeriodMm: round(worst.periodMm, 2) }
+      : { shareOfMeshes: 0, worstPeriodMm: null },
+  };
+}
+
+function round(value: number, digits: number): number {
+  return Number(value.toFixed(digits));
+}
