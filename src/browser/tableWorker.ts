@@ -46,7 +46,7 @@ import {
   viewLevel,
   widerView,
 } from '@/core/pipeline';
-import { Arena, StageMemory } from '@/core/raster';
+import { Arena, FRESH_MEMORY, StageMemory } from '@/core/raster';
 import {
   ARRANGEMENTS,
   type Arrangement,
@@ -362,7 +362,8 @@ class TableWorker {
     const key = JSON.stringify(sheet);
     if (this.job?.key === key) return this.job.value;
     const map = sheet.background?.dropped && hasOuterMap ? await this.loadOuter(sheet) : null;
-    const job = preparePlateJob(sheet, map, await this.loadKernels());
+    const kernels = await this.loadKernels();
+    const job = preparePlateJob(sheet, map, kernels, FRESH_MEMORY, this.job?.value);
     this.job = { key, value: job };
     return job;
   }

@@ -28,7 +28,7 @@ test('a print too wide for its sheet is told to be turned, and turned it fits', 
   await openSign(page, 'wide sign.svg');
   await page.getByRole('tab', { name: 'Film' }).click();
   const field = (name: string) => page.getByLabel(name, { exact: true });
-  await field('Width').fill('7 in');
+  await field('Width').fill('5.6 in');
   await field('Width').press('Enter');
   await expect(page.getByText(/Turn the film a quarter/)).toBeVisible();
   await page.getByLabel('Turned a quarter').check();
@@ -36,7 +36,7 @@ test('a print too wide for its sheet is told to be turned, and turned it fits', 
   await expect(page.getByRole('img', { name: /Film sheet of/ })).toBeVisible();
   await makeFilms(page);
   const films = await pages(page, 'films.pdf');
-  expect(films.width).toBeCloseTo(7, 2);
+  expect(films.width).toBeCloseTo(5.6, 2);
   expect(films.height).toBeCloseTo(19, 2);
 });
 
@@ -74,7 +74,7 @@ test("what the film printer makes of tones is kept with it, and an ink's gain wi
   await page.getByRole('button', { name: 'Readings of its film …' }).click();
   await page.getByLabel(/Asked and measured on film/).fill('25 30\n50 60\n75 82');
   await page.getByRole('button', { name: 'Use them' }).click();
-  await expect(page.getByText('Its own curve: 3 steps, 50 % comes out as 60 %')).toBeVisible();
+  await expect(page.getByText('Its own curve: 5 steps, 50 % comes out as 60 %')).toBeVisible();
 
   await page.getByRole('tab', { name: 'Dots' }).click();
   await page.getByRole('button', { name: 'Readings of a wedge …' }).click();
@@ -92,7 +92,7 @@ test("what the film printer makes of tones is kept with it, and an ink's gain wi
   await expect(page.getByText('50 % comes out as 60 %')).toBeVisible();
   await page.getByRole('tab', { name: 'Dots' }).click();
   await page.getByRole('button', { name: /^Use what .* measured/ }).click();
-  await expect(page.getByText(/Measured: 3 steps, 50 % prints 69 %/)).toBeVisible();
+  await expect(page.getByText(/Measured: 5 steps, 50 % prints 69 %/)).toBeVisible();
 });
 
 test('films of an older state are told one by one, and earlier sets stay at hand', async ({ page }) => {

@@ -28,7 +28,8 @@ export function strokeCores(
   const reach = Math.ceil(chokePx + keepPx / 2) + 1;
   const nearest = memory.ints(width * height);
   kernels.nearestSet(bare, width, height, reach, nearest);
-  const discs: number[] = [];
+  let discs = new Float64Array(3 * 1024);
+  let count = 0;
   const visit = (p: number, q: number, fp: number, fq: number): void => {
     const px = p % width;
     const py = (p / width) | 0;
@@ -49,7 +50,14 @@ export function strokeCores(
     const x = opposite ? ((fp % width) + (fq % width)) / 2 : (px + qx) / 2;
     const y = opposite ? (((fp / width) | 0) + ((fq / width) | 0)) / 2 : (py + qy) / 2;
     // On a coarse view a core may be finer than a pixel; it is still to be seen.
-    discs.push(x, y, Math.max(LEAST_RADIUS, Math.min(keepPx / 2, depth)));
+    if (count + 3 > discs.length) {
+      const larger = new Float64Array(2 * discs.length);
+      larger.set(discs);
+      discs = larger;
+    }
+    discs[count++] = x;
+    discs[count++] = y;
+    discs[count++] = Math.max(LEAST_RADIUS, Math.min(keepPx / 2, depth));
   };
   for (let y = 0; y < height; y++) {
     for (let p = y * width, end = p + width; p < end; p++) {
@@ -61,7 +69,7 @@ export function strokeCores(
       if (below >= 0 && below !== from) visit(p, p + width, from, below);
     }
   }
-  return Float64Array.from(discs);
+  return discs.subarray(0, count);
 }
 
 /** How far `strokeCores` looks beyond a pixel. */

@@ -1,5 +1,5 @@
 import { type G4Encoder, RUN_CODES, VERTICAL_CODES } from '../formats';
-import { type PrintArguments, type PrintLayer, groupsOf } from '../raster';
+import { type PrintArguments, groupsOf } from '../raster';
 import {
   type PlaneStripArguments,
   type ScreenArguments,
@@ -27,20 +27,8 @@ interface KernelExports {
     down: number,
     nearest: number,
   ): void;
-  groundRow(row: number, width: number, r: number, g: number, b: number): void;
-  /** The last six: opacity times the ink's linear light by channel, and what shines through it. */
-  printLayer(
-    row: number,
-    width: number,
-    shape: number,
-    tone: number,
-    r: number,
-    g: number,
-    b: number,
-    throughR: number,
-    throughG: number,
-    throughB: number,
-  ): void;
+  groundRow(row: number, width: number, ground: number): void;
+  printLayer(row: number, width: number, shape: number, tone: number, ink: number): void;
   printBeside(
     row: number,
     backing: number,
@@ -48,12 +36,7 @@ interface KernelExports {
     width: number,
     shape: number,
     tone: number,
-    r: number,
-    g: number,
-    b: number,
-    throughR: number,
-    throughG: number,
-    throughB: number,
+    ink: number,
   ): void;
   addRow(sum: number, row: number, width: number, weight: number): void;
   encodeRow(
@@ -185,7 +168,9 @@ class WasmKernels implements Kernels {
     // A part of the rows at a time: all planes of a view would take tens of megabytes, which this memory never gives back.
     const most = Math.min(height, Math.max(PRINT_ROWS, down.taps));
     const count = width * most;
-    const [rowAt, sumAt, acrossAt, weightsAt, codesAt, lineAt, ...layersAt] = this.place(
+    const [inksAt, rowAt, sumAt, acrossAt, weightsAt, codesAt, lineAt, ...layersAt] = this.place(
+      // The ground, then the two parts of each ink. Numbers that are no integers cost an object each when they are handed to the kernels.
+      (layers.length * 2 + 1) * 16,
       width * 16,
       width * 16,
       across.from.byteLength,
@@ -194,11 +179,19 @@ class WasmKernels implements Kernels {
       across.count * 4,
       ...layers.flatMap(({ tone }) => [count, tone ? count * 2 : 0]),
       ...groups.flatMap(() => [width * 16, width * 4]),
-    ) as [number, number, number, number, number, number, ...number[]];
+    ) as [number, number, number, number, number, number, number, ...number[]];
     const groupsAt = layersAt.splice(2 * layers.length);
     new Int32Array(this.memory.buffer, acrossAt, across.count).set(across.from);
     new Float32Array(this.memory.buffer, weightsAt, across.weights.length).set(across.weights);
     this.bytes(codesAt, codes.length).set(codes);
+    const inks = new Float32Array(this.memory.buffer, inksAt, (layers.length * 2 + 1) * 4);
+    inks.set(ground);
+    layers.forEach(({ colour, opacity }, k) => {
+      colour.forEach((part, channel) => {
+        inks[4 + k * 8 + channel] = opacity * part;
+        inks[8 + k * 8 + channel] = (1 - opacity) * part;
+      });
+    });
     const sums = this.bytes(sumAt, width * 16);
     const line = this.bytes(lineAt, across.count * 4);
     let printed = -1;
@@ -222,9 +215,10 @@ class WasmKernels implements Kernels {
         if (weight === 0) continue;
         if (printed !== down.from[y]! + t) {
           printed = down.from[y]! + t;
-          this.kernels.groundRow(rowAt, width, ground[0], ground[1], ground[2]);
+          this.kernels.groundRow(rowAt, width, inksAt);
           for (let k = 0; k < layers.length; k++) {
             const layer = layers[k]!;
+            const ink = inksAt + 16 + k * 32;
             const shapeAt = layersAt[2 * k]! + (printed - top) * width;
             const toneAt = layer.tone ? layersAt[2 * k + 1]! + (printed - top) * width * 2 : 0;
             let own = -1;
@@ -232,17 +226,17 @@ class WasmKernels implements Kernels {
               const each = groups[g]!;
               if (each.group === layer.group) own = g;
               else if (k > each.first && k < each.last) {
-                this.printRow(groupsAt[2 * g]!, width, shapeAt, toneAt, layer);
+                this.kernels.printLayer(groupsAt[2 * g]!, width, shapeAt, toneAt, ink);
               }
             }
-            if (own < 0) this.printRow(rowAt, width, shapeAt, toneAt, layer);
+            if (own < 0) this.kernels.printLayer(rowAt, width, shapeAt, toneAt, ink);
             else {
               const [backingAt, usedAt] = [groupsAt[2 * own]!, groupsAt[2 * own + 1]!];
               if (k === groups[own]!.first) {
                 this.bytes(backingAt, width * 16).set(this.bytes(rowAt, width * 16));
                 this.bytes(usedAt, width * 4).fill(0);
               }
-              this.printRow(rowAt, width, shapeAt, toneAt, layer, backingAt, usedAt);
+              this.kernels.printBeside(rowAt, backingAt, usedAt, width, shapeAt, toneAt, ink);
             }
           }
         }
@@ -261,49 +255,6 @@ class WasmKernels implements Kernels {
       out.set(line, y * across.count * 4);
     }
   };
-
-  /** One row of a layer, beside the other layers of its group where it has one; called for every row, so it makes no objects. */
-  private printRow(
-    row: number,
-    width: number,
-    shape: number,
-    tone: number,
-    { colour, opacity }: PrintLayer,
-    backing = 0,
-    used = 0,
-  ): void {
-    const through = 1 - opacity;
-    const [r, g, b] = colour;
-    if (used === 0) {
-      this.kernels.printLayer(
-        row,
-        width,
-        shape,
-        tone,
-        opacity * r,
-        opacity * g,
-        opacity * b,
-        through * r,
-        through * g,
-        through * b,
-      );
-      return;
-    }
-    this.kernels.printBeside(
-      row,
-      backing,
-      used,
-      width,
-      shape,
-      tone,
-      opacity * r,
-      opacity * g,
-      opacity * b,
-      through * r,
-      through * g,
-      through * b,
-    );
-  }
 
   screenStrip = (args: ScreenArguments): void => {
     const { shape, tone, width, rows, tile, out } = args;

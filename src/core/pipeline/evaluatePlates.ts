@@ -28,19 +28,25 @@ export interface PlateJob {
   readonly memory: Allocator;
 }
 
+/** @param before the job as it was, whose look-ups are used again where they are the same: they have learnt many colours. */
 export function preparePlateJob(
   sheet: JobSheet,
   outerMap: OuterMap | null,
   kernels: Kernels,
   memory: Allocator = FRESH_MEMORY,
+  before: PlateJob | null = null,
 ): PlateJob {
-  const lookup = new PaletteLookup(
-    sheet.palette.map(({ colour, closeness, within }) => ({
-      colour,
-      purity: within ? null : (closeness ?? sheet.purity),
-    })),
-  );
+  const colours = lookedUp(sheet);
+  const same = before !== null && JSON.stringify(lookedUp(before.sheet)) === JSON.stringify(colours);
+  const lookup = same ? before.lookup : new PaletteLookup(colours);
   return { sheet, lookup, outerMap, kernels, memory };
+}
+
+function lookedUp({ palette, purity }: JobSheet): { colour: string; purity: number | null }[] {
+  return palette.map(({ colour, closeness, within }) => ({
+    colour,
+    purity: within ? null : (closeness ?? purity),
+  }));
 }
 
 /** What a region depends on, so that the host can fetch it first. */

@@ -1,28 +1,23 @@
 /** Starts a row of the plane with the ground: four values a pixel. */
-export function groundRow(row: usize, width: i32, r: f32, g: f32, b: f32): void {
-  const ground = f32x4(r, g, b, 0);
+export function groundRow(row: usize, width: i32, at: usize): void {
+  const ground = v128.load(at);
   for (let x: i32 = 0; x < width; x++) v128.store(row + ((<usize>x) << 4), ground);
 }
 
 /**
- * Twin of one layer of core/raster/printView.ts on one row. `tone` 0 means solid; opaque and filter are the two
- * parts of the ink.
+ * Twin of one layer of core/raster/printView.ts on one row. `tone` 0 means solid; at `ink` stand the two parts of the ink, opacity times
+ * its light by channel and what it lets through, four values each.
  */
 export function printLayer(
   row: usize,
   width: i32,
   shape: usize,
   tone: usize,
-  opaqueR: f32,
-  opaqueG: f32,
-  opaqueB: f32,
-  filterR: f32,
-  filterG: f32,
-  filterB: f32,
+  ink: usize,
 ): void {
   const scale: f32 = <f32>(1.0 / (255.0 * 65535.0));
-  const opaque = f32x4(opaqueR, opaqueG, opaqueB, 0);
-  const filter = f32x4(filterR, filterG, filterB, 0);
+  const opaque = v128.load(ink);
+  const filter = v128.load(ink, 16);
   let x: i32 = 0;
   while (x < width) {
     // Most of a row is bare of any one ink.
@@ -54,16 +49,11 @@ export function printBeside(
   width: i32,
   shape: usize,
   tone: usize,
-  opaqueR: f32,
-  opaqueG: f32,
-  opaqueB: f32,
-  filterR: f32,
-  filterG: f32,
-  filterB: f32,
+  ink: usize,
 ): void {
   const scale: f32 = <f32>(1.0 / (255.0 * 65535.0));
-  const opaque = f32x4(opaqueR, opaqueG, opaqueB, 0);
-  const filter = f32x4(filterR, filterG, filterB, 0);
+  const opaque = v128.load(ink);
+  const filter = v128.load(ink, 16);
   for (let x: i32 = 0; x < width; x++) {
     const s: u32 = load<u8>(shape + <usize>x);
     if (s == 0) continue;

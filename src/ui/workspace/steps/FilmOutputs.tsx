@@ -1,12 +1,13 @@
 'use client';
 
-import { NAME_FIELDS, checkNamePattern, filmBaseNames } from '@/core/film';
+import { NAME_FIELDS, type SheetLayout, checkNamePattern, filmBaseNames } from '@/core/film';
 import { FILM_FORMATS, type JobSheet, type Stock } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import { LengthField } from '../../controls/LengthField';
 import { SwitchSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
 import { useUnit } from '../../state/useStored';
+import { GangDrawing } from './GangDrawing';
 import { MediaChoice } from './MediaChoice';
 
 const FORMAT_NAMES: Readonly<Record<(typeof FILM_FORMATS)[number], string>> = {
@@ -77,12 +78,14 @@ function GangMedia({ film, sheets, onChange }: GangProps) {
 
 interface Props {
   readonly sheet: JobSheet;
+  /** Null while nothing fits. */
+  readonly layout: SheetLayout | null;
   readonly sheets: Stock['sheets'];
   readonly commit: (sheet: JobSheet) => void;
 }
 
 /** Which files are made, and what they are called. */
-export function FilmOutputs({ sheet, sheets, commit }: Props) {
+export function FilmOutputs({ sheet, layout, sheets, commit }: Props) {
   const { film } = sheet;
   const set = (change: Partial<typeof film>) => commit({ ...sheet, film: { ...film, ...change } });
   const toggle = (format: (typeof FILM_FORMATS)[number], on: boolean) => {
@@ -106,7 +109,10 @@ export function FilmOutputs({ sheet, sheets, commit }: Props) {
       <h3 className="caption mt-1">films on one roll or larger sheet, with cut marks</h3>
       {rows(['gang-pdf', 'gang-tiff'])}
       {film.formats.some((format) => format === 'gang-pdf' || format === 'gang-tiff') && (
-        <GangMedia film={film} sheets={sheets} onChange={(gang) => set({ gang })} />
+        <>
+          <GangMedia film={film} sheets={sheets} onChange={(gang) => set({ gang })} />
+          {layout && <GangDrawing sheet={sheet} layout={layout} />}
+        </>
       )}
       <h3 className="caption mt-1">screens exposed without film</h3>
       {rows(['tiff-screen'])}

@@ -65,6 +65,11 @@ export function FilmStep({
   const addressed = stock.printers.filter((each) => each.uri !== '');
   return (
     <div className="space-y-5">
+      {/* What the controls below it do is seen while they are used. */}
+      <div className="sticky -top-4 z-10 -mx-3 space-y-2 border-b border-line bg-slip px-3 py-2">
+        {problem && <Problem report={problem} />}
+        {layout && plate && <SheetDrawing sheet={sheet} layout={layout} plate={plate} />}
+      </div>
       <section>
         <h2 className="font-semibold">Sheet</h2>
         <MediaChoice
@@ -206,9 +211,7 @@ export function FilmStep({
         />
       </section>
       {plate && <FilmMarks sheet={sheet} plate={plate} commit={commit} />}
-      {problem && <Problem report={problem} />}
-      {layout && plate && <SheetDrawing sheet={sheet} layout={layout} plate={plate} />}
-      <FilmOutputs sheet={sheet} sheets={stock.sheets} commit={commit} />
+      <FilmOutputs sheet={sheet} layout={layout} sheets={stock.sheets} commit={commit} />
       <FilmResults
         jobId={jobId}
         sheet={sheet}

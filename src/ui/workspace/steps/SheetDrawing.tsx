@@ -18,7 +18,7 @@ export function SheetDrawing({ sheet, layout, plate }: Props) {
   return (
     <svg
       viewBox={`-4 -4 ${film.widthMm + 8} ${film.heightMm + 8}`}
-      className="max-h-80 w-full bg-table"
+      className="max-h-44 w-full"
       role="img"
       aria-label={`Film sheet of ${plate.ink.name} with ${layout.marks.length} registration marks`}
     >
