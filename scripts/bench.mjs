@@ -450,7 +450,9 @@ async function benchFilms(base) {
   writeFileSync(path.join(scratch, 'art.svg'), art);
   const vector = await upload(base, 'bench.svg', Buffer.from(art));
   const pixels = await upload(base, 'bench.png', await rendered(art));
-  say('\nFilm sets at 720 dpi, 12 in wide, through the queue and the worker:');
+  say(
+    `\nFilm sets at 720 dpi, 12 in wide, through the queue and the worker (its peak memory before them ${peakMemory(worker.pid).toFixed(0)} MB):`,
+  );
   for (const [name, id, sheetHeightMm, heightIn] of [
     ['vector, 14 in, 5 plates', vector, 482.6, 14],
     ['300 dpi pixels, 14 in, 5 plates', pixels, 482.6, 14],

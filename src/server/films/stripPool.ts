@@ -6,6 +6,9 @@ import { KerameusError } from '@/core/units';
 import { distFolder } from '../projectRoot';
 import type { FilmThreadAnswer, FilmThreadData } from './filmThread';
 
+/** What a thread makes lies outside its heap; what is on it lives for one strip. */
+const YOUNG_MB = 4;
+
 /**
  * Makes strips on several threads and hands them out in order. At most two strips a thread are under way or
  * waiting, so memory does not grow with the film.
@@ -35,7 +38,7 @@ export async function* stripsInOrder(
   };
   const workers = Array.from(
     { length: Math.min(threads, stripCount) },
-    () => new Worker(entry, { workerData: data }),
+    () => new Worker(entry, { workerData: data, resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MB } }),
   );
   const turns: number[][] = workers.map(() => []);
   workers.forEach((worker, index) => {

@@ -256,7 +256,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
           </main>
           <aside
             aria-label="Sheet of the step"
-            className="w-[304px] shrink-0 overflow-y-auto border-l border-line p-4"
+            className="w-[304px] shrink-0 overflow-y-auto border-l border-line p-4 has-data-stays:scroll-pt-56"
           >
             <Messages
               state={state}
