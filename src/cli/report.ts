@@ -1,8 +1,9 @@
 import { type Finding, adviseScreen, beatsOfPlates, riskWithMesh, shows } from '@/core/checks';
 import { filmSize } from '@/core/film';
-import { plateTile, smallestDotUm, toneRule } from '@/core/pipeline';
+import { smallestDotUm, toneRule } from '@/core/pipeline';
+import { realScreen } from '@/core/screening';
 import type { JobSheet, Plate } from '@/core/sheet';
-import { type FilmSet, keptTiles } from '@/server/films';
+import type { FilmSet } from '@/server/films';
 
 /** What `report.json` says of a set of films. */
 export function makeReport(
@@ -27,7 +28,7 @@ export function makeReport(
         shape: plate.screen.interlock === null ? plate.screen.shape : 'sectors',
         ratio: plate.screen.ratio,
         interlock: plate.screen.interlock,
-        ...(screened ? realScreen(sheet, plate) : {}),
+        ...(screened ? filmScreen(sheet, plate) : {}),
       },
       tones: toneRule(sheet, plate),
       ...(screened && plate.screen.screening === 'grid' ? { advice: screenReport(sheet, plate) } : {}),
@@ -53,10 +54,10 @@ export function makeReport(
 
 const SCREEN_KINDS = { grid: 'am', dispersed: 'dispersed', solid: 'solid' } as const;
 
-/** What the screen of a film really has: device pixels allow frequencies and angles near those that were asked for. */
-function realScreen(sheet: JobSheet, plate: Plate) {
-  if (plate.screen.screening !== 'grid') return {};
-  const { lpi, angleDeg } = plateTile(keptTiles(), sheet.film.dpi, plate);
+/** What the screen of a film really has. */
+function filmScreen({ film }: JobSheet, { screen }: Plate) {
+  if (screen.screening !== 'grid') return {};
+  const { lpi, angleDeg } = realScreen({ dpi: film.dpi, lpi: screen.lpi, angleDeg: screen.angleDeg });
   return { real: { lpi: round(lpi, 3), angleDeg: round(angleDeg, 3) } };
 }
 

@@ -1,14 +1,13 @@
-import { execFileSync, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
+import { run as runCli, tool } from './commandLine';
 
 // The command line as users run it, and its files as programs that the project did not write read them.
 
-const root = path.resolve('.');
-const dist = process.env.KERAMEUS_DIST ?? 'dist';
 let folder: string;
 
 beforeAll(() => {
@@ -16,15 +15,7 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-function run(...args: string[]): { status: number; out: string; err: string } {
-  const result = spawnSync(process.execPath, [path.join(root, dist, 'cli.mjs'), ...args], {
-    encoding: 'utf8',
-    env: { ...process.env, KERAMEUS_ROOT: root, KERAMEUS_DIST: dist },
-  });
-  return { status: result.status ?? -1, out: result.stdout, err: result.stderr };
-}
-
-const tool = (command: string, ...args: string[]) => execFileSync(command, args, { encoding: 'utf8' });
+const run = (...args: string[]) => runCli(args);
 const hash = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
 
 /** Gold square with a coral disc on it, a white bar, and a black bar beside gold: 4 x 3 in. */
@@ -340,4 +331,27 @@ describe('bad input', () => {
     expect(result.status).toBe(2);
     expect(result.err).toMatch(/film\.dpi/);
   });
+});
+
+test('a disk that is full in mid-film is told in words, and no half film has a name', () => {
+  const art = path.join(folder, 'full.svg');
+  writeFileSync(art, FLAT);
+  const whole = path.join(folder, 'whole');
+  const options = ['--width', '4in', '--garment', '#16233f', '--sheet', '8.5x11in', '--dpi', '300'];
+  expect(run('separate', art, ...options, '--out', whole).status).toBe(0);
+  const out = path.join(folder, 'full');
+  // The system refuses files beyond a size as it does a full disk; in blocks of 512 or 1024 bytes, both too small for a film.
+  const command = `ulimit -f 4; exec "$@"`;
+  const cli = [
+    process.execPath,
+    path.join(path.resolve('.'), process.env.KERAMEUS_DIST ?? 'dist', 'cli.mjs'),
+  ];
+  const result = spawnSync(
+    'bash',
+    ['-c', command, 'bash', ...cli, 'films', path.join(whole, 'job.json'), '--out', out],
+    { encoding: 'utf8', env: { ...process.env, KERAMEUS_ROOT: path.resolve('.') } },
+  );
+  expect(result.status).toBe(2);
+  expect(result.stderr).toContain('no room left on the disk');
+  expect(readdirSync(out).filter((name) => name !== 'plates')).toEqual([]);
 });

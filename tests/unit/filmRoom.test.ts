@@ -1,16 +1,14 @@
-import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { filmSize, gangFilms, layoutSheet } from '@/core/film';
 import { type JobSheet, parseJobSheet } from '@/core/sheet';
+import { outcome, tool } from './commandLine';
 
 // Turned films, rolls, films that share a sheet, and plates for exposing without film: read back by libvips and poppler, programs that
 // the project did not write.
 
-const root = path.resolve('.');
-const dist = process.env.KERAMEUS_DIST ?? 'dist';
 const DPI = 300;
 const IN = 25.4;
 let folder: string;
@@ -24,16 +22,7 @@ const ART = `<svg xmlns="http://www.w3.org/2000/svg" width="4in" height="3in" vi
   <rect x="370" y="270" width="20" height="20" fill="#f0b030"/>
 </svg>`;
 
-const tool = (command: string, ...args: string[]) =>
-  execFileSync(command, args, { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] });
-
-function run(...args: string[]): { status: number; err: string } {
-  const result = spawnSync(process.execPath, [path.join(root, dist, 'cli.mjs'), ...args], {
-    encoding: 'utf8',
-    env: { ...process.env, KERAMEUS_ROOT: root, KERAMEUS_DIST: dist },
-  });
-  return { status: result.status ?? -1, err: result.stderr };
-}
+const run = (...args: string[]) => outcome(args);
 
 function make(name: string, ...options: string[]): string {
   const out = path.join(folder, name);

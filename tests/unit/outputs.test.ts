@@ -1,15 +1,13 @@
-import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 import { WEDGE_STEPS } from '@/core/film';
 import { MEASURING_STEPS } from '@/core/pipeline';
+import { outcome, tool } from './commandLine';
 
 // Every kind of file, read back by Ghostscript, libtiff, poppler and libvips: programs that the project did not write.
 
-const root = path.resolve('.');
-const dist = process.env.KERAMEUS_DIST ?? 'dist';
 const DPI = 600;
 let folder: string;
 let out: string;
@@ -22,16 +20,7 @@ const ART = `<svg xmlns="http://www.w3.org/2000/svg" width="4in" height="3in" vi
   <rect x="250" y="160" width="120" height="100" fill="#f0b030"/>
 </svg>`;
 
-const tool = (command: string, ...args: string[]) =>
-  execFileSync(command, args, { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] });
-
-function run(...args: string[]): { status: number; err: string } {
-  const result = spawnSync(process.execPath, [path.join(root, dist, 'cli.mjs'), ...args], {
-    encoding: 'utf8',
-    env: { ...process.env, KERAMEUS_ROOT: root, KERAMEUS_DIST: dist },
-  });
-  return { status: result.status ?? -1, err: result.stderr };
-}
+const run = (...args: string[]) => outcome(args);
 
 /** Pixels of a picture by libvips: one byte each, 0 = black. */
 async function grey(file: string) {

@@ -1,16 +1,15 @@
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 import { PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import { type Expansion, ThresholdTiles, expandRow, expansion } from '@/core/screening';
+import { outcome } from './commandLine';
 
 // One finished plate to a film: the compiled loop against its plain twin, and films read by libvips and made by Ghostscript, programs
 // that the project did not write.
 
-const root = path.resolve('.');
-const dist = process.env.KERAMEUS_DIST ?? 'dist';
 let folder: string;
 
 beforeAll(() => (folder = mkdtempSync(path.join(tmpdir(), 'kerameus-plate-'))));
@@ -18,14 +17,8 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const at = (name: string) => path.join(folder, name);
 
-function screen(plate: string, out: string, ...options: string[]): { status: number; err: string } {
-  const args = [path.join(root, dist, 'cli.mjs'), 'screen', plate, '--out', out, ...options];
-  const result = spawnSync(process.execPath, args, {
-    encoding: 'utf8',
-    env: { ...process.env, KERAMEUS_ROOT: root, KERAMEUS_DIST: dist, KERAMEUS_CACHE: at('tiles') },
-  });
-  return { status: result.status ?? -1, err: result.stderr };
-}
+const screen = (plate: string, out: string, ...options: string[]) =>
+  outcome(['screen', plate, '--out', out, ...options], { KERAMEUS_CACHE: at('tiles') });
 
 function graymap(
   name: string,

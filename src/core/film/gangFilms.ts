@@ -1,5 +1,5 @@
 import type { JobSheet } from '../sheet';
-import { KerameusError, MM_PER_INCH, formatLength, mmToPx, trimNumber } from '../units';
+import { KerameusError, MM_PER_INCH, formatBoth, mmToPx } from '../units';
 import { type FilmSize, type SheetLayout, filmSize } from './layoutSheet';
 
 /** Between films on one sheet, and from its edges: room for the cut marks. */
@@ -21,10 +21,6 @@ export interface GangSheet extends FilmSize {
   readonly places: readonly GangPlace[];
   /** Cut marks: at each corner of each film a line along either of its edges, outside of it. */
   readonly cuts: readonly { x0: number; y0: number; x1: number; y1: number }[];
-}
-
-function both(mm: number): string {
-  return `${formatLength(mm, 'in')} (${trimNumber(mm, 1)} mm)`;
 }
 
 /** The sheets on which the films of a job share; none where its files hold no such. Throws what `gangFilms` throws. */
@@ -50,7 +46,7 @@ export function gangFilms(size: FilmSize, count: number, film: JobSheet['film'])
     throw new KerameusError({
       code: 'film-off-gang',
       parameter: 'gang',
-      message: `A film of ${both(size.widthMm)} x ${both(size.heightMm)} with its cut marks is ${both(over)} too large for the ${gang.heightMm === null ? 'roll' : 'sheet'} that films share.`,
+      message: `A film of ${formatBoth(size.widthMm)} x ${formatBoth(size.heightMm)} with its cut marks is ${formatBoth(over)} too large for the ${gang.heightMm === null ? 'roll' : 'sheet'} that films share.`,
       remedy:
         'Choose a wider roll or a larger sheet for the ganged films, turn the films, or leave those files out.',
     });

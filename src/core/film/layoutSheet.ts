@@ -1,5 +1,5 @@
 import { type JobSheet, LABEL_FIELDS, type Plate } from '../sheet';
-import { KerameusError, MM_PER_INCH, formatLength, mmToPx, trimNumber } from '../units';
+import { KerameusError, MM_PER_INCH, formatBoth, mmToPx, trimNumber } from '../units';
 
 type Marks = JobSheet['film']['marks'];
 
@@ -86,10 +86,6 @@ function grow(box: BoxMm, by: number): BoxMm {
 
 function markBox(mark: RegistrationMark, armMm: number): BoxMm {
   return { x: mark.xMm - armMm, y: mark.yMm - armMm, width: 2 * armMm, height: 2 * armMm };
-}
-
-function both(mm: number): string {
-  return `${formatLength(mm, 'in')} (${trimNumber(mm, 1)} mm)`;
 }
 
 /**
@@ -262,15 +258,15 @@ function refuseOutside(sheet: JobSheet, print: BoxMm, widthMm: number, heightMm:
   const overY = Math.max(-print.y, print.y + print.height - heightMm);
   if (overX <= slack && overY <= slack) return;
   const { turned, sheetHeightMm } = sheet.film;
-  const size = `${both(print.width)} x ${both(print.height)}`;
+  const size = `${formatBoth(print.width)} x ${formatBoth(print.height)}`;
   const by = [
-    ...(overX > slack ? [`${both(overX)} in width`] : []),
-    ...(overY > slack ? [`${both(overY)} in height`] : []),
+    ...(overX > slack ? [`${formatBoth(overX)} in width`] : []),
+    ...(overY > slack ? [`${formatBoth(overY)} in height`] : []),
   ].join(' and ');
   const on =
     sheetHeightMm === null
-      ? `roll ${both(sheet.film.sheetWidthMm)} wide`
-      : `sheet of ${both(widthMm)} x ${both(heightMm)}`;
+      ? `roll ${formatBoth(sheet.film.sheetWidthMm)} wide`
+      : `sheet of ${formatBoth(widthMm)} x ${formatBoth(heightMm)}`;
   const fits = print.width <= widthMm && print.height <= heightMm;
   const [otherWidth, otherHeight] =
     sheetHeightMm === null
@@ -308,7 +304,7 @@ function placeMarks(wanted: Marks, print: BoxMm, widthMm: number, heightMm: numb
     const marks = wanted.place === 'sides' ? sides : corners;
     if (clear(marks)) return marks;
     throw noRoom(
-      `Registration marks at the sheet's ${wanted.place}, ${both(from)} from its edges, would stand on the print or nearer than ${both(CLEAR_OF_PRINT_MM)} to it.`,
+      `Registration marks at the sheet's ${wanted.place}, ${formatBoth(from)} from its edges, would stand on the print or nearer than ${formatBoth(CLEAR_OF_PRINT_MM)} to it.`,
       'Put them nearer to the edge, make them smaller, or choose where there is room.',
     );
   }
@@ -329,8 +325,8 @@ function placeMarks(wanted: Marks, print: BoxMm, widthMm: number, heightMm: numb
   if (three.every(onSheet)) return three;
   const need = 2 * (away + edge);
   throw noRoom(
-    `The sheet of ${both(widthMm)} x ${both(heightMm)} has no room for registration marks round a print ${both(print.height)} high at this place.`,
-    `Centred, a print up to ${both(Math.max(0, heightMm - need))} high fits this sheet, and this print fits a sheet at least ${both(print.height + need)} high.`,
+    `The sheet of ${formatBoth(widthMm)} x ${formatBoth(heightMm)} has no room for registration marks round a print ${formatBoth(print.height)} high at this place.`,
+    `Centred, a print up to ${formatBoth(Math.max(0, heightMm - need))} high fits this sheet, and this print fits a sheet at least ${formatBoth(print.height + need)} high.`,
   );
 }
 
@@ -412,7 +408,7 @@ function placeLabel(
   throw new KerameusError({
     code: 'no-room-for-label',
     parameter: 'sheet',
-    message: `The sheet of ${both(widthMm)} x ${both(heightMm)} has no room for the label beside the print and its marks.`,
+    message: `The sheet of ${formatBoth(widthMm)} x ${formatBoth(heightMm)} has no room for the label beside the print and its marks.`,
     remedy: 'Choose a larger sheet, make the print smaller, or centre it.',
   });
 }

@@ -1,6 +1,6 @@
 import FFT from 'fft.js';
 import { screenStrip, tilePosition } from './screenStrip';
-import { type ScreenGeometry, type ThresholdTile, buildThresholdTile } from './thresholdTile';
+import { type ScreenGeometry, type ThresholdTile, buildThresholdTile, realScreen } from './thresholdTile';
 
 const SIDE = 1024;
 
@@ -275,4 +275,27 @@ describe('dots that would not hold keep their size and become fewer', () => {
       expect(Buffer.compare(held, free)).toBe(0);
     }
   });
+});
+
+test('over all usual screens frequency and angle stay near what was asked, and tones have room', () => {
+  let worst = { angle: 0, frequency: 0, pixels: Number.POSITIVE_INFINITY };
+  let count = 0;
+  for (const dpi of [720, 1200, 1440, 2400, 2880]) {
+    for (let lpi = 35; lpi <= 65; lpi++) {
+      for (let angleDeg = 0; angleDeg < 90; angleDeg += 0.5) {
+        const real = realScreen({ dpi, lpi, angleDeg });
+        worst = {
+          angle: Math.max(worst.angle, Math.abs(real.angleDeg - angleDeg)),
+          frequency: Math.max(worst.frequency, Math.abs(real.lpi / lpi - 1)),
+          pixels: Math.min(worst.pixels, real.pixels),
+        };
+        count++;
+      }
+    }
+  }
+  expect(count).toBe(5 * 31 * 180);
+  // A quarter of a tenth of a degree, seven parts in ten thousand; a wedge of 256 steps within one part in ten thousand.
+  expect(worst.angle).toBeLessThan(0.025);
+  expect(worst.frequency).toBeLessThan(0.0007);
+  expect(1 / worst.pixels).toBeLessThan(1e-4);
 });

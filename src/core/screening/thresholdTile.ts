@@ -55,6 +55,8 @@ interface Lattice {
 }
 
 const MAX_TILE = [1 << 18, 1 << 20, 1 << 22];
+/** A tile of fewer pixels has tones that are off by more than a part in ten thousand: a larger one is looked for. */
+const LEAST_TILE = 1 << 14;
 const ANGLE_TOLERANCE = 0.024;
 const FREQUENCY_TOLERANCE = 0.0006;
 
@@ -72,8 +74,8 @@ function findLattice(geometry: ScreenGeometry): Lattice {
   const cell = geometry.dpi / geometry.lpi;
   const theta = (geometry.angleDeg * Math.PI) / 180;
   let nearest: (Lattice & { miss: number }) | undefined;
+  let best: Lattice | undefined;
   for (const limit of MAX_TILE) {
-    let best: Lattice | undefined;
     for (let n = 1; n * cell <= Math.sqrt(limit) + 1; n++) {
       const wantA = n * cell * Math.cos(theta);
       const wantB = n * cell * Math.sin(theta);
@@ -92,9 +94,9 @@ function findLattice(geometry: ScreenGeometry): Lattice {
         }
       }
     }
-    if (best) return best;
+    if (best && best.a * best.a + best.b * best.b >= LEAST_TILE) return best;
   }
-  return nearest!;
+  return best ?? nearest!;
 }
 
 /** The inverse of `value` modulo `modulus`; both coprime. */
@@ -191,6 +193,34 @@ function goldenStride(length: number): number {
 /** Values that stand again behind the row: as many pixels as one read of a row may take. */
 const WRAP = 1 << 15;
 
+/** What the film really has of a screen: whole device pixels allow frequencies and angles near those that were asked for. */
+export interface RealScreen {
+  readonly lpi: number;
+  readonly angleDeg: number;
+  /** Pixels after which it repeats: a tone is exact to one of them. */
+  readonly pixels: number;
+}
+
+export function realScreen(geometry: ScreenGeometry): RealScreen {
+  const along = findSquare(geometry);
+  if (along) return ofSquare(geometry, along);
+  return ofLattice(geometry, findLattice(geometry));
+}
+
+function ofSquare({ dpi }: ScreenGeometry, { side, n, eighths }: Square): RealScreen {
+  const lpi = (dpi * n * (eighths % 2 === 0 ? 1 : Math.SQRT2)) / side;
+  return { lpi, angleDeg: eighths * 45, pixels: side * side };
+}
+
+function ofLattice({ dpi }: ScreenGeometry, { a, b, n }: Lattice): RealScreen {
+  const pixels = a * a + b * b;
+  return {
+    lpi: (dpi * n) / Math.sqrt(pixels),
+    angleDeg: (Math.atan2(b, a) * 180) / Math.PI,
+    pixels,
+  };
+}
+
 /**
  * Builds the tile of a screen. The thresholds are ranks over the whole tile, so each tone
  * covers its share of the tile exactly to one pixel.
@@ -208,8 +238,9 @@ export function buildThresholdTile(geometry: ScreenGeometry): ThresholdTile {
   }
   const along = findSquare(geometry);
   if (along) return buildSquareTile(geometry, along);
-  const { a, b, n } = findLattice(geometry);
-  const length = a * a + b * b;
+  const lattice = findLattice(geometry);
+  const { a, b, n } = lattice;
+  const { lpi, angleDeg, pixels: length } = ofLattice(geometry, lattice);
   // Cell coordinates at (X, Y), y down: u = n(XA - YB)/N and v = n(XB + YA)/N. So (X, Y) is the same place as
   // (X - Y * shift, 0) with shift * A = B modulo N.
   const shift = Number((BigInt(b) * BigInt(inverseModulo(a, length))) % BigInt(length));
@@ -228,8 +259,8 @@ export function buildThresholdTile(geometry: ScreenGeometry): ThresholdTile {
     shift: down,
     thresholds,
     wrap: WRAP,
-    lpi: (geometry.dpi * n) / Math.sqrt(length),
-    angleDeg: (Math.atan2(b, a) * 180) / Math.PI,
+    lpi,
+    angleDeg,
   };
 }
 
@@ -267,7 +298,7 @@ interface Square {
   readonly eighths: number;
 }
 
-const MAX_SQUARE = 512;
+const MAX_SQUARE = [512, 1024, 2048];
 /** Angles nearer than this to rows, columns and diagonals lie along them. */
 const ALONG_DEG = 0.0125;
 
@@ -276,21 +307,27 @@ function findSquare({ dpi, lpi, angleDeg }: ScreenGeometry): Square | null {
   const eighths = Math.round(angleDeg / 45);
   if (Math.abs(angleDeg - eighths * 45) > ALONG_DEG) return null;
   const cell = (dpi / lpi) * (eighths % 2 === 0 ? 1 : Math.SQRT2);
-  let best: Square | null = null;
+  const turn = ((eighths % 8) + 8) % 8;
+  let nearest: Square | null = null;
   let least = Number.POSITIVE_INFINITY;
-  for (let n = 1; n * cell <= MAX_SQUARE + 0.5; n++) {
-    const side = Math.round(n * cell);
-    const miss = Math.abs((n * cell) / side - 1);
-    // The largest that is near enough has the most exact tones.
-    if (miss <= FREQUENCY_TOLERANCE || miss < least) {
-      best = { side, n, eighths: ((eighths % 8) + 8) % 8 };
-      least = Math.min(least, miss);
+  for (const limit of MAX_SQUARE) {
+    let best: Square | null = null;
+    for (let n = 1; n * cell <= limit + 0.5; n++) {
+      const side = Math.round(n * cell);
+      const miss = Math.abs((n * cell) / side - 1);
+      const square = { side, n, eighths: turn };
+      // The largest that is near enough has the most exact tones.
+      if (miss <= FREQUENCY_TOLERANCE) best = square;
+      if (miss < least) [nearest, least] = [square, miss];
     }
+    if (best) return best;
   }
-  return best;
+  return nearest;
 }
 
-function buildSquareTile(geometry: ScreenGeometry, { side, n, eighths }: Square): ThresholdTile {
+function buildSquareTile(geometry: ScreenGeometry, square: Square): ThresholdTile {
+  const { side, n, eighths } = square;
+  const { lpi, angleDeg } = ofSquare(geometry, square);
   const count = side * side;
   // Whole numbers, so that what stands on the other side of the square is exactly the same place of a cell.
   const [cos, sin] = [Math.cos, Math.sin].map((f) => Math.round(f((eighths * Math.PI) / 4) * Math.SQRT2)) as [
@@ -317,8 +354,8 @@ function buildSquareTile(geometry: ScreenGeometry, { side, n, eighths }: Square)
     shift: 0,
     thresholds,
     wrap: MASK_WRAP,
-    lpi: (geometry.dpi * n * (eighths % 2 === 0 ? 1 : Math.SQRT2)) / side,
-    angleDeg: eighths * 45,
+    lpi,
+    angleDeg,
   };
 }
 

@@ -42,9 +42,19 @@ export function describeError(report: ErrorReport): string {
   return report.remedy ? `${sentence} ${report.remedy}` : sentence;
 }
 
+/** What systems call it when there is no room for what is written: on the disk, for this user, or in this file. */
+const NO_ROOM = ['ENOSPC', 'EDQUOT', 'EFBIG'];
+
 /** Turns anything thrown into a report; unknown errors keep their message under the code `internal`. */
 export function toErrorReport(thrown: unknown): ErrorReport {
   if (thrown instanceof KerameusError) return thrown.toReport();
+  if (thrown instanceof Error && 'code' in thrown && NO_ROOM.includes(String(thrown.code))) {
+    return {
+      code: 'disk-full',
+      message: 'There is no room left on the disk for what is being made.',
+      remedy: 'Make room, or choose another folder, and make it again: nothing half made was kept.',
+    };
+  }
   const message = thrown instanceof Error ? thrown.message : String(thrown);
   return { code: 'internal', message };
 }

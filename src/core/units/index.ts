@@ -4,6 +4,7 @@ export {
   MM_PER_POINT,
   MM_PER_USER_PIXEL,
   checkLengthMm,
+  formatBoth,
   formatLength,
   mmToPx,
   parseLengthMm,

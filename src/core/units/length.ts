@@ -84,10 +84,6 @@ export function checkLengthMm(lengthMm: number, rule: LengthRule): number {
   return lengthMm;
 }
 
-function formatBoth(lengthMm: number): string {
-  return `${trimNumber(lengthMm, 2)} mm (${trimNumber(lengthMm / MM_PER_INCH, 3)} in)`;
-}
-
 /** A number with at most `digits` decimals and no trailing zeros. */
 export function trimNumber(value: number, digits: number): string {
   const text = value.toFixed(digits);
@@ -98,6 +94,11 @@ export function trimNumber(value: number, digits: number): string {
 export function formatLength(lengthMm: number, unit: LengthUnit): string {
   const digits = unit === 'in' ? 3 : unit === 'mm' ? 2 : unit === 'cm' ? 2 : 2;
   return `${trimNumber(lengthMm / MM_PER_UNIT[unit], digits)} ${unit}`;
+}
+
+/** A length as messages tell it, for whoever thinks in either unit: inches, and millimetres behind them. */
+export function formatBoth(lengthMm: number): string {
+  return `${formatLength(lengthMm, 'in')} (${trimNumber(lengthMm, 1)} mm)`;
 }
 
 /** Millimetres to device pixels at a resolution, not rounded. */

@@ -1,8 +1,5 @@
-import { createWriteStream } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import { deflateSync } from 'node:zlib';
 import { type PDFDict, PDFDocument, PDFName, PDFRawStream, type PDFRef, PDFString } from 'pdf-lib';
 import { filmSize, openLabelFont, sheetFurniture } from '@/core/film';
@@ -11,6 +8,7 @@ import { toneRule } from '@/core/pipeline';
 import { MM_PER_INCH } from '@/core/units';
 import { labelFontBytes } from '../projectRoot';
 import type { FilmSet } from './makeFilmSet';
+import { writeWhole } from './writeWhole';
 
 /** Rows that are deflated together. */
 const STRIP_ROWS = 64;
@@ -167,7 +165,7 @@ export async function writeInkPdf(set: FilmSet, target: string, each: boolean): 
   }
   const id = PDFString.of(set.films.map((film) => film.streamSha256.slice(0, 8)).join(''));
   context.trailerInfo.ID = context.obj([id, id]);
-  await writeFile(target, await document.save({ useObjectStreams: false, addDefaultPage: false }));
+  await writeWhole(target, [await document.save({ useObjectStreams: false, addDefaultPage: false })]);
 }
 
 /** Writes the plates as one TIFF of named inks. */
@@ -188,7 +186,7 @@ export async function writeInkTiff(set: FilmSet, target: string): Promise<void> 
     rowsPerStrip: STRIP_ROWS,
     stripLengths: strips.map((strip) => strip.length),
   });
-  await pipeline(Readable.from([head, ...strips]), createWriteStream(target));
+  await writeWhole(target, [head, ...strips]);
 }
 
 /** What the RIP must be told, since files of tones do not hold it: screens, gain, mesh of each ink. */

@@ -1,14 +1,12 @@
-import { createWriteStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import { tiffHead } from '@/core/formats';
 import { createWasmKernels } from '@/core/kernels';
 import { expansion } from '@/core/screening';
 import type { ThresholdTile } from '@/core/screening';
 import { KerameusError, MM_PER_INCH } from '@/core/units';
 import { kernelModule } from '../projectRoot';
+import { writeWhole } from './writeWhole';
 
 /** A finished plate as tones: one value a pixel, 0 = none, the highest one = solid ink. */
 export interface ToneFile {
@@ -114,5 +112,5 @@ export async function writeScreenedTiff(request: ScreenFileRequest, target: stri
   stream.push(encoder.finish());
   const length = stream.reduce((sum, part) => sum + part.length, 0);
   const head = tiffHead({ width, height, dpi, length, description: request.description });
-  await pipeline(Readable.from([head, ...stream]), createWriteStream(target));
+  await writeWhole(target, [head, ...stream]);
 }

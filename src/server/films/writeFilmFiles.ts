@@ -1,14 +1,14 @@
 import { createHash } from 'node:crypto';
-import { createReadStream, createWriteStream } from 'node:fs';
+import { createReadStream } from 'node:fs';
 import { rename } from 'node:fs/promises';
 import path from 'node:path';
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
+import type { Readable } from 'node:stream';
 import { ZipFile } from 'yazl';
 import { type FilmPage, filmPdf, tiffHead } from '@/core/formats';
 import { writeHalftones, writeInkPdf, writeInkTiff } from './inkFiles';
 import type { SpooledBitmap } from './filmSink';
 import type { FilmSet, SpooledFilm } from './makeFilmSet';
+import { writeWhole } from './writeWhole';
 
 /** A finished file of a film set. */
 export interface FilmFile {
@@ -66,11 +66,11 @@ export function screenFileName({ baseName }: SpooledFilm): string {
 }
 
 function writePdf(set: FilmSet, bitmaps: readonly SpooledBitmap[], target: string): Promise<void> {
-  return pipeline(Readable.from(pdfPieces(set, bitmaps)), createWriteStream(target));
+  return writeWhole(target, pdfPieces(set, bitmaps));
 }
 
 function writeTiff(set: FilmSet, bitmap: SpooledBitmap, told: string, target: string): Promise<void> {
-  return pipeline(Readable.from(tiffPieces(set, bitmap, told)), createWriteStream(target));
+  return writeWhole(target, tiffPieces(set, bitmap, told));
 }
 
 async function* tiffPieces(set: FilmSet, bitmap: SpooledBitmap, told: string): AsyncGenerator<Uint8Array> {
@@ -110,6 +110,6 @@ export async function writeZip(files: readonly FilmFile[], target: string): Prom
     zip.addFile(file.path, file.name, { mtime: ZIP_TIME, mode: 0o100644, compress: false });
   }
   zip.end();
-  await pipeline(zip.outputStream as unknown as Readable, createWriteStream(target));
+  await writeWhole(target, zip.outputStream as unknown as Readable);
   return { name: path.basename(target), type: 'application/zip', path: target };
 }
