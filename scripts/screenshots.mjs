@@ -123,6 +123,12 @@ await page.getByRole('link', { name: /films\.zip/ }).waitFor({ timeout: 120_000 
 await page.keyboard.press('f');
 await settle();
 await picture('film');
+await page.getByLabel('PDF, films beside each other').check();
+await page.getByRole('img', { name: /films beside each other/ }).waitFor();
+await scrollTo('films on one roll or larger sheet, with cut marks');
+await picture('ganged');
+await page.keyboard.press('Escape');
+await page.getByLabel('PDF, films beside each other').uncheck();
 await scrollTo('Print the films');
 await page.getByRole('button', { name: 'Send to the printer' }).click();
 await page.getByText(/[1-9] of \d films/).waitFor({ timeout: 30_000 });

@@ -68,7 +68,7 @@ export function FilmStep({
       {/* What the controls below it do is seen while they are used. */}
       <div
         data-stays
-        className="sticky -top-2 z-10 -mx-4 -mt-4 space-y-2 border-b border-line bg-slip px-4 pt-4 pb-2"
+        className="sticky -top-4 z-10 -mx-4 -mt-4 space-y-2 border-b border-line bg-slip px-4 pt-4 pb-2"
       >
         {problem && <Problem report={problem} />}
         {layout && plate && <SheetDrawing sheet={sheet} layout={layout} plate={plate} />}

@@ -18,24 +18,24 @@ export function SheetDrawing({ sheet, layout, plate }: Props) {
   return (
     <svg
       viewBox={`-4 -4 ${film.widthMm + 8} ${film.heightMm + 8}`}
-      className="max-h-44 w-full"
+      className="max-h-44 w-full bg-slip-deep"
       role="img"
       aria-label={`Film sheet of ${plate.ink.name} with ${layout.marks.length} registration marks`}
     >
-      <rect width={film.widthMm} height={film.heightMm} fill="#f3f4f0" />
+      <rect width={film.widthMm} height={film.heightMm} fill="#ffffff" stroke="#8a8a85" strokeWidth={1.5} />
       <g transform={layout.turned ? `translate(${film.widthMm} 0) rotate(90)` : undefined}>
-        <rect {...layout.print} fill="#d4d6d1" stroke="#5c5c58" strokeWidth={0.6} strokeDasharray="3 2" />
+        <rect {...layout.print} fill="#d4d6d1" stroke="#5c5c58" strokeWidth={1} strokeDasharray="4 3" />
         <text
           x={layout.print.x + layout.print.width / 2}
           y={layout.print.y + layout.print.height / 2}
-          fontSize={12}
+          fontSize={Math.min(layout.print.width, layout.print.height) * 0.12}
           textAnchor="middle"
           fill="#5c5c58"
         >
           print
         </text>
         {shown && (
-          <g stroke="#1d1d1b" strokeWidth={0.9} fill="none">
+          <g stroke="#1d1d1b" strokeWidth={Math.max(film.widthMm, film.heightMm) / 320} fill="none">
             {layout.marks.map((mark) => (
               <g key={`${mark.xMm}/${mark.yMm}`}>
                 {marks.design === 'ring' ? (
