@@ -1,17 +1,8 @@
 export { NAME_FIELDS, checkNamePattern, filmBaseNames } from './filmNames';
-export {
-  WEDGE_STEPS,
-  describeScreen,
-  labelLines,
-  filmSize,
-  layoutSheet,
-  type BoxMm,
-  type MarkLine,
-  type RegistrationMark,
-  type SheetLabel,
-  type FilmSize,
-  type SheetLayout,
-} from './layoutSheet';
+export { type BoxMm, type MarkLine, type RegistrationMark } from './boxes';
+export { describeScreen, labelLines } from './filmLabel';
+export { filmSize, layoutSheet, type FilmSize, type SheetLabel, type SheetLayout } from './layoutSheet';
+export { WEDGE_STEPS } from './placeMarks';
 export {
   MARK_INNER,
   fillOutlines,

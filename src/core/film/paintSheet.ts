@@ -1,6 +1,7 @@
 import { mmToPx } from '../units';
 import type { JobSheet } from '../sheet';
-import type { RegistrationMark, SheetLayout } from './layoutSheet';
+import type { RegistrationMark } from './boxes';
+import type { SheetLayout } from './layoutSheet';
 import type { LabelFont, Outlines } from './textOutlines';
 
 /** What is on a film beside the print, in device pixels: ready to be painted into any rows. */

@@ -1,3 +1,4 @@
+export { realScreen, type DotShape, type RealScreen, type ScreenGeometry } from './screenLattice';
 export { expansion, expandRow, screenPlane, type Expansion, type PlaneStripArguments } from './screenPlane';
 export { screenStrip, tilePosition, type ScreenArguments } from './screenStrip';
 export {
@@ -6,11 +7,7 @@ export {
   buildDispersedTile,
   buildThresholdTile,
   dispersedDotPx,
-  realScreen,
   type DispersedGeometry,
-  type DotShape,
-  type RealScreen,
-  type ScreenGeometry,
   type ThresholdTile,
   type TileStore,
 } from './thresholdTile';

@@ -1,6 +1,7 @@
 import FFT from 'fft.js';
 import { screenStrip, tilePosition } from './screenStrip';
-import { type ScreenGeometry, type ThresholdTile, buildThresholdTile, realScreen } from './thresholdTile';
+import { type ScreenGeometry, realScreen } from './screenLattice';
+import { type ThresholdTile, buildThresholdTile } from './thresholdTile';
 
 const SIDE = 1024;
 

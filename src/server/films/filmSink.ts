@@ -66,8 +66,12 @@ export class FilmSink {
   async finish(): Promise<SpooledBitmap> {
     await this.put(this.encoder.finish());
     await this.png?.finish();
+    const { widthMm, heightMm, widthPx, heightPx } = this.size;
     return {
-      ...this.size,
+      widthMm,
+      heightMm,
+      widthPx,
+      heightPx,
       streamPath: this.path,
       streamLength: this.length,
       streamSha256: this.hash.digest('hex'),

@@ -86,7 +86,7 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
   // Before anything is made: what does not fit is refused at once.
   const whole = plan.plates.length === plan.printing.length;
   const gangSheets = whole ? gangsOf(sheet, layout, plan.plates.length) : [];
-  const upright: FilmSize = { ...layout };
+  const upright: FilmSize = layout;
   const collector = request.keepPlanes || wantsPlanes(sheet) ? new PlaneCollector(plan) : null;
   const open: { close(): unknown }[] = [];
   const opened = <T extends { close(): unknown }>(each: T): T => {
