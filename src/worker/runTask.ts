@@ -1,9 +1,10 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { setTimeout } from 'node:timers/promises';
 import { KerameusError, toErrorReport } from '@/core/units';
 import type { TaskPayload, TaskProgress, TaskResult } from '@/protocol/tasks';
-import type { Database } from '@/server/db/database';
+import { type Database, isDatabaseAway } from '@/server/db/database';
 import {
   LEASE_SECONDS,
   type TaskRow,
@@ -61,7 +62,8 @@ export async function runTask(host: TaskHost, id: string): Promise<void> {
     await perform(host, row, controller.signal, folder);
   } catch (thrown) {
     const reason = controller.signal.aborted ? controller.signal.reason : thrown;
-    if (reason instanceof Lost) return;
+    // While the database is away nothing can be said; the lease runs out, and the work is taken up again.
+    if (reason instanceof Lost || isDatabaseAway(reason)) return;
     if (reason instanceof Cancelled) await endTask(host.database, id, host.owner, 'cancelled', null);
     else {
       const report = toErrorReport(thrown);
@@ -111,12 +113,14 @@ async function perform(host: TaskHost, row: TaskRow, signal: AbortSignal, folder
       }
     },
     finish: (work) =>
-      host.database.transaction(async (transaction) => {
-        const result = await work(transaction);
-        signal.throwIfAborted();
-        if (!(await completeTask(transaction, row.id, host.owner, result))) throw new Lost();
-        return result;
-      }),
+      whenThere(signal, () =>
+        host.database.transaction(async (transaction) => {
+          const result = await work(transaction);
+          signal.throwIfAborted();
+          if (!(await completeTask(transaction, row.id, host.owner, result))) throw new Lost();
+          return result;
+        }),
+      ),
   };
   const { payload } = row;
   if (payload.kind === 'import') await runImport(run, payload);
@@ -124,4 +128,19 @@ async function perform(host: TaskHost, row: TaskRow, signal: AbortSignal, folder
   else if (payload.kind === 'approval') await runApproval(run, payload);
   else if (payload.kind === 'print') await runPrint(run, payload);
   else await runPicture(run, payload);
+}
+
+const TRIES = 15;
+const BETWEEN_TRIES_MS = 2000;
+
+/** Does what is all or nothing, again where the database went away meanwhile: what was made would otherwise have to be made anew. */
+async function whenThere<T>(signal: AbortSignal, work: () => Promise<T>): Promise<T> {
+  for (let attempt = 1; ; attempt++) {
+    try {
+      return await work();
+    } catch (thrown) {
+      if (!isDatabaseAway(thrown) || attempt === TRIES) throw thrown;
+      await setTimeout(BETWEEN_TRIES_MS, undefined, { signal });
+    }
+  }
 }

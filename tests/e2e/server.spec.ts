@@ -102,6 +102,48 @@ test('a worker that is killed in mid-film leaves no half film, and another takes
   }
 });
 
+test('work goes on when the database is gone for ten seconds in mid-film and when its result is due', async ({
+  page,
+  request,
+}) => {
+  test.setTimeout(180_000);
+  const id = await openSign(page, 'database away.svg');
+  await slowDown(request, id);
+  const client = new pg.Client({ connectionString: database });
+  await client.connect();
+  try {
+    const taskId = await startFilms(request, id);
+    const done = async () =>
+      (
+        (await client.query('select progress from tasks where id = $1', [taskId])).rows[0] as {
+          progress: { items: { done: number }[] } | null;
+        }
+      ).progress?.items[0]?.done ?? 0;
+    await expect.poll(done, { timeout: 60_000 }).toBeGreaterThan(0.6);
+    // Every connection but this one is cut, again and again, as if there were no database.
+    const until = Date.now() + 10_000;
+    let cut = 0;
+    while (Date.now() < until) {
+      const { rowCount } = await client.query(
+        `select pg_terminate_backend(pid) from pg_stat_activity
+         where datname = current_database() and pid <> pg_backend_pid() and backend_type = 'client backend'`,
+      );
+      cut += rowCount ?? 0;
+      await new Promise((resolve) => setTimeout(resolve, 150));
+    }
+    expect(cut).toBeGreaterThan(5);
+    const state = async () =>
+      ((await client.query('select state from tasks where id = $1', [taskId])).rows[0] as { state: string })
+        .state;
+    await expect.poll(state, { timeout: 120_000 }).toBe('done');
+    await expect
+      .poll(async () => (await task(request, taskId)).files.map((file) => file.name), { timeout: 20_000 })
+      .toEqual(expect.arrayContaining(['films.zip', 'films.pdf', '01-base-white.tif']));
+  } finally {
+    await client.end();
+  }
+});
+
 type Request = Parameters<Parameters<typeof test>[2]>[0]['request'];
 
 async function task(request: Request, id: string): Promise<TaskView> {

@@ -38,3 +38,14 @@ export function sharedConnection(): Connection {
   globalSlot.kerameusConnection ??= connect();
   return globalSlot.kerameusConnection;
 }
+
+/** What a driver calls it when the database, or the way to it, is gone for a while; classes 08 and 57P of PostgreSQL's error codes. */
+const AWAY = /^(ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT|ENOTFOUND|08...|57P0.)$/;
+const AWAY_WORDS = /connection terminated|connection timeout|not queryable|server closed the connection/i;
+
+/** Whether something failed because the database is away, and not because of what was asked of it. */
+export function isDatabaseAway(thrown: unknown): boolean {
+  if (!(thrown instanceof Error)) return false;
+  if ('code' in thrown && AWAY.test(String(thrown.code))) return true;
+  return AWAY_WORDS.test(thrown.message) || isDatabaseAway(thrown.cause);
+}

@@ -1,0 +1,183 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { type Page, expect, test } from '@playwright/test';
+import sharp from 'sharp';
+import { settled } from './support';
+
+// The films of every demo job, made through the page as a user makes them, measured by libtiff, libvips and a Fourier sum.
+
+const IN = 25.4;
+
+interface Screen {
+  readonly lpi: number;
+  readonly angleDeg: number;
+  readonly screening: string;
+}
+interface Job {
+  readonly sheet: {
+    readonly print: { readonly widthMm: number; readonly heightMm: number };
+    readonly plates: readonly { readonly ink: { readonly name: string }; readonly screen: Screen }[];
+    readonly film: { readonly dpi: number; readonly sheetWidthMm: number; readonly sheetHeightMm: number };
+  };
+}
+
+/** A film as libvips reads it: 1 = ink. */
+interface Film {
+  readonly name: string;
+  readonly path: string;
+  readonly width: number;
+  readonly height: number;
+  readonly ink: Uint8Array;
+}
+
+async function fetchFilms(page: Page): Promise<Film[]> {
+  const folder = mkdtempSync(path.join(tmpdir(), 'kerameus-demo-'));
+  const links = await page
+    .getByRole('link', { name: /\.tif/ })
+    .evaluateAll((all) =>
+      all.map((link) => [(link as HTMLAnchorElement).download, (link as HTMLAnchorElement).href] as const),
+    );
+  const films: Film[] = [];
+  for (const [name, href] of links) {
+    const file = path.join(folder, name);
+    writeFileSync(file, await (await page.request.get(href)).body());
+    const { data, info } = await sharp(file).toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
+    const ink = new Uint8Array(data.length);
+    for (let k = 0; k < data.length; k++) ink[k] = data[k] === 0 ? 1 : 0;
+    films.push({ name, path: file, width: info.width, height: info.height, ink });
+  }
+  return films;
+}
+
+/** Ink in a rectangle of a film, as rows joined, for comparing. */
+function cut({ ink, width }: Film, x0: number, y0: number, w: number, h: number): Uint8Array {
+  const out = new Uint8Array(w * h);
+  for (let y = 0; y < h; y++) out.set(ink.subarray((y0 + y) * width + x0, (y0 + y) * width + x0 + w), y * w);
+  return out;
+}
+
+const share = (part: Uint8Array) => part.reduce((sum, value) => sum + value, 0) / part.length;
+
+const SIDE = 512;
+
+/** The strongest frequency near one, in cycles a pixel, by a Fourier sum through a Hann window. */
+function strongest(part: Uint8Array, frequency: number, angleDeg: number) {
+  const mean = share(part);
+  const hann = Float64Array.from({ length: SIDE }, (_, k) => 0.5 - 0.5 * Math.cos((2 * Math.PI * k) / SIDE));
+  const power = (f: number, degrees: number): number => {
+    const angle = (degrees * Math.PI) / 180;
+    // Counter-clockwise as seen, y down.
+    const [fx, fy] = [f * Math.cos(angle), -f * Math.sin(angle)];
+    const cos = Float64Array.from({ length: SIDE }, (_, x) => hann[x]! * Math.cos(2 * Math.PI * fx * x));
+    const sin = Float64Array.from({ length: SIDE }, (_, x) => hann[x]! * Math.sin(2 * Math.PI * fx * x));
+    let [re, im] = [0, 0];
+    for (let y = 0; y < SIDE; y++) {
+      let [a, b] = [0, 0];
+      for (let x = 0; x < SIDE; x++) {
+        const value = part[y * SIDE + x]! - mean;
+        a += value * cos[x]!;
+        b += value * sin[x]!;
+      }
+      const [c, s] = [Math.cos(2 * Math.PI * fy * y) * hann[y]!, Math.sin(2 * Math.PI * fy * y) * hann[y]!];
+      re += a * c - b * s;
+      im += a * s + b * c;
+    }
+    return re * re + im * im;
+  };
+  let best = { f: frequency, degrees: angleDeg, power: 0 };
+  for (let step = 1; step > 0.02; step /= 3) {
+    const from = best;
+    for (let i = -3; i <= 3; i++) {
+      for (let j = -3; j <= 3; j++) {
+        const f = from.f * (1 + 0.01 * step * i);
+        const degrees = from.degrees + 0.6 * step * j;
+        const found = power(f, degrees);
+        if (found > best.power) best = { f, degrees, power: found };
+      }
+    }
+  }
+  return best;
+}
+
+/** A square of the film whose coverage is nearest to a light middle tone, if there is one. */
+function middleTone(film: Film): Uint8Array | null {
+  let best: Uint8Array | null = null;
+  let least = 0.15;
+  for (let y = 0; y + SIDE <= film.height; y += SIDE / 2) {
+    for (let x = 0; x + SIDE <= film.width; x += SIDE / 2) {
+      const part = cut(film, x, y, SIDE, SIDE);
+      const off = Math.abs(share(part) - 0.3);
+      if (off < least) [best, least] = [part, off];
+    }
+  }
+  return best;
+}
+
+for (const name of ['The Net Loft', 'Brackwater Rowers', 'Kite & Kelp festival crew']) {
+  test(`the films of ${name} measure right`, async ({ page, request }) => {
+    test.setTimeout(240_000);
+    const jobs = (await (await request.get('/api/jobs')).json()) as { id: string; name: string }[];
+    const { id } = jobs.find((job) => job.name === name)!;
+    const { sheet } = (await (await request.get(`/api/jobs/${id}`)).json()) as Job;
+    await page.goto(`/jobs/${id}`);
+    await settled(page);
+    await page.getByRole('tab', { name: 'Film' }).click();
+    await page.getByRole('button', { name: 'Make films' }).click();
+    await expect(page.getByRole('link', { name: 'films.zip' }).first()).toBeVisible({ timeout: 120_000 });
+    const films = await fetchFilms(page);
+    expect(films).toHaveLength(sheet.plates.length);
+
+    const { dpi, sheetWidthMm, sheetHeightMm } = sheet.film;
+    const px = (mm: number) => (mm * dpi) / IN;
+    const printWidth = Math.round(px(sheet.print.widthMm));
+    const printHeight = Math.round(px(sheet.print.heightMm));
+    const left = Math.round(px((sheetWidthMm - sheet.print.widthMm) / 2));
+    const top = Math.round(px((sheetHeightMm - sheet.print.heightMm) / 2));
+    for (const film of films) {
+      const info = execFileSync('tiffinfo', [film.path], {
+        encoding: 'utf8',
+        stdio: ['ignore', 'pipe', 'ignore'],
+      });
+      expect(info).toContain(`Resolution: ${dpi}, ${dpi} pixels/inch`);
+      expect(info).toContain('CCITT Group 4');
+      expect([film.width, film.height]).toEqual([
+        Math.floor(px(sheetWidthMm) + 1e-6),
+        Math.floor(px(sheetHeightMm) + 1e-6),
+      ]);
+    }
+    // Everything common is at the same device pixel: above the print the films are one, marks and all.
+    const above = films.map((film) => cut(film, 0, 0, film.width, top - Math.ceil(px(1))));
+    expect(share(above[0]!)).toBeGreaterThan(0);
+    for (const other of above.slice(1)) expect(Buffer.compare(other, above[0]!)).toBe(0);
+
+    // What is solid covers on film what the page says that it covers in print.
+    let solid = 0;
+    for (const [k, { ink }] of sheet.plates.entries()) {
+      const lift = page.getByRole('button', { name: `Lift ${ink.name} off the table` });
+      const card = lift.locator('xpath=ancestor::*[contains(., " mesh · ")][1]');
+      await expect(card).toContainText('%', { timeout: 60_000 });
+      const words = await card.innerText();
+      if (!/· solid/.test(words)) continue;
+      const [, told] = /([\d.]+) %/.exec(words)!;
+      const part = cut(films[k]!, left, top, printWidth, printHeight);
+      expect(Math.abs(share(part) * 100 - Number(told))).toBeLessThan(Number(told) < 10 ? 0.2 : 0.8);
+      solid++;
+    }
+
+    let screened = 0;
+    for (const [k, { screen }] of sheet.plates.entries()) {
+      const part = screen.screening === 'grid' ? middleTone(films[k]!) : null;
+      const { lpi, angleDeg } = screen;
+      const peak = part && strongest(part, lpi / dpi, angleDeg);
+      // A window of solids has no such frequency; dots give a hundred times its power.
+      if (!peak || peak.power < (SIDE * SIDE * 0.02) ** 2) continue;
+      expect(Math.abs((peak.f * dpi) / lpi - 1)).toBeLessThan(0.003);
+      expect(Math.abs(peak.degrees - angleDeg)).toBeLessThan(0.15);
+      screened++;
+    }
+    expect(solid + screened).toBeGreaterThan(2);
+    if (name === 'The Net Loft') expect(screened).toBeGreaterThan(0);
+  });
+}
