@@ -25,30 +25,27 @@ interface Job {
 
 /** A film as libvips reads it: 1 = ink. */
 interface Film {
-  readonly name: string;
   readonly path: string;
   readonly width: number;
   readonly height: number;
   readonly ink: Uint8Array;
 }
 
-async function fetchFilms(page: Page): Promise<Film[]> {
+/** The films on the page, one after another: each has more than a hundred million pixels. */
+async function* fetchFilms(page: Page): AsyncGenerator<Film> {
   const folder = mkdtempSync(path.join(tmpdir(), 'kerameus-demo-'));
   const links = await page
     .getByRole('link', { name: /\.tif/ })
     .evaluateAll((all) =>
       all.map((link) => [(link as HTMLAnchorElement).download, (link as HTMLAnchorElement).href] as const),
     );
-  const films: Film[] = [];
   for (const [name, href] of links) {
     const file = path.join(folder, name);
     writeFileSync(file, await (await page.request.get(href)).body());
     const { data, info } = await sharp(file).toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
-    const ink = new Uint8Array(data.length);
-    for (let k = 0; k < data.length; k++) ink[k] = data[k] === 0 ? 1 : 0;
-    films.push({ name, path: file, width: info.width, height: info.height, ink });
+    for (let k = 0; k < data.length; k++) data[k] = data[k] === 0 ? 1 : 0;
+    yield { path: file, width: info.width, height: info.height, ink: data };
   }
-  return films;
 }
 
 /** Ink in a rectangle of a film, as rows joined, for comparing. */
@@ -115,7 +112,14 @@ function middleTone(film: Film): Uint8Array | null {
   return best;
 }
 
-for (const name of ['The Net Loft', 'Brackwater Rowers', 'Kite & Kelp festival crew']) {
+/** How many plates of each job are solid, and how many have dots over a large enough area to be measured. */
+const JOBS = [
+  ['The Net Loft', { solid: 0, screened: 2 }],
+  ['Brackwater Rowers', { solid: 1, screened: 0 }],
+  ['Kite & Kelp festival crew', { solid: 4, screened: 0 }],
+] as const;
+
+for (const [name, least] of JOBS) {
   test(`the films of ${name} measure right`, async ({ page, request }) => {
     test.setTimeout(240_000);
     const jobs = (await (await request.get('/api/jobs')).json()) as { id: string; name: string }[];
@@ -125,17 +129,20 @@ for (const name of ['The Net Loft', 'Brackwater Rowers', 'Kite & Kelp festival c
     await settled(page);
     await page.getByRole('tab', { name: 'Film' }).click();
     await page.getByRole('button', { name: 'Make films' }).click();
+    // An earlier set goes from the list while the new one is made.
+    await expect(page.getByRole('button', { name: 'Cancel', exact: true })).toBeVisible();
     await expect(page.getByRole('link', { name: 'films.zip' }).first()).toBeVisible({ timeout: 120_000 });
-    const films = await fetchFilms(page);
-    expect(films).toHaveLength(sheet.plates.length);
-
     const { dpi, sheetWidthMm, sheetHeightMm } = sheet.film;
     const px = (mm: number) => (mm * dpi) / IN;
     const printWidth = Math.round(px(sheet.print.widthMm));
     const printHeight = Math.round(px(sheet.print.heightMm));
     const left = Math.round(px((sheetWidthMm - sheet.print.widthMm) / 2));
     const top = Math.round(px((sheetHeightMm - sheet.print.heightMm) / 2));
-    for (const film of films) {
+    let [solid, screened] = [0, 0];
+    let above: Uint8Array | null = null;
+    let count = 0;
+    for await (const film of fetchFilms(page)) {
+      const { ink, screen } = sheet.plates[count++]!;
       const info = execFileSync('tiffinfo', [film.path], {
         encoding: 'utf8',
         stdio: ['ignore', 'pipe', 'ignore'],
@@ -146,38 +153,34 @@ for (const name of ['The Net Loft', 'Brackwater Rowers', 'Kite & Kelp festival c
         Math.floor(px(sheetWidthMm) + 1e-6),
         Math.floor(px(sheetHeightMm) + 1e-6),
       ]);
-    }
-    // Everything common is at the same device pixel: above the print the films are one, marks and all.
-    const above = films.map((film) => cut(film, 0, 0, film.width, top - Math.ceil(px(1))));
-    expect(share(above[0]!)).toBeGreaterThan(0);
-    for (const other of above.slice(1)) expect(Buffer.compare(other, above[0]!)).toBe(0);
+      // Everything common is at the same device pixel: above the print the films are one, marks and all.
+      const part = cut(film, 0, 0, film.width, top - Math.ceil(px(1)));
+      expect(share(part)).toBeGreaterThan(0);
+      above ??= part;
+      expect(Buffer.compare(part, above)).toBe(0);
 
-    // What is solid covers on film what the page says that it covers in print.
-    let solid = 0;
-    for (const [k, { ink }] of sheet.plates.entries()) {
+      // What is solid covers on film what the page says that it covers in print.
       const lift = page.getByRole('button', { name: `Lift ${ink.name} off the table` });
       const card = lift.locator('xpath=ancestor::*[contains(., " mesh · ")][1]');
       await expect(card).toContainText('%', { timeout: 60_000 });
       const words = await card.innerText();
-      if (!/· solid/.test(words)) continue;
-      const [, told] = /([\d.]+) %/.exec(words)!;
-      const part = cut(films[k]!, left, top, printWidth, printHeight);
-      expect(Math.abs(share(part) * 100 - Number(told))).toBeLessThan(Number(told) < 10 ? 0.2 : 0.8);
-      solid++;
-    }
-
-    let screened = 0;
-    for (const [k, { screen }] of sheet.plates.entries()) {
-      const part = screen.screening === 'grid' ? middleTone(films[k]!) : null;
-      const { lpi, angleDeg } = screen;
-      const peak = part && strongest(part, lpi / dpi, angleDeg);
+      if (/· solid/.test(words)) {
+        const told = Number(/([\d.]+) %/.exec(words)![1]);
+        const printed = share(cut(film, left, top, printWidth, printHeight)) * 100;
+        expect(Math.abs(printed - told)).toBeLessThan(told < 10 ? 0.2 : 0.8);
+        solid++;
+        continue;
+      }
+      const tone = screen.screening === 'grid' ? middleTone(film) : null;
+      const peak = tone && strongest(tone, screen.lpi / dpi, screen.angleDeg);
       // A window of solids has no such frequency; dots give a hundred times its power.
       if (!peak || peak.power < (SIDE * SIDE * 0.02) ** 2) continue;
-      expect(Math.abs((peak.f * dpi) / lpi - 1)).toBeLessThan(0.003);
-      expect(Math.abs(peak.degrees - angleDeg)).toBeLessThan(0.15);
+      expect(Math.abs((peak.f * dpi) / screen.lpi - 1)).toBeLessThan(0.003);
+      expect(Math.abs(peak.degrees - screen.angleDeg)).toBeLessThan(0.15);
       screened++;
     }
-    expect(solid + screened).toBeGreaterThan(2);
-    if (name === 'The Net Loft') expect(screened).toBeGreaterThan(0);
+    expect(count).toBe(sheet.plates.length);
+    expect(solid).toBeGreaterThanOrEqual(least.solid);
+    expect(screened).toBeGreaterThanOrEqual(least.screened);
   });
 }

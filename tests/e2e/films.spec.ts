@@ -106,7 +106,7 @@ test('one film is made again; the others stay, byte for byte', async ({ page }) 
   await angle.fill('52.5');
   await angle.press('Enter');
   await page.getByRole('tab', { name: 'Film' }).click();
-  await expect(page.getByText('Made from an older state of the job.')).toBeVisible();
+  await expect(page.getByText(/files are from an older state of the job/)).toBeVisible();
   await page.getByRole('button', { name: /^Make only .* again$/ }).click();
   await expect(page.getByRole('link', { name: /\.tif/ }).first()).toBeHidden();
   await expect(page.getByRole('link', { name: /\.tif/ }).first()).toBeVisible({ timeout: 60_000 });

@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 import { PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
-import { type Expansion, ThresholdTiles, expandRow, expansion } from '@/core/screening';
+import { type Expansion, ThresholdTiles, byteThresholds, expandRow, expansion } from '@/core/screening';
+import { filmToneTable } from '@/core/tone';
 import { outcome } from './commandLine';
 
 // One finished plate to a film: the compiled loop against its plain twin, and films read by libvips and made by Ghostscript, programs
@@ -81,6 +82,44 @@ describe('the compiled loop', () => {
     expect(Buffer.compare(make(compiled), plain)).toBe(0);
     expect(plain.some((byte) => byte !== 0)).toBe(true);
   });
+});
+
+test('bytes through thresholds of their own give the bits of their tones, compiled and plain', () => {
+  const compiled = createWasmKernels(new WebAssembly.Module(readFileSync('public/kernels.wasm')));
+  const [pixels, height, count, rows] = [61, 40, 297, 190];
+  const codes = Uint8Array.from({ length: pixels * height }, (_, k) => (k % 9 === 4 ? 0 : (k * 53) % 256));
+  for (const gain of [0, 0.25]) {
+    const curve = filmToneTable({ gain });
+    const tones = Uint16Array.from({ length: 256 }, (_, code) => curve[code * 257]!);
+    for (const geometry of [
+      { dpi: 720, lpi: 45, angleDeg: 22.5 },
+      { dpi: 720, lpi: 45, angleDeg: 0 },
+    ]) {
+      const tile = new ThresholdTiles().get(geometry);
+      const padded = (count + 7) & ~7;
+      const strip = {
+        pixels,
+        across: expansion(count, pixels, 'nearest', padded),
+        down: expansion(rows, height, 'nearest'),
+        firstRow: 0,
+        rows,
+        tile,
+      };
+      const rowOf = (y: number) => codes.subarray(y * pixels, (y + 1) * pixels);
+      const thresholds = byteThresholds(tile, tones);
+      const outs = [PLAIN_KERNELS, compiled].map((kernels) => {
+        const out = new Uint8Array((rows * padded) / 8);
+        kernels.screenBytes({ ...strip, rowOf, thresholds, out });
+        return out;
+      });
+      const byTones = new Uint8Array((rows * padded) / 8);
+      const toneRow = (y: number, into: Uint16Array) =>
+        rowOf(y).forEach((code, x) => (into[x] = tones[code]!));
+      compiled.screenPlane({ ...strip, rowOf: toneRow, out: byTones });
+      for (const out of outs) expect(Buffer.compare(out, byTones)).toBe(0);
+      expect(byTones.some((byte) => byte !== 0)).toBe(true);
+    }
+  }
 });
 
 test('each tone covers its share of the film', async () => {

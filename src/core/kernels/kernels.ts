@@ -1,11 +1,19 @@
 import { type G4Encoder, PlainG4Encoder } from '../formats';
 import { PLAIN_RASTER_KERNELS, type RasterKernels } from '../raster';
-import { type PlaneStripArguments, type ScreenArguments, screenPlane, screenStrip } from '../screening';
+import {
+  type ByteStripArguments,
+  type PlaneStripArguments,
+  type ScreenArguments,
+  screenBytes,
+  screenPlane,
+  screenStrip,
+} from '../screening';
 
 /** Every hot loop that a host may hand in compiled. */
 export interface Kernels extends RasterKernels {
   screenStrip(args: ScreenArguments): void;
   screenPlane(args: PlaneStripArguments): void;
+  screenBytes(args: ByteStripArguments): void;
   /** An encoder for a bilevel image `width` pixels wide. */
   createG4Encoder(width: number): G4Encoder;
 }
@@ -15,5 +23,6 @@ export const PLAIN_KERNELS: Kernels = {
   ...PLAIN_RASTER_KERNELS,
   screenStrip,
   screenPlane,
+  screenBytes,
   createG4Encoder: (width) => new PlainG4Encoder(width),
 };

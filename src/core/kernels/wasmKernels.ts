@@ -1,6 +1,7 @@
 import { type G4Encoder, RUN_CODES, VERTICAL_CODES } from '../formats';
 import { type PrintArguments, groupsOf } from '../raster';
 import {
+  type ByteStripArguments,
   type PlaneStripArguments,
   type ScreenArguments,
   type ThresholdTile,
@@ -51,6 +52,8 @@ interface KernelExports {
   ): void;
   screenStrip(shape: number, tone: number, thresholds: number, width: number, out: number): void;
   repeatRow(row: number, starts: number, count: number, out: number): void;
+  repeatBytes(row: number, starts: number, count: number, out: number): void;
+  screenByteRow(bytes: number, thresholds: number, width: number, out: number): void;
   expandRow(row: number, from: number, part: number, width: number, out: number): void;
   screenTones(
     above: number,
@@ -85,7 +88,7 @@ const PRINT_ROWS = 96;
 class WasmKernels implements Kernels {
   private readonly memory: WebAssembly.Memory;
   private readonly kernels: KernelExports;
-  private tile: ThresholdTile | null = null;
+  private loaded: Uint8Array | Uint16Array | null = null;
   private tileBytes = 0;
 
   constructor(module: WebAssembly.Module) {
@@ -314,13 +317,10 @@ class WasmKernels implements Kernels {
       return slot;
     };
     const longest = tile.wrap & ~15;
-    // Where a row begins in a tile of one row follows from where the last one did.
-    let begin = tilePosition(tile, 0, args.firstRow);
+    const positions = new RowPositions(tile, args.firstRow);
     for (let row = 0; row < rows; row++) {
       const y = args.firstRow + row;
-      if (tile.rows > 1) begin = tilePosition(tile, 0, y);
-      else if (row > 0)
-        begin = begin + tile.shift < tile.length ? begin + tile.shift : begin + tile.shift - tile.length;
+      const begin = positions.next(y);
       const between = down.part ? down.part[y]! : 0;
       const above = expanded(down.from[y]!);
       const below = between > 0 ? expanded(down.from[y]! + 1) : above;
@@ -338,13 +338,57 @@ class WasmKernels implements Kernels {
     out.set(this.bytes(outAt, out.length));
   };
 
+  screenBytes = (args: ByteStripArguments): void => {
+    const { across, down, rows, tile, thresholds, out, pixels } = args;
+    this.loadThresholds(thresholds);
+    const width = across.from.length;
+    const [rowAt, startsAt, bytesAt, outAt] = this.place(
+      pixels,
+      (pixels + 1) * 4,
+      width + 32,
+      out.length + 2,
+    ) as [number, number, number, number];
+    new Int32Array(this.memory.buffer, startsAt, pixels + 1).set(startsOf(across.from, pixels));
+    const source = this.bytes(rowAt, pixels);
+    const longest = tile.wrap & ~15;
+    let held = -1;
+    const positions = new RowPositions(tile, args.firstRow);
+    for (let row = 0; row < rows; row++) {
+      const y = args.firstRow + row;
+      if (held !== down.from[y]!) {
+        held = down.from[y]!;
+        source.set(args.rowOf(held));
+        this.kernels.repeatBytes(rowAt, startsAt, pixels, bytesAt);
+      }
+      const begin = positions.next(y);
+      for (let x = 0; x < width; x += longest) {
+        this.kernels.screenByteRow(
+          bytesAt + x,
+          TILE_AT + (x === 0 ? begin : tilePosition(tile, x, y)),
+          Math.min(longest, width - x),
+          outAt + (row * width + x) / 8,
+        );
+      }
+    }
+    out.set(this.bytes(outAt, out.length));
+  };
+
   private loadTile(tile: ThresholdTile): void {
-    if (this.tile === tile) return;
+    this.loadThresholds(tile.thresholds);
+  }
+
+  /** Puts thresholds where they stay until others take their place. */
+  private loadThresholds(thresholds: Uint8Array | Uint16Array): void {
+    if (this.loaded === thresholds) return;
     this.tileBytes = 0;
-    this.place(tile.thresholds.byteLength);
-    this.tileBytes = tile.thresholds.byteLength;
-    new Uint16Array(this.memory.buffer, TILE_AT, tile.thresholds.length).set(tile.thresholds);
-    this.tile = tile;
+    // Sixteen are read together, also where eight are left.
+    const length = thresholds.byteLength + 16;
+    this.place(length);
+    this.tileBytes = length;
+    this.bytes(TILE_AT, thresholds.byteLength).set(
+      new Uint8Array(thresholds.buffer, thresholds.byteOffset, thresholds.byteLength),
+    );
+    this.loaded = thresholds;
   }
 
   createG4Encoder = (width: number): G4Encoder => {
@@ -389,6 +433,25 @@ class WasmKernels implements Kernels {
 /** Kernels from the compiled module; each thread makes its own. */
 export function createWasmKernels(module: WebAssembly.Module): Kernels {
   return new WasmKernels(module);
+}
+
+/** Where rows that follow each other begin in a tile: in a tile of one row it follows from where the last one did. */
+class RowPositions {
+  private readonly tile: ThresholdTile;
+  private begin: number;
+
+  constructor(tile: ThresholdTile, firstRow: number) {
+    this.tile = tile;
+    this.begin = tilePosition(tile, 0, firstRow) - (tile.rows > 1 ? 0 : tile.shift);
+  }
+
+  next(y: number): number {
+    const { tile } = this;
+    if (tile.rows > 1) return tilePosition(tile, 0, y);
+    this.begin += tile.shift;
+    if (this.begin >= tile.length) this.begin -= tile.length;
+    return this.begin;
+  }
 }
 
 /** Where each pixel of a row begins on the device, and where the last one ends. */

@@ -1,5 +1,14 @@
 export { realScreen, type DotShape, type RealScreen, type ScreenGeometry } from './screenLattice';
-export { expansion, expandRow, screenPlane, type Expansion, type PlaneStripArguments } from './screenPlane';
+export {
+  byteThresholds,
+  expandRow,
+  expansion,
+  screenBytes,
+  screenPlane,
+  type ByteStripArguments,
+  type Expansion,
+  type PlaneStripArguments,
+} from './screenPlane';
 export { screenStrip, tilePosition, type ScreenArguments } from './screenStrip';
 export {
   SOLID_TILE,

@@ -98,3 +98,53 @@ export function screenPlane(args: PlaneStripArguments): void {
     }
   }
 }
+
+/** Some rows of a plane of bytes, each device pixel its nearest one. */
+export interface ByteStripArguments {
+  readonly pixels: number;
+  /** One row of the plane. */
+  readonly rowOf: (y: number) => Uint8Array;
+  /** Neither has parts. */
+  readonly across: Expansion;
+  readonly down: Expansion;
+  readonly firstRow: number;
+  readonly rows: number;
+  readonly tile: ThresholdTile;
+  /** What stands for the tile's thresholds: `byteThresholds`. */
+  readonly thresholds: Uint8Array;
+  /** As for `screenPlane`. */
+  readonly out: Uint8Array;
+}
+
+/**
+ * Thresholds for the bytes of a plane instead of their tones: the first byte whose tone reaches each threshold. So screening gives the
+ * same bits without looking up a tone, at half the memory.
+ *
+ * @param tones of the 256 bytes, rising, the first 0 and the last 65535.
+ */
+export function byteThresholds(tile: ThresholdTile, tones: Uint16Array): Uint8Array {
+  const first = new Uint8Array(65536);
+  for (let threshold = 1, byte = 1; threshold < 65536; threshold++) {
+    while (tones[byte]! < threshold) byte++;
+    first[threshold] = byte;
+  }
+  return Uint8Array.from(tile.thresholds, (threshold) => first[threshold]!);
+}
+
+/** Ink where a byte reaches its threshold. */
+export function screenBytes(args: ByteStripArguments): void {
+  const { across, down, tile, thresholds, out } = args;
+  const width = across.from.length;
+  for (let row = 0; row < args.rows; row++) {
+    const y = args.firstRow + row;
+    const source = args.rowOf(down.from[y]!);
+    for (let x = 0; x < width; x += 8) {
+      let byte = 0;
+      const position = tilePosition(tile, x, y);
+      for (let bit = 0; bit < 8; bit++) {
+        if (source[across.from[x + bit]!]! >= thresholds[position + bit]!) byte |= 128 >> bit;
+      }
+      out[(row * width + x) >> 3] = byte;
+    }
+  }
+}

@@ -80,3 +80,32 @@ export function screenTones(
     store<u16>(out + ((<usize>x) >> 3), <u16>bits);
   }
 }
+
+/** `repeatRow` for bytes. Sixteen can be written behind the last one. */
+export function repeatBytes(row: usize, starts: usize, count: i32, out: usize): void {
+  let from = load<i32>(starts);
+  for (let k: i32 = 0; k < count; k++) {
+    starts += 4;
+    const to = load<i32>(starts);
+    if (to > from) {
+      const values = v128.splat<i8>(load<i8>(row + <usize>k));
+      for (let x = from; x < to; x += 16) v128.store(out + <usize>x, values);
+    }
+    from = to;
+  }
+}
+
+/** Twin of the inner loop of screenBytes, 16 pixels at a time; what may be read and written beyond is as for `screenTones`. */
+export function screenByteRow(bytes: usize, thresholds: usize, width: i32, out: usize): void {
+  for (let x: i32 = 0; x < width; x += 16) {
+    const row = v128.load(bytes + <usize>x);
+    let bits: i32 = 0;
+    if (v128.any_true(row)) {
+      const inked = v128.ge<u8>(row, v128.load(thresholds + <usize>x));
+      bits = v128.bitmask<i8>(
+        v128.shuffle<i8>(inked, inked, 7, 6, 5, 4, 3, 2, 1, 0, 15, 14, 13, 12, 11, 10, 9, 8),
+      );
+    }
+    store<u16>(out + ((<usize>x) >> 3), <u16>bits);
+  }
+}

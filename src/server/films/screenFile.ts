@@ -2,8 +2,7 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { tiffHead } from '@/core/formats';
 import { createWasmKernels } from '@/core/kernels';
-import { expansion } from '@/core/screening';
-import type { ThresholdTile } from '@/core/screening';
+import { type ThresholdTile, byteThresholds, expansion } from '@/core/screening';
 import { KerameusError, MM_PER_INCH } from '@/core/units';
 import { kernelModule } from '../projectRoot';
 import { writeWhole } from './writeWhole';
@@ -99,13 +98,23 @@ export async function writeScreenedTiff(request: ScreenFileRequest, target: stri
     const from = y * pixels;
     for (let x = 0; x < pixels; x++) into[x] = tones[values[from + x]!]!;
   };
+  // Bytes that are not interpolated need no tones: the thresholds are theirs.
+  const bytes =
+    edges === 'nearest' && values instanceof Uint8Array && tones[255] === 65535
+      ? {
+          rowOf: (y: number) => values.subarray(y * pixels, (y + 1) * pixels),
+          thresholds: byteThresholds(tile, tones),
+        }
+      : null;
   const clear = (255 << (padded - width)) & 255;
   const room = new Uint8Array((STRIP_ROWS * padded) / 8);
   const stream: Uint8Array[] = [];
   for (let firstRow = 0; firstRow < height; firstRow += STRIP_ROWS) {
     const rows = Math.min(STRIP_ROWS, height - firstRow);
     const out = room.subarray(0, (rows * padded) / 8);
-    kernels.screenPlane({ pixels, rowOf, across, down, firstRow, rows, tile, out });
+    const strip = { pixels, across, down, firstRow, rows, tile, out };
+    if (bytes) kernels.screenBytes({ ...strip, rowOf: bytes.rowOf, thresholds: bytes.thresholds });
+    else kernels.screenPlane({ ...strip, rowOf });
     if (clear !== 255) for (let k = padded / 8 - 1; k < out.length; k += padded / 8) out[k]! &= clear;
     stream.push(encoder.encode(out, rows));
   }
