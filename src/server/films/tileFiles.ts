@@ -5,7 +5,7 @@ import path from 'node:path';
 import { type ThresholdTile, type TileStore, ThresholdTiles } from '@/core/screening';
 
 /** Part of every key: to be raised when tiles come out otherwise for the same geometry. */
-const TILE_VERSION = 1;
+const TILE_VERSION = 2;
 
 /** Tiles have two megabytes each; the oldest ones go. */
 const MOST_FILES = 100;
