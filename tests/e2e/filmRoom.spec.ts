@@ -108,7 +108,11 @@ test('films of an older state are told one by one, and earlier sets stay at hand
   await expect(page.getByText(/^\d+ of \d+ files are from an older state of the job\.$/)).toBeVisible();
   await expect(page.getByRole('listitem').filter({ hasText: 'films.zip' })).toContainText('older state');
   await page.getByRole('button', { name: /^Make only / }).click();
-  await expect(page.getByText(/older state/)).toHaveCount(0, { timeout: 60_000 });
+  await expect(page.getByRole('link', { name: /\.tif/ }).first()).toBeHidden();
+  await expect(page.getByRole('link', { name: /\.tif/ }).first()).toBeVisible({ timeout: 60_000 });
+  await settled(page);
+  await page.waitForTimeout(1000);
+  await expect(page.getByText(/older state/)).toHaveCount(0);
   await page.getByRole('button', { name: '1 earlier set' }).click();
   await expect(page.getByRole('link', { name: /films\.zip/ })).toHaveCount(2);
   await settled(page);

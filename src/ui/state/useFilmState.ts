@@ -14,7 +14,7 @@ function baseOf({ name }: TaskFile): string {
 
 /**
  * Files of a film set that the job as it is now would make otherwise: films one by one, and what holds all of them when one of
- * them differs. Empty until the states that they were made from are here.
+ * them has changed since it was made. Empty until the states that they were made from are here.
  */
 export function useStaleFiles(jobId: string, films: TaskView | null, sheet: JobSheet): ReadonlySet<string> {
   const [made, setMade] = useState<ReadonlyMap<number, JobSheet>>(new Map());
@@ -38,28 +38,18 @@ export function useStaleFiles(jobId: string, films: TaskView | null, sheet: JobS
   }, [jobId, versions, made]);
   return useMemo(() => {
     const stale = new Set<string>();
-    let any = false;
-    const rest: string[] = [];
     for (const file of films?.files ?? []) {
       const then = file.version === null ? undefined : made.get(file.version);
       if (!then) continue;
       const names = filmBaseNames(then, then.plates);
       const before = then.plates[names.indexOf(baseOf(file))];
-      if (!before) {
-        rest.push(file.name);
-        continue;
-      }
-      const now = sheet.plates.find(({ id }) => id === before.id);
-      if (now && filmKey(sheet, now) === filmKey(then, before)) continue;
-      stale.add(file.name);
-      any = true;
+      const now = before && sheet.plates.find(({ id }) => id === before.id);
+      // What is no film of one plate holds all of them as they were then.
+      const same = before
+        ? now !== undefined && filmKey(sheet, now) === filmKey(then, before)
+        : keysOf(sheet) === keysOf(then);
+      if (!same) stale.add(file.name);
     }
-    // A set of documents only has no films of its own to look at.
-    const changed = films?.files.some(({ version }) => {
-      const then = version === null ? undefined : made.get(version);
-      return then && keysOf(then) !== keysOf(sheet);
-    });
-    if (any || changed) for (const name of rest) stale.add(name);
     return stale;
   }, [films, made, sheet]);
 }
