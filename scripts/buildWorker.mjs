@@ -1,13 +1,15 @@
 // Bundles the background worker, its threads and the command line for Node.js.
+import { readdirSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 
+const outdir = process.env.KERAMEUS_DIST ?? 'dist';
 const common = {
   absWorkingDir: root,
-  outdir: process.env.KERAMEUS_DIST ?? 'dist',
+  outdir,
   outExtension: { '.js': '.mjs' },
   bundle: true,
   platform: 'node',
@@ -18,8 +20,9 @@ const common = {
   logLevel: 'warning',
 };
 
-await build({
+const { metafile } = await build({
   ...common,
+  metafile: true,
   entryPoints: {
     worker: 'src/worker/main.ts',
     filmThread: 'src/server/films/filmThread.ts',
@@ -30,6 +33,12 @@ await build({
   splitting: true,
   chunkNames: 'chunk-[hash]',
 });
+
+// Parts of earlier builds would pile up.
+const made = new Set(Object.keys(metafile.outputs).map((file) => path.basename(file)));
+for (const name of readdirSync(path.resolve(root, outdir))) {
+  if (name.startsWith('chunk-') && !made.has(name)) rmSync(path.resolve(root, outdir, name));
+}
 
 // By itself, so that it loads nothing that only the other commands need: a film of one plate takes less time than those.
 await build({ ...common, entryPoints: { screen: 'src/cli/screen.ts' } });

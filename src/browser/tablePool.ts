@@ -1,41 +1,22 @@
-import * as Comlink from 'comlink';
 import type { Reading, ShiftCost, Survey, outlineAt } from '@/core/pipeline';
 import type { Arrangement, MoirePoint, moireCurve } from '@/core/checks';
 import type { Grating } from '@/core/screening';
 import type { JobSheet, Plate } from '@/core/sheet';
+import { PoolMember, type Question } from './poolMember';
 import { type Drawing, type DrawRequest, type ReadRequest, SURVEYOR } from './requests';
-import type { TableWorkerApi } from './tableWorker';
-
-interface Member {
-  readonly worker: Worker;
-  /** Told when the worker itself breaks down. */
-  readonly waiting: Set<(reason: Error) => void>;
-  readonly api: Comlink.Remote<TableWorkerApi>;
-}
 
 export type DrawOrder = Omit<DrawRequest, 'ticket' | 'room'>;
-
-function start(name: string): Member {
-  const worker = new Worker(new URL('./tableWorker.ts', import.meta.url), { type: 'module', name });
-  const waiting: Member['waiting'] = new Set();
-  worker.addEventListener('error', () => {
-    for (const tell of waiting) tell(new Error('a drawing worker stopped; it is started again'));
-  });
-  return { worker, waiting, api: Comlink.wrap<TableWorkerApi>(worker) };
-}
-
-/** An answer of a member's, or its breakdown. Not a race against one lasting promise: that would keep every answer for good. */
-function answerOf<T>({ waiting }: Member, answer: Promise<T>): Promise<T> {
-  return new Promise<T>((resolve, reject) => {
-    waiting.add(reject);
-    void answer.then(resolve, reject).finally(() => waiting.delete(reject));
-  });
-}
 
 const ASIDE_IDLE_MS = 4000;
 
 /** Buffers that are kept for drawings to come. */
 const MOST_ROOM = 8;
+
+/**
+ * After so many drawings a worker is replaced: what a browser sets aside for a worker's short-lived objects grows while it works and is
+ * given back only when it rests for long, or ends.
+ */
+const RENEW_AFTER = 400;
 
 function workerCount(): number {
   return Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2));
@@ -43,8 +24,8 @@ function workerCount(): number {
 
 /** Draws views on web workers, each a band of it; newer requests make older ones void. Another worker surveys. */
 export class TablePool {
-  private started: readonly Member[] | null = null;
-  private aside: Member | null = null;
+  private started: readonly PoolMember[] | null = null;
+  private aside: PoolMember | null = null;
   /** Questions to it that are not answered yet. */
   private asked = 0;
   private asideEnds: ReturnType<typeof setTimeout> | undefined;
@@ -58,10 +39,46 @@ export class TablePool {
   private nextRead: { request: ReadRequest; answer: (reading: Reading | null) => void } | null = null;
   private isReading = false;
 
+  private isRenewing = false;
+  private readonly renewAfter: number;
+
+  /** @param options.renewAfter drawings after which a worker is replaced. */
+  constructor(options: { readonly renewAfter?: number } = {}) {
+    this.renewAfter = options.renewAfter ?? RENEW_AFTER;
+  }
+
   /** Workers start when they are first needed, also after the pool was closed. */
-  private get drawers(): readonly Member[] {
-    this.started ??= Array.from({ length: workerCount() }, () => start('drawer'));
+  private get drawers(): readonly PoolMember[] {
+    const count = workerCount();
+    this.started ??= Array.from(
+      { length: count },
+      (_, k) => new PoolMember('drawer', Math.round((k * this.renewAfter) / count)),
+    );
     return this.started;
+  }
+
+  /** Replaces the worker that drew most, if it drew enough, by one that has the last drawing at hand. */
+  private async renew(): Promise<void> {
+    const { started } = this;
+    if (!started || this.isRenewing) return;
+    const old = started.reduce((most, each) => (each.drawn > most.drawn ? each : most));
+    if (old.drawn < this.renewAfter || !old.last) return;
+    this.isRenewing = true;
+    const fresh = new PoolMember('drawer');
+    try {
+      const drawn = await fresh.draw({ ...old.last, ticket: this.ticket }, null);
+      if (drawn) this.keepRoom(drawn.pixels.buffer);
+      if (this.started?.includes(old)) {
+        this.started = this.started.map((each) => (each === old ? fresh : each));
+        old.retire();
+      } else fresh.end();
+    } catch {
+      // The old one goes on, and is tried again after as many drawings.
+      fresh.end();
+      old.drawn = 0;
+    } finally {
+      this.isRenewing = false;
+    }
   }
 
   /**
@@ -83,18 +100,21 @@ export class TablePool {
 
   private async drawAll(orders: readonly DrawOrder[]): Promise<Drawing[] | null> {
     // A survey lets the table go first: two of them on few processors would both be late.
-    if (this.drawing++ === 0) void this.aside?.api.hold();
+    if (this.drawing++ === 0) this.aside?.tell((api) => api.hold());
     try {
       return await this.drawNow(orders);
     } finally {
       this.drawing = Math.max(0, this.drawing - 1);
-      if (this.drawing === 0) void this.aside?.api.resume();
+      if (this.drawing === 0) {
+        this.aside?.tell((api) => api.resume());
+        void this.renew();
+      }
     }
   }
 
   private async drawNow(orders: readonly DrawOrder[]): Promise<Drawing[] | null> {
     const ticket = ++this.ticket;
-    for (const { api } of this.drawers) void api.supersede(ticket);
+    for (const member of this.drawers) member.tell((api) => api.supersede(ticket));
     const drawings: Drawing[] = [];
     for (const order of orders) {
       const drawing = await this.drawBands(order, ticket);
@@ -117,9 +137,8 @@ export class TablePool {
         const request: DrawRequest = { ...order, ticket, view: band };
         const bytes = view.width * height * 4;
         const at = this.room.findIndex((each) => each.byteLength === bytes);
-        if (at < 0) return answerOf(member, member.api.draw(request));
-        const [room] = this.room.splice(at, 1) as [ArrayBuffer];
-        return answerOf(member, member.api.draw(Comlink.transfer({ ...request, room }, [room])));
+        const room = at < 0 ? null : this.room.splice(at, 1)[0]!;
+        return member.draw(request, room);
       }),
     ).catch((thrown: unknown) => {
       // A worker that broke down is replaced with the next drawing; the others answer for themselves.
@@ -136,29 +155,33 @@ export class TablePool {
 
   /** Takes back the memory of drawings that nobody shows any more. */
   recycle(drawings: readonly Drawing[]): void {
-    for (const { bands } of drawings) this.room.push(...bands.map(({ pixels }) => pixels.buffer));
+    for (const { bands } of drawings) this.keepRoom(...bands.map(({ pixels }) => pixels.buffer));
+  }
+
+  private keepRoom(...buffers: ArrayBuffer[]): void {
+    this.room.push(...buffers);
     this.room.splice(0, Math.max(0, this.room.length - MOST_ROOM));
   }
 
   /** Readings do not wait for a survey; they share a worker with drawings, which are short. */
-  private get reader(): Member {
+  private get reader(): PoolMember {
     return this.drawers.at(-1)!;
   }
 
   /** Asks the worker for what takes longer; it ends when nothing was asked of it for a while, and its memory with it. */
-  private async askAside<T>(question: (api: Member['api']) => Promise<T>): Promise<T> {
+  private async askAside<T>(question: Question<T>): Promise<T> {
     clearTimeout(this.asideEnds);
-    this.aside ??= start(SURVEYOR);
+    this.aside ??= new PoolMember(SURVEYOR);
     this.asked++;
     try {
-      return await question(this.aside.api);
+      return await this.aside.ask(question);
     } finally {
       if (--this.asked === 0) this.asideEnds = setTimeout(() => this.endAside(), ASIDE_IDLE_MS);
     }
   }
 
   private endAside(): void {
-    this.aside?.worker.terminate();
+    this.aside?.end();
     this.aside = null;
   }
 
@@ -177,14 +200,14 @@ export class TablePool {
       const { request, answer } = this.nextRead;
       this.nextRead = null;
       // A reading that cannot be had is none; the table itself says when artwork cannot be fetched.
-      answer(await this.reader.api.read(request).catch(() => null));
+      answer(await this.reader.ask((api) => api.read(request)).catch(() => null));
     }
     this.isReading = false;
   }
 
   /** A reading that is never passed over. */
   readPinned(request: ReadRequest): Promise<Reading> {
-    return this.reader.api.read(request);
+    return this.reader.ask((api) => api.read(request));
   }
 
   /** Starts the workers before they are needed. */
@@ -236,11 +259,12 @@ export class TablePool {
 
   /** Stops a survey that is under way: what it looks at has changed, or the table needs the machine. */
   stopSurvey(): void {
-    void this.aside?.api.supersede(++this.surveyTicket);
+    const ticket = ++this.surveyTicket;
+    this.aside?.tell((api) => api.supersede(ticket));
   }
 
   close(): void {
-    for (const { worker } of this.started ?? []) worker.terminate();
+    for (const member of this.started ?? []) member.end();
     clearTimeout(this.asideEnds);
     this.endAside();
     this.asked = 0;

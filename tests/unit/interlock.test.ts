@@ -4,7 +4,7 @@ import { ARRANGEMENTS, arrangeDots, arrangementOf } from '@/core/checks';
 import { type LinearRgb, layerOver, printOver, linearFromRgb8, parseHexColour } from '@/core/colour';
 import type { PlatePlane } from '@/core/fit';
 import { PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
-import { plateBits, predictPrint, shiftCost } from '@/core/pipeline';
+import { platesBits, predictPrint, shiftCost } from '@/core/pipeline';
 import { ThresholdTiles } from '@/core/screening';
 import { changePlates, createJobSheet } from '@/core/separation';
 import { type JobSheet, parseJobSheet } from '@/core/sheet';
@@ -60,7 +60,13 @@ function bitsOf(sheet: JobSheet, tones: readonly number[], by = kernels): Uint8A
     kernels: by,
     toneOf: (_: unknown, tone: Uint16Array) => tone,
   };
-  return planes.map(({ plate }) => plateBits(request, plate));
+  const all = platesBits(
+    request,
+    planes.map(({ plate }) => plate),
+  );
+  // A film that is made alone has the dots that it has among its sisters.
+  planes.forEach(({ plate }, k) => expect(platesBits(request, [plate])[0]).toEqual(all[k]));
+  return all;
 }
 
 function area(bits: Uint8Array): number {

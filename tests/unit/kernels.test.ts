@@ -143,6 +143,17 @@ describe('compiled kernels give the bytes of their plain twins', () => {
       PLAIN_KERNELS.screenStrip({ ...args, out: plain });
       wasm.screenStrip({ ...args, out: fast });
       expect(Buffer.compare(plain, fast)).toBe(0);
+      // Cells that other plates have taken their part of, some of it to the last threshold.
+      const taken = Uint16Array.from(
+        { length: width * rows },
+        () => Math.floor(next() * 1.2 * 65535) % 65535,
+      );
+      const [own, others] = [taken.slice(), taken.slice()];
+      PLAIN_KERNELS.screenStrip({ ...args, taken: own, out: plain });
+      wasm.screenStrip({ ...args, taken: others, out: fast });
+      expect(Buffer.compare(plain, fast)).toBe(0);
+      expect(others).toEqual(own);
+      expect(own.some((value, i) => value !== taken[i])).toBe(tones !== null);
     }
   });
 

@@ -191,20 +191,24 @@ function spreadIntoBare(
     if (draft.edgeTone < 65535) draft.tone ??= memory.words(width * height).fill(65535);
   }
   memory.scratch(() => {
-    const grown = growing.map((draft) => {
-      const near = memory.bytes(width * height);
-      kernels.markNearBoundary(draft.shape, width, height, radiusPx, near);
-      keepIn(near, bare);
-      orInto(draft.shape, near);
-      if (draft.plate.baseStrength > 0) orInto(made.based, near);
-      const strength = Math.round(draft.plate.baseStrength * 65535);
-      forEachRun(near, (from, to) => {
-        draft.tone?.fill(draft.edgeTone, from, to);
-        for (let i = from; i < to; i++) if (baseStrength[i]! < strength) baseStrength[i] = strength;
+    const taken = memory.bytes(width * height);
+    for (const draft of growing) {
+      memory.scratch(() => {
+        const near = memory.bytes(width * height);
+        kernels.markNearBoundary(draft.shape, width, height, radiusPx, near);
+        keepIn(near, bare);
+        orInto(taken, near);
+        orInto(draft.shape, near);
+        if (draft.plate.baseStrength > 0) orInto(made.based, near);
+        const strength = Math.round(draft.plate.baseStrength * 65535);
+        forEachRun(near, (from, to) => {
+          draft.tone?.fill(draft.edgeTone, from, to);
+          for (let i = from; i < to; i++) if (baseStrength[i]! < strength) baseStrength[i] = strength;
+        });
       });
-      return near;
-    });
-    for (const near of grown) clearFrom(bare, near);
+    }
+    // Only now, so that what one colour took stands open to the others.
+    clearFrom(bare, taken);
   });
 }
 

@@ -3,7 +3,7 @@ import type { Kernels } from '../kernels';
 import type { ThresholdTiles } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
 import type { FilmTones } from './filmTones';
-import { plateBits } from './plateBits';
+import { platesBits } from './plateBits';
 
 /** The plates of a region with the tones that they really print: a plate without dots has solids only. */
 export function printedPlanes(planes: PlatePlanes, sheet: JobSheet, tones: FilmTones): PlatePlanes {
@@ -43,12 +43,14 @@ export function dotPlanes(
     toneOf: (plate: Plate, tone: Uint16Array) =>
       of === 'film' ? tones.onFilm(sheet, plate, tone) : tones.inPrint(plate, tone),
   };
+  const dotted = padded.planes.filter(({ tone }) => tone).map(({ plate }) => plate);
+  const bits = platesBits(request, dotted);
   return {
     rect,
     planes: padded.planes.map(({ plate }, k) => {
       const plane = planes.planes[k]!;
       if (!plane.tone) return { ...plane, plate };
-      return { plate, shape: unpack(plateBits(request, plate), padded.rect.width, rect), tone: null };
+      return { plate, shape: unpack(bits[dotted.indexOf(plate)]!, padded.rect.width, rect), tone: null };
     }),
   };
 }

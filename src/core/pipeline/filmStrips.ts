@@ -21,7 +21,7 @@ import type { JobSheet, Plate } from '../sheet';
 import { mmToPx } from '../units';
 import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
 import { FilmTones, plateTile } from './filmTones';
-import { plateBits } from './plateBits';
+import { platesBits } from './plateBits';
 import { type ArtworkNeed, type PrintGrid, printGrid } from './printGrid';
 
 /** Rows of a film that are made at a time: few, since what is looked at beyond them costs less than memory does. */
@@ -209,9 +209,10 @@ export class FilmStripMaker {
         kernels: this.job.kernels,
         toneOf: (plate: Plate, tone: Uint16Array) => this.tones.onFilm(plan.sheet, plate, tone),
       };
+      const inked = platesBits({ ...screening, planes: evaluated }, plan.plates);
       plan.plates.forEach((plate, k) => {
         const plane = evaluated.planes.find((each) => each.plate.id === plate.id)!;
-        const packed = plateBits({ ...screening, planes: evaluated }, plate);
+        const packed = inked[k]!;
         for (let row = 0; row < usable; row++) {
           const from = (row * region.width) / 8;
           const to = (top + row) * rowBytes + left / 8;

@@ -54,5 +54,5 @@ export {
 } from './view';
 export { makeReading, readingSideMm, readingView, type Reading } from './reading';
 export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } from './survey';
-export { plateBits, type BitsRequest } from './plateBits';
+export { platesBits, type BitsRequest } from './plateBits';
 export { shiftCost, type ShiftCost } from './shiftCost';

@@ -1,4 +1,4 @@
-import type { PlatePlane, PlatePlanes } from '../fit';
+import type { PlatePlanes } from '../fit';
 import type { Kernels } from '../kernels';
 import { SOLID_TILE, type ThresholdTile, type ThresholdTiles } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
@@ -16,47 +16,60 @@ export interface BitsRequest {
 }
 
 /**
- * One plate of a region as bits, 1 = ink, the most significant bit leftmost. Plates that interlock divide each cell among
- * them: in the order of the plates each takes the thresholds behind those of the plates before it, so that their areas are
- * exact and apart until they sum up to more than the cell; what is beyond that lies on the first ones again.
+ * Plates of a region as bits, 1 = ink, the most significant bit leftmost. Plates that interlock divide each cell among them: in
+ * the order of the sheet each takes the thresholds behind those of the plates before it, so that their areas are exact and apart until
+ * they sum up to more than the cell; what is beyond that lies on the first ones again.
+ *
+ * @param wanted in any order; the bits come in the same.
  *
  * Throws what `plateTile` throws.
  */
-export function plateBits(request: BitsRequest, plate: Plate): Uint8Array {
+export function platesBits(request: BitsRequest, wanted: readonly Plate[]): Uint8Array[] {
   const { sheet, planes, tiles, kernels } = request;
   const { rect } = planes;
-  const plane = planes.planes.find((each) => each.plate.id === plate.id)!;
-  const tile = plane.tone ? plateTile(tiles, sheet.film.dpi, plate) : SOLID_TILE;
-  const offset = plane.tone ? maskOffset(plate, tile) : { x: 0, y: 0 };
-  const screen = (tone: Uint16Array | null, through: ThresholdTile): Uint8Array => {
+  const made = new Map<string, Uint8Array>();
+  const taken = new Map<string, Uint16Array>();
+  for (const plate of withThoseBefore(sheet, wanted)) {
+    const plane = planes.planes.find((each) => each.plate.id === plate.id);
+    if (!plane) continue;
+    const tile = plane.tone ? plateTile(tiles, sheet.film.dpi, plate) : SOLID_TILE;
+    const offset = plane.tone ? maskOffset(plate, tile) : { x: 0, y: 0 };
+    const group = groupOf(plate);
+    if (group !== null && !taken.has(group)) taken.set(group, new Uint16Array(plane.shape.length));
     const out = new Uint8Array((rect.width * rect.height) / 8);
     kernels.screenStrip({
       shape: plane.shape,
-      tone,
+      tone: plane.tone && request.toneOf(plate, plane.tone),
       width: rect.width,
       rows: rect.height,
       originX: rect.x + offset.x,
       originY: rect.y + offset.y,
-      tile: through,
+      tile,
+      taken: group === null ? null : taken.get(group)!,
       out,
     });
-    return out;
-  };
-  if (!plane.tone) return screen(null, tile);
-  const own = request.toneOf(plate, plane.tone);
-  const before = platesBefore(sheet, plate).flatMap(({ id }) =>
-    planes.planes.filter((each) => each.plate.id === id),
-  );
-  const stack = before.length > 0 ? stackTones(request, before, own) : null;
-  if (!stack) return screen(own, tile);
-  const bits = screen(stack.upTo, tile);
-  const taken = screen(stack.from, tile);
-  for (let k = 0; k < bits.length; k++) bits[k]! &= ~taken[k]!;
-  if (stack.again) {
-    const again = screen(stack.again, tile);
-    for (let k = 0; k < bits.length; k++) bits[k]! |= again[k]!;
+    made.set(plate.id, out);
   }
-  return bits;
+  return wanted.map(({ id }) => made.get(id)!);
+}
+
+/** Plates that share this divide their cells. */
+function groupOf({ screen }: Plate): string | null {
+  return screen.screening === 'grid' ? screen.interlock : null;
+}
+
+/** Some plates, and those that take their part of the cells before them do, in the order of the sheet. */
+function withThoseBefore(sheet: JobSheet, wanted: readonly Plate[]): readonly Plate[] {
+  const order = new Map(sheet.plates.map(({ id }, k) => [id, k]));
+  const all = new Map(wanted.map((plate) => [plate.id, plate]));
+  for (const plate of wanted) {
+    const group = groupOf(plate);
+    if (group === null) continue;
+    for (const each of sheet.plates.slice(0, order.get(plate.id))) {
+      if (groupOf(each) === group && !all.has(each.id)) all.set(each.id, each);
+    }
+  }
+  return [...all.values()].sort((p, q) => order.get(p.id)! - order.get(q.id)!);
 }
 
 /**
@@ -69,45 +82,4 @@ function maskOffset({ id, screen }: Plate, tile: ThresholdTile): { x: number; y:
   let hash = 0x811c9dc5;
   for (let k = 0; k < id.length; k++) hash = Math.imul(hash ^ id.charCodeAt(k), 0x01000193);
   return { x: (hash >>> 16) % tile.length, y: (hash & 0xffff) % tile.rows };
-}
-
-/** The plates that take their part of the cells before a plate does. */
-function platesBefore(sheet: JobSheet, plate: Plate): readonly Plate[] {
-  const { interlock, screening } = plate.screen;
-  if (interlock === null || screening !== 'grid') return [];
-  const at = sheet.plates.findIndex((each) => each.id === plate.id);
-  return sheet.plates
-    .slice(0, at)
-    .filter((each) => each.screen.interlock === interlock && each.screen.screening === 'grid');
-}
-
-const FULL = 65535;
-
-/** Where a plate's stretch of thresholds begins and ends, and how much of it begins anew; null where nothing is before it. */
-function stackTones(
-  { toneOf }: BitsRequest,
-  before: readonly PlatePlane[],
-  own: Uint16Array,
-): { from: Uint16Array; upTo: Uint16Array; again: Uint16Array | null } | null {
-  const from = new Uint16Array(own.length);
-  let any = false;
-  for (const { plate, shape, tone } of before) {
-    const coverage = tone && toneOf(plate, tone);
-    for (let i = 0; i < own.length; i++) {
-      if (shape[i] === 0) continue;
-      const value = coverage ? coverage[i]! : FULL;
-      if (value === 0) continue;
-      any = true;
-      from[i] = (from[i]! + value) % FULL;
-    }
-  }
-  if (!any) return null;
-  const upTo = new Uint16Array(own.length);
-  let again: Uint16Array | null = null;
-  for (let i = 0; i < own.length; i++) {
-    const end = from[i]! + own[i]!;
-    upTo[i] = Math.min(FULL, end);
-    if (end > FULL) (again ??= new Uint16Array(own.length))[i] = end - FULL;
-  }
-  return { from, upTo, again };
 }

@@ -5,7 +5,7 @@ import type { ThresholdTiles } from '../screening';
 import { type JobSheet, type Plate, passes } from '../sheet';
 import { mmToPx } from '../units';
 import { FilmTones } from './filmTones';
-import { plateBits } from './plateBits';
+import { platesBits } from './plateBits';
 
 /** What becomes of a tone that several plates print together when one of them lies off. */
 export interface ShiftCost {
@@ -57,7 +57,7 @@ export function shiftCost(
     toneOf: (plate: Plate, tone: Uint16Array) => tones.inPrint(plate, tone),
   };
   const order = plates.map(({ id }) => id);
-  const bits = plates.map((plate) => plateBits(request, plate));
+  const bits = platesBits(request, plates);
   const colours = mixtures(sheet, order);
   const meanWith = (moved: number, dx: number, dy: number) => {
     const counts = new Float64Array(1 << plates.length);

@@ -128,7 +128,10 @@ export function byteThresholds(tile: ThresholdTile, tones: Uint16Array): Uint8Ar
     while (tones[byte]! < threshold) byte++;
     first[threshold] = byte;
   }
-  return Uint8Array.from(tile.thresholds, (threshold) => first[threshold]!);
+  const { thresholds } = tile;
+  const bytes = new Uint8Array(thresholds.length);
+  for (let k = 0; k < bytes.length; k++) bytes[k] = first[thresholds[k]!]!;
+  return bytes;
 }
 
 /** Ink where a byte reaches its threshold. */

@@ -6,5 +6,5 @@ export { nearestSet } from './nearestSet';
 export { stampDiscs } from './stampDiscs';
 export { addRow, encodeRow, groundRow, printBeside, printLayer } from './printView';
 export { expandRow, repeatBytes, repeatRow, screenByteRow, screenTones } from './screenPlane';
-export { screenStrip } from './screenStrip';
+export { screenStack, screenStrip } from './screenStrip';
 export { g4EncodeRows, g4Finish } from './g4';

@@ -27,3 +27,36 @@ export function screenStrip(shape: usize, tone: usize, thresholds: usize, width:
     store<u8>(out + ((<usize>x) >> 3), <u8>reversed(bits));
   }
 }
+
+/** As `screenStrip` for plates that divide each cell; `taken` is read and advanced. */
+export function screenStack(
+  shape: usize,
+  tone: usize,
+  taken: usize,
+  thresholds: usize,
+  width: i32,
+  out: usize,
+): void {
+  const zero = v128.splat<i8>(0);
+  const full = v128.splat<i16>(-1);
+  for (let x: i32 = 0; x < width; x += 8) {
+    let bits: i32 = 0;
+    if (load<u64>(shape + <usize>x) != 0) {
+      const at: usize = (<usize>x) << 1;
+      const outside = v128.eq<i8>(v128.load64_zero(shape + <usize>x), zero);
+      const own = v128.andnot(v128.load(tone + at), v128.extend_low<i8>(outside));
+      const start = v128.load(taken + at);
+      const steps = v128.load(thresholds + at);
+      // Up to the last threshold, and how far beyond it.
+      const end = v128.add_sat<u16>(start, own);
+      const beyond = v128.sub_sat<u16>(start, v128.not(own));
+      const inked = v128.or(
+        v128.andnot(v128.ge<u16>(end, steps), v128.ge<u16>(start, steps)),
+        v128.ge<u16>(beyond, steps),
+      );
+      bits = v128.bitmask<i16>(inked);
+      v128.store(taken + at, v128.bitselect(beyond, end, v128.eq<i16>(end, full)));
+    }
+    store<u8>(out + ((<usize>x) >> 3), <u8>reversed(bits));
+  }
+}

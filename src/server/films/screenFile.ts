@@ -26,7 +26,10 @@ function readGraymap(bytes: Buffer): ToneFile | null {
   const rest = bytes.subarray(head[0].length);
   const count = width * height;
   if ((highest !== 255 && highest !== 65535) || rest.length < count * (highest > 255 ? 2 : 1)) return null;
-  if (highest === 255) return { width, height, highest, values: rest.subarray(0, count) };
+  // A plain view: slices of a Buffer are slow to make, and one is made for each row.
+  if (highest === 255) {
+    return { width, height, highest, values: new Uint8Array(rest.buffer, rest.byteOffset, count) };
+  }
   const values = new Uint16Array(count);
   for (let k = 0; k < count; k++) values[k] = rest.readUInt16BE(k * 2);
   return { width, height, highest, values };

@@ -1,0 +1,141 @@
+import { RUN_CODES, VERTICAL_CODES } from '../formats';
+
+/** What the compiled module offers; every number is an address or a count unless its name says otherwise. */
+export interface KernelExports {
+  markNearBoundary(
+    mask: number,
+    width: number,
+    height: number,
+    radius: number,
+    runs: number,
+    out: number,
+  ): void;
+  stampDiscs(discs: number, count: number, width: number, height: number, out: number): void;
+  nearestSet(
+    set: number,
+    width: number,
+    height: number,
+    reach: number,
+    rows: number,
+    down: number,
+    nearest: number,
+  ): void;
+  groundRow(row: number, width: number, ground: number): void;
+  printLayer(row: number, width: number, shape: number, tone: number, ink: number): void;
+  printBeside(
+    row: number,
+    backing: number,
+    used: number,
+    width: number,
+    shape: number,
+    tone: number,
+    ink: number,
+  ): void;
+  addRow(sum: number, row: number, width: number, weight: number): void;
+  encodeRow(
+    sum: number,
+    from: number,
+    weights: number,
+    taps: number,
+    count: number,
+    codes: number,
+    steps: number,
+    out: number,
+  ): void;
+  screenStrip(shape: number, tone: number, thresholds: number, width: number, out: number): void;
+  screenStack(
+    shape: number,
+    tone: number,
+    taken: number,
+    thresholds: number,
+    width: number,
+    out: number,
+  ): void;
+  repeatRow(row: number, starts: number, count: number, out: number): void;
+  repeatBytes(row: number, starts: number, count: number, out: number): void;
+  screenByteRow(bytes: number, thresholds: number, width: number, out: number): void;
+  expandRow(row: number, from: number, part: number, width: number, out: number): void;
+  screenTones(
+    above: number,
+    below: number,
+    part: number,
+    thresholds: number,
+    width: number,
+    out: number,
+  ): void;
+  g4EncodeRows(
+    rows: number,
+    rowBytes: number,
+    count: number,
+    width: number,
+    codes: number,
+    lists: number,
+    state: number,
+    out: number,
+  ): number;
+  g4Finish(state: number, out: number): number;
+}
+
+const PAGE = 65536;
+// The compiler keeps its few constants in the first page.
+export const CODES_AT = PAGE;
+export const TILE_AT = PAGE + 4096;
+const ALIGN = 16;
+
+/** A compiled module over a memory of its own. Not to be shared between threads. */
+export class KernelMemory {
+  readonly kernels: KernelExports;
+  private readonly memory: WebAssembly.Memory;
+  private loaded: Uint8Array | Uint16Array | null = null;
+  private tileBytes = 0;
+
+  constructor(module: WebAssembly.Module) {
+    this.memory = new WebAssembly.Memory({ initial: 32 });
+    const instance = new WebAssembly.Instance(module, {
+      env: {
+        memory: this.memory,
+        abort: () => {
+          throw new Error('A compiled kernel stopped.');
+        },
+      },
+    });
+    this.kernels = instance.exports as unknown as KernelExports;
+    const codes = [...RUN_CODES, ...VERTICAL_CODES];
+    new Uint32Array(this.memory.buffer, CODES_AT, codes.length).set(codes);
+  }
+
+  get buffer(): ArrayBuffer {
+    return this.memory.buffer as ArrayBuffer;
+  }
+
+  /** Places blocks of the given sizes behind the tile; growing the memory detaches older views. */
+  place(...sizes: number[]): number[] {
+    let at = TILE_AT + this.tileBytes;
+    const offsets = sizes.map((size) => {
+      const here = Math.ceil(at / ALIGN) * ALIGN;
+      at = here + size;
+      return here;
+    });
+    const missing = at + 64 - this.memory.buffer.byteLength;
+    if (missing > 0) this.memory.grow(Math.ceil(missing / PAGE));
+    return offsets;
+  }
+
+  bytes(at: number, length: number): Uint8Array {
+    return new Uint8Array(this.memory.buffer, at, length);
+  }
+
+  /** Puts thresholds where they stay until others take their place. */
+  loadThresholds(thresholds: Uint8Array | Uint16Array): void {
+    if (this.loaded === thresholds) return;
+    this.tileBytes = 0;
+    // Sixteen are read together, also where eight are left.
+    const length = thresholds.byteLength + 16;
+    this.place(length);
+    this.tileBytes = length;
+    this.bytes(TILE_AT, thresholds.byteLength).set(
+      new Uint8Array(thresholds.buffer, thresholds.byteOffset, thresholds.byteLength),
+    );
+    this.loaded = thresholds;
+  }
+}

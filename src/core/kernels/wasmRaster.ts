@@ -1,0 +1,154 @@
+import { type PrintArguments, type RasterKernels, groupsOf } from '../raster';
+import type { KernelMemory } from './kernelMemory';
+
+/** Rows of the planes that are printed at a time. */
+const PRINT_ROWS = 96;
+
+/** Masks and prints on a compiled module. */
+export function wasmRaster(memory: KernelMemory): RasterKernels {
+  const { kernels } = memory;
+
+  const markNearBoundary = (
+    mask: Uint8Array,
+    width: number,
+    height: number,
+    radiusPx: number,
+    out: Uint8Array,
+  ): void => {
+    if (!(radiusPx > 0)) {
+      out.fill(0);
+      return;
+    }
+    const count = width * height;
+    const counters = (width + 1) * height * 4;
+    const [maskAt, runsAt, outAt] = memory.place(count, counters, count) as [number, number, number];
+    memory.bytes(maskAt, count).set(mask);
+    memory.bytes(runsAt, counters).fill(0);
+    kernels.markNearBoundary(maskAt, width, height, radiusPx, runsAt, outAt);
+    out.set(memory.bytes(outAt, count));
+  };
+
+  const stampDiscs = (discs: Float64Array, width: number, height: number, out: Uint8Array): void => {
+    const count = width * height;
+    const [discsAt, outAt] = memory.place(discs.byteLength, count) as [number, number];
+    new Float64Array(memory.buffer, discsAt, discs.length).set(discs);
+    memory.bytes(outAt, count).set(out);
+    kernels.stampDiscs(discsAt, Math.floor(discs.length / 3), width, height, outAt);
+    out.set(memory.bytes(outAt, count));
+  };
+
+  const nearestSet = (
+    set: Uint8Array,
+    width: number,
+    height: number,
+    reach: number,
+    out: Int32Array,
+  ): void => {
+    const count = width * height;
+    const [setAt, rowsAt, downAt, outAt] = memory.place(count, count * 2, width * 2, count * 4) as [
+      number,
+      number,
+      number,
+      number,
+    ];
+    memory.bytes(setAt, count).set(set);
+    kernels.nearestSet(setAt, width, height, reach, rowsAt, downAt, outAt);
+    out.set(new Int32Array(memory.buffer, outAt, count));
+  };
+
+  const printView = (args: PrintArguments): void => {
+    const { layers, width, height, ground, across, down, codes, out } = args;
+    const groups = groupsOf(layers);
+    // A part of the rows at a time: all planes of a view would take tens of megabytes, which this memory never gives back.
+    const most = Math.min(height, Math.max(PRINT_ROWS, down.taps));
+    const count = width * most;
+    const [inksAt, rowAt, sumAt, acrossAt, weightsAt, codesAt, lineAt, ...layersAt] = memory.place(
+      // The ground, then the two parts of each ink. Numbers that are no integers cost an object each when they are handed to the kernels.
+      (layers.length * 2 + 1) * 16,
+      width * 16,
+      width * 16,
+      across.from.byteLength,
+      across.weights.byteLength,
+      codes.length,
+      across.count * 4,
+      ...layers.flatMap(({ tone }) => [count, tone ? count * 2 : 0]),
+      ...groups.flatMap(() => [width * 16, width * 4]),
+    ) as [number, number, number, number, number, number, number, ...number[]];
+    const groupsAt = layersAt.splice(2 * layers.length);
+    new Int32Array(memory.buffer, acrossAt, across.count).set(across.from);
+    new Float32Array(memory.buffer, weightsAt, across.weights.length).set(across.weights);
+    memory.bytes(codesAt, codes.length).set(codes);
+    const inks = new Float32Array(memory.buffer, inksAt, (layers.length * 2 + 1) * 4);
+    inks.set(ground);
+    layers.forEach(({ colour, opacity }, k) => {
+      colour.forEach((part, channel) => {
+        inks[4 + k * 8 + channel] = opacity * part;
+        inks[8 + k * 8 + channel] = (1 - opacity) * part;
+      });
+    });
+    const sums = memory.bytes(sumAt, width * 16);
+    const line = memory.bytes(lineAt, across.count * 4);
+    let printed = -1;
+    let [top, bottom] = [0, 0];
+    for (let y = 0; y < down.count; y++) {
+      if (down.from[y]! < top || down.from[y]! + down.taps > bottom) {
+        top = down.from[y]!;
+        bottom = Math.min(height, top + most);
+        printed = -1;
+        layers.forEach(({ shape, tone }, k) => {
+          const part = (bottom - top) * width;
+          memory.bytes(layersAt[2 * k]!, part).set(shape.subarray(top * width, bottom * width));
+          if (!tone) return;
+          const words = new Uint16Array(memory.buffer, layersAt[2 * k + 1]!, part);
+          words.set(tone.subarray(top * width, bottom * width));
+        });
+      }
+      sums.fill(0);
+      for (let t = 0; t < down.taps; t++) {
+        const weight = down.weights[y * down.taps + t]!;
+        if (weight === 0) continue;
+        if (printed !== down.from[y]! + t) {
+          printed = down.from[y]! + t;
+          kernels.groundRow(rowAt, width, inksAt);
+          for (let k = 0; k < layers.length; k++) {
+            const layer = layers[k]!;
+            const ink = inksAt + 16 + k * 32;
+            const shapeAt = layersAt[2 * k]! + (printed - top) * width;
+            const toneAt = layer.tone ? layersAt[2 * k + 1]! + (printed - top) * width * 2 : 0;
+            let own = -1;
+            for (let g = 0; g < groups.length; g++) {
+              const each = groups[g]!;
+              if (each.group === layer.group) own = g;
+              else if (k > each.first && k < each.last) {
+                kernels.printLayer(groupsAt[2 * g]!, width, shapeAt, toneAt, ink);
+              }
+            }
+            if (own < 0) kernels.printLayer(rowAt, width, shapeAt, toneAt, ink);
+            else {
+              const [backingAt, usedAt] = [groupsAt[2 * own]!, groupsAt[2 * own + 1]!];
+              if (k === groups[own]!.first) {
+                memory.bytes(backingAt, width * 16).set(memory.bytes(rowAt, width * 16));
+                memory.bytes(usedAt, width * 4).fill(0);
+              }
+              kernels.printBeside(rowAt, backingAt, usedAt, width, shapeAt, toneAt, ink);
+            }
+          }
+        }
+        kernels.addRow(sumAt, rowAt, width, weight);
+      }
+      kernels.encodeRow(
+        sumAt,
+        acrossAt,
+        weightsAt,
+        across.taps,
+        across.count,
+        codesAt,
+        codes.length - 1,
+        lineAt,
+      );
+      out.set(line, y * across.count * 4);
+    }
+  };
+
+  return { markNearBoundary, stampDiscs, nearestSet, printView };
+}
