@@ -28,7 +28,7 @@ export function platesBits(request: BitsRequest, wanted: readonly Plate[]): Uint
   const { sheet, planes, tiles, kernels } = request;
   const { rect } = planes;
   const made = new Map<string, Uint8Array>();
-  const taken = new Map<string, Uint16Array>();
+  const taken = new Map<number, Uint16Array>();
   for (const plate of withThoseBefore(sheet, wanted)) {
     const plane = planes.planes.find((each) => each.plate.id === plate.id);
     if (!plane) continue;
@@ -54,7 +54,7 @@ export function platesBits(request: BitsRequest, wanted: readonly Plate[]): Uint
 }
 
 /** Plates that share this divide their cells. */
-function groupOf({ screen }: Plate): string | null {
+function groupOf({ screen }: Plate): number | null {
   return screen.screening === 'grid' ? screen.interlock : null;
 }
 
