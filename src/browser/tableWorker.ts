@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import { OPAQUE_ALPHA, type OuterMap } from '@/core/artwork';
 import { type LinearRgb, formatHexColour, linearFromRgb8, parseHexColour } from '@/core/colour';
 import { FitStages, type PlatePlanes } from '@/core/fit';
-import { type Rect, containsRect, expandRect, intersectRects } from '@/core/geometry';
+import { type Rect, containsRect, expandRect } from '@/core/geometry';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
   DifferencePainter,
@@ -38,7 +38,6 @@ import {
   printGrid,
   printedPlanes,
   readingView,
-  shiftCost,
   stepBack,
   stepBackMargin,
   surveyBands,
@@ -47,18 +46,13 @@ import {
   widerView,
 } from '@/core/pipeline';
 import { Arena, FRESH_MEMORY, StageMemory } from '@/core/raster';
-import {
-  ARRANGEMENTS,
-  type Arrangement,
-  type MoirePoint,
-  arrangeDots,
-  moireCurve,
-  suggestScreens,
-} from '@/core/checks';
+import { type Arrangement, type MoirePoint, moireCurve } from '@/core/checks';
 import { type Grating, ThresholdTiles } from '@/core/screening';
 import type { LabelMap } from '@/core/separation';
-import type { JobSheet, Plate } from '@/core/sheet';
+import type { JobSheet } from '@/core/sheet';
+import { costsOfShift, suggestedScreens } from './advice';
 import { type DrawnBand, type DrawRequest, type ReadRequest, SURVEYOR, type Subject } from './requests';
+import { inWholeBytes, isNear, roomy } from './regions';
 import { TileStore } from './tileStore';
 import { fillPixels, pastePixels, shadeBeyond } from './windowPixels';
 
@@ -186,16 +180,22 @@ class TableWorker {
     if (subject === 'film' && plateId !== null) {
       const real = level.atFilm && planes.planes.some((plane) => plane.plate.id === plateId && plane.tone);
       const shown = real
-        ? dotPlanes(only(planes, plateId), sheet, this.thresholds, this.tones, kernels, 'film')
+        ? dotPlanes(planes, sheet, this.thresholds, this.tones, kernels, 'film', plateId)
         : planes;
-      return predictFilm(shown, plateId, level, view, kernels, this.pixelsOf(view));
+      const shownLevel = { ...wanted, region: shown.rect };
+      return predictFilm(shown, plateId, shownLevel, view, kernels, this.pixelsOf(view));
     }
     const shown =
       subject === 'dots'
         ? dotPlanes(planes, sheet, this.thresholds, this.tones, kernels, 'print')
         : printedPlanes(planes, sheet, this.tones);
     const { passes } = request;
-    return predictPrint(shown, sheet, level, view, kernels, { lifted, passes, out: this.pixelsOf(view) });
+    const shownLevel = { ...wanted, region: shown.rect };
+    return predictPrint(shown, sheet, shownLevel, view, kernels, {
+      lifted,
+      passes,
+      out: this.pixelsOf(view),
+    });
   }
 
   /** Memory for a picture that goes on at once; the next one lies in the same place. */
@@ -236,8 +236,8 @@ class TableWorker {
     const labelKey = `${labelsKey(sheet)}|${grid.pxPerMm}`;
     let labels = this.labels?.key === labelKey ? this.labels.value : null;
     if (!labels || !containsRect(labels.rect, expandRect(level.region, margin))) {
-      const region = this.planes?.key === key ? roomy(sheet, level) : level.region;
-      const wanted = expandRect(region, FIT_ROOM_PX);
+      const near = this.planes?.key === key && isNear(this.planes.valid, level.region);
+      const wanted = inWholeBytes(expandRect(near ? roomy(sheet, level) : level.region, FIT_ROOM_PX), margin);
       labels = await this.tiles.use(sheet, plateArtworkNeed(job, grid, wanted), (art) => {
         if (request.ticket < this.latest) return null;
         // Both are overwritten from here on.
@@ -311,31 +311,15 @@ class TableWorker {
     return moireCurve(...request);
   }
 
-  /** Screens for plates with dots; `meet` is the share where two both have dots, by `one * count + other`. */
-  suggest(plates: readonly Plate[], dpi: number, meet: readonly number[]): [string, Grating][] {
-    const share = (one: Plate, other: Plate) => {
-      const [p, q] = [plates.indexOf(one), plates.indexOf(other)];
-      return meet[Math.min(p, q) * plates.length + Math.max(p, q)] ?? 0;
-    };
-    return [...suggestScreens(plates, dpi, share)];
+  /** Screens for plates with dots. */
+  suggest(...request: Parameters<typeof suggestedScreens>): [string, Grating][] {
+    return suggestedScreens(...request);
   }
 
-  /** What each arrangement of some plates' dots costs when one of them lies off; `meet` as for `suggest`. */
-  async shiftCosts(
-    sheet: JobSheet,
-    ids: readonly string[],
-    meet: readonly number[],
-  ): Promise<[Arrangement, ShiftCost][]> {
+  /** What each arrangement of some plates' dots costs when one of them lies off. */
+  async shiftCosts(...request: Parameters<typeof costsOfShift>): Promise<[Arrangement, ShiftCost][]> {
     const kernels = await this.loadKernels();
-    const overlap = (one: string, other: string) => {
-      const [p, q] = [ids.indexOf(one), ids.indexOf(other)];
-      return meet[Math.min(p, q) * ids.length + Math.max(p, q)] ?? 0;
-    };
-    return ARRANGEMENTS.map((each) => {
-      const arranged = arrangeDots(sheet, ids, each, overlap);
-      const plates = arranged.plates.filter((plate) => ids.includes(plate.id)).slice(0, MOST_TOGETHER);
-      return [each, shiftCost(arranged, plates, this.thresholds, kernels)];
-    });
+    return costsOfShift(...request)(this.thresholds, kernels);
   }
 
   /** Looks at the whole print; null when a newer survey was asked for meanwhile. */
@@ -390,37 +374,8 @@ class TableWorker {
   }
 }
 
-/** Plates that share a tone; more hardly ever do. */
-const MOST_TOGETHER = 4;
-
 /** Pixels that labels reach further than fit needs, so that larger distances find them done. */
 const FIT_ROOM_PX = 12;
-
-/** Pixels of a level that are evaluated round what is in view while it is moved. */
-const ROOM_PX = 128;
-
-/** A level's region with room round it, as far as the print can show anything. */
-function roomy(sheet: JobSheet, { grid, region }: ViewLevel): Rect {
-  const beyond = Math.ceil(sheet.fit.spreadMm * grid.pxPerMm) + 4;
-  const print = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
-  const room = intersectRects(expandRect(region, ROOM_PX), expandRect(print, beyond));
-  return containsRect(room, region) ? room : unite(room, region);
-}
-
-function unite(a: Rect, b: Rect): Rect {
-  const x = Math.min(a.x, b.x);
-  const y = Math.min(a.y, b.y);
-  return {
-    x,
-    y,
-    width: Math.max(a.x + a.width, b.x + b.width) - x,
-    height: Math.max(a.y + a.height, b.y + b.height) - y,
-  };
-}
-
-function only(planes: PlatePlanes, plateId: string): PlatePlanes {
-  return { rect: planes.rect, planes: planes.planes.filter(({ plate }) => plate.id === plateId) };
-}
 
 /** What lies round the print: garment, clear film, paper. */
 function groundOf(request: DrawRequest): LinearRgb {

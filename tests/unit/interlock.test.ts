@@ -4,7 +4,7 @@ import { ARRANGEMENTS, arrangeDots, arrangementOf } from '@/core/checks';
 import { type LinearRgb, layerOver, printOver, linearFromRgb8, parseHexColour } from '@/core/colour';
 import type { PlatePlane } from '@/core/fit';
 import { PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
-import { platesBits, predictPrint, shiftCost } from '@/core/pipeline';
+import { FilmTones, dotPlanes, platesBits, predictPrint, shiftCost } from '@/core/pipeline';
 import { ThresholdTiles } from '@/core/screening';
 import { changePlates, createJobSheet } from '@/core/separation';
 import { type JobSheet, parseJobSheet } from '@/core/sheet';
@@ -90,6 +90,21 @@ describe('dots that interlock', () => {
     // A tile of one row is exact over its own length; a patch of whole cells sees a part of it.
     tones.forEach((tone, k) => expect(Math.abs(area(bits[k]!) - tone)).toBeLessThan(2e-3));
     expect(common(bits[0]!, bits[1]!) + common(bits[0]!, bits[2]!) + common(bits[1]!, bits[2]!)).toBe(0);
+  });
+
+  it('are looked at on one film as they are made on it', () => {
+    const sheet = sheetOf();
+    const rect = { x: 0, y: 0, width: 40, height: 40 };
+    const planes = coloursOf(sheet).map((id): PlatePlane => ({
+      plate: sheet.plates.find((plate) => plate.id === id)!,
+      shape: new Uint8Array(1600).fill(255),
+      tone: new Uint16Array(1600).fill(20000),
+    }));
+    const [, second] = planes;
+    const dots = (wanted: string | null) =>
+      dotPlanes({ rect, planes }, sheet, tiles, new FilmTones(), kernels, 'film', wanted).planes[1]!;
+    expect(dots(second!.plate.id)).toEqual(dots(null));
+    expect(dots(planes[0]!.plate.id).shape).toBe(second!.shape);
   });
 
   it('give what has no room to the first plates, in their order', () => {

@@ -23,7 +23,10 @@ export type DotsOf = 'film' | 'print';
  * The plates of a region as dots: each tone is turned into the dots that its film has there, or into what they print as. Dots that
  * grow keep their places, since the screen inks its pixels in one order.
  *
- * @param planes evaluated at the film's resolution; their shapes are left alone.
+ * @param planes evaluated at the film's resolution; their shapes are left alone. Screening takes rows of whole bytes: where their
+ * width is no multiple of 8, they are copied.
+ * @param plateId the only plate whose dots are wanted; the others are left as they are.
+ * @returns planes whose width is a multiple of 8.
  */
 export function dotPlanes(
   planes: PlatePlanes,
@@ -32,8 +35,8 @@ export function dotPlanes(
   tones: FilmTones,
   kernels: Kernels,
   of: DotsOf,
+  plateId: string | null = null,
 ): PlatePlanes {
-  const { rect } = planes;
   const padded = padPlanes(planes, sheet);
   const request = {
     sheet,
@@ -43,14 +46,15 @@ export function dotPlanes(
     toneOf: (plate: Plate, tone: Uint16Array) =>
       of === 'film' ? tones.onFilm(sheet, plate, tone) : tones.inPrint(plate, tone),
   };
-  const dotted = padded.planes.filter(({ tone }) => tone).map(({ plate }) => plate);
+  const dotted = padded.planes.flatMap(({ plate, tone }) =>
+    tone && (plateId === null || plate.id === plateId) ? [plate] : [],
+  );
   const bits = platesBits(request, dotted);
   return {
-    rect,
-    planes: padded.planes.map(({ plate }, k) => {
-      const plane = planes.planes[k]!;
-      if (!plane.tone) return { ...plane, plate };
-      return { plate, shape: unpack(bits[dotted.indexOf(plate)]!, padded.rect.width, rect), tone: null };
+    rect: padded.rect,
+    planes: padded.planes.map((plane) => {
+      const at = dotted.indexOf(plane.plate);
+      return at < 0 ? plane : { plate: plane.plate, shape: unpackBits(bits[at]!), tone: null };
     }),
   };
 }
@@ -58,6 +62,11 @@ export function dotPlanes(
 /** The same planes in rows of whole bytes, as screening takes them, and with their plates as they are now. */
 function padPlanes({ rect, planes }: PlatePlanes, sheet: JobSheet): PlatePlanes {
   const width = (rect.width + 7) & ~7;
+  const plateOf = (plane: PlatePlanes['planes'][number]) =>
+    sheet.plates.find((each) => each.id === plane.plate.id) ?? plane.plate;
+  if (width === rect.width) {
+    return { rect, planes: planes.map((plane) => ({ ...plane, plate: plateOf(plane) })) };
+  }
   const copyRows = <T extends Uint8Array | Uint16Array>(from: T, to: T): T => {
     for (let row = 0; row < rect.height; row++) {
       to.set(from.subarray(row * rect.width, (row + 1) * rect.width), row * width);
@@ -68,20 +77,31 @@ function padPlanes({ rect, planes }: PlatePlanes, sheet: JobSheet): PlatePlanes 
   return {
     rect: { ...rect, width },
     planes: planes.map((plane) => ({
-      plate: sheet.plates.find((each) => each.id === plane.plate.id) ?? plane.plate,
+      plate: plateOf(plane),
       shape: copyRows(plane.shape, new Uint8Array(count)),
       tone: plane.tone && copyRows(plane.tone, new Uint16Array(count)),
     })),
   };
 }
 
-function unpack(bits: Uint8Array, padded: number, rect: PlatePlanes['rect']): Uint8Array {
-  const out = new Uint8Array(rect.width * rect.height);
-  for (let row = 0; row < rect.height; row++) {
-    for (let x = 0; x < rect.width; x++) {
-      const at = row * padded + x;
-      if ((bits[at >> 3]! & (128 >> (at & 7))) !== 0) out[row * rect.width + x] = 255;
-    }
+/** For each byte the eight pixels that its bits stand for, as two words of four. */
+const WORDS_OF_BYTE = (() => {
+  const words = new Uint32Array(512);
+  const bytes = new Uint8Array(words.buffer);
+  for (let byte = 0; byte < 256; byte++) {
+    for (let bit = 0; bit < 8; bit++) bytes[byte * 8 + bit] = (byte & (128 >> bit)) !== 0 ? 255 : 0;
   }
-  return out;
+  return words;
+})();
+
+/** Bits as pixels of a byte, 0 or 255. */
+function unpackBits(bits: Uint8Array): Uint8Array {
+  const words = new Uint32Array(bits.length * 2);
+  for (let k = 0; k < bits.length; k++) {
+    const byte = bits[k]!;
+    if (byte === 0) continue;
+    words[2 * k] = WORDS_OF_BYTE[2 * byte]!;
+    words[2 * k + 1] = WORDS_OF_BYTE[2 * byte + 1]!;
+  }
+  return new Uint8Array(words.buffer);
 }

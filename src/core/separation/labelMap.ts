@@ -56,16 +56,15 @@ export function adoptLabels(shares: PixelShares, planeX: number, planeY: number,
     const from = (inside.y - planeY + row) * shares.width + inside.x - planeX;
     map.first.set(shares.label.subarray(from, from + inside.width), toMap(from));
   }
-  const mix = new TopTwo();
+  const mixtures = new CellMixtures(shares);
   for (let k = 0; k < shares.mixed.length; k++) {
     const i = shares.mixed[k]!;
     const x = (i % shares.width) + planeX;
     const y = ((i / shares.width) | 0) + planeY;
     if (x < inside.x || y < inside.y || x >= inside.x + inside.width || y >= inside.y + inside.height)
       continue;
-    mix.clear();
-    mix.addPixel(shares, i, 1);
-    mix.store(map, toMap(i), shares.tone[i] === 1);
+    mixtures.gatherPixel(i);
+    mixtures.store(map, toMap(i), shares.tone[i] === 1, 1, 0, 0, 0);
   }
 }
 
@@ -85,39 +84,83 @@ export function expandLabels(
   if (width === 0 || height === 0) return;
   const uniform = uniformCells(shares, memory);
   const columns = cellColumns(mapping, target, width, memory);
-  const mix = new TopTwo();
-  const wx = new Float64Array(4);
-  const wy = new Float64Array(4);
+  const mixtures = new CellMixtures(shares);
+  const down = new Float64Array(4);
+  // Columns of the row of cells at hand that are no single label, by their place in `columns`.
+  const mixed = memory.ints(columns.count);
+  let mixedCount = 0;
+  let before = -1;
   for (let row = 0; row < target.height; row++) {
     const printY = target.y + row;
     if (printY < 0 || printY >= mapping.printHeight) continue;
     const ay = clamp((printY + 0.5) * mapping.scaleY - 0.5 + mapping.offsetY, 0, height - 1);
     const cellY = Math.min(height - 1, Math.floor(ay));
-    catmullRom(ay - cellY, wy);
-    for (let c = 0; c < columns.count; c++) {
+    const start = row * target.width;
+    if (cellY === before) {
+      // Single labels stand as they do in the row above.
+      map.first.copyWithin(start, start - target.width, start);
+    } else {
+      mixedCount = fillUniform(uniform, cellY, columns, map, start, mixed);
+      before = cellY;
+    }
+    catmullRom(ay - cellY, down, 0);
+    for (let k = 0; k < mixedCount; k++) {
+      const c = mixed[k]!;
       const cellX = columns.cell[c]!;
       const from = columns.from[c]!;
       const to = columns.to[c]!;
-      const label = uniform.cells[cellY * uniform.stride + cellX]!;
-      if (label !== MIXED) {
-        if (label !== BARE) map.first.fill(label, row * target.width + from, row * target.width + to);
+      if (isTone(shares, cellX, cellY)) {
+        // Tone is smooth by itself; the two nearest pixels each way are enough for it.
+        mixtures.gatherTone(cellX, cellY, ay - cellY);
+        for (let column = from; column < to; column++) {
+          const part = columns.part[column]!;
+          mixtures.store(map, start + column, true, 1 - part, part, 0, 0);
+        }
         continue;
       }
+      mixtures.gatherCell(cellX, cellY, down);
+      const { weights } = columns;
       for (let column = from; column < to; column++) {
-        const ax = clamp((target.x + column + 0.5) * mapping.scaleX - 0.5 + mapping.offsetX, 0, width - 1);
-        const o = row * target.width + column;
-        if (isTone(shares, cellX, cellY)) {
-          // Tone is smooth by itself; the two nearest pixels each way are enough for it.
-          blendTone(shares, cellX, cellY, ax - cellX, ay - cellY, mix);
-          mix.store(map, o, true);
-          continue;
-        }
-        catmullRom(ax - cellX, wx);
-        blendCell(shares, cellX, cellY, wx, wy, mix);
-        mix.store(map, o, false);
+        const w = column * 4;
+        mixtures.store(
+          map,
+          start + column,
+          false,
+          weights[w]!,
+          weights[w + 1]!,
+          weights[w + 2]!,
+          weights[w + 3]!,
+        );
       }
     }
   }
+}
+
+/** Fills what is of one label in a row of the print; returns how many of the columns' cells are not, their places in `mixed`. */
+function fillUniform(
+  uniform: UniformCells,
+  cellY: number,
+  columns: CellRuns,
+  map: LabelMap,
+  start: number,
+  mixed: Int32Array,
+): number {
+  const row = cellY * uniform.stride;
+  let count = 0;
+  for (let c = 0; c < columns.count;) {
+    const label = uniform.cells[row + columns.cell[c]!]!;
+    if (label === MIXED) {
+      mixed[count++] = c++;
+      continue;
+    }
+    const from = columns.from[c]!;
+    let to = columns.to[c++]!;
+    while (c < columns.count && columns.from[c] === to && uniform.cells[row + columns.cell[c]!] === label) {
+      to = columns.to[c++]!;
+    }
+    if (label !== BARE) map.first.fill(label, start + from, start + to);
+  }
+  return count;
 }
 
 function clamp(value: number, low: number, high: number): number {
@@ -131,6 +174,10 @@ interface CellRuns {
   readonly from: Int32Array;
   /** Excluded. */
   readonly to: Int32Array;
+  /** For each print column how far it lies from its cell's pixel to the next, 0..1, */
+  readonly part: Float64Array;
+  /** and the weights of the four pixels round it. */
+  readonly weights: Float64Array;
 }
 
 function cellColumns(mapping: PlaneMapping, target: Rect, width: number, memory: Allocator): CellRuns {
@@ -139,12 +186,16 @@ function cellColumns(mapping: PlaneMapping, target: Rect, width: number, memory:
     memory.ints(target.width),
     memory.ints(target.width),
   ] as const;
+  const part = new Float64Array(target.width);
+  const weights = new Float64Array(target.width * 4);
   let count = 0;
   for (let column = 0; column < target.width; column++) {
     const printX = target.x + column;
     if (printX < 0 || printX >= mapping.printWidth) continue;
     const ax = clamp((printX + 0.5) * mapping.scaleX - 0.5 + mapping.offsetX, 0, width - 1);
     const cellX = Math.min(width - 1, Math.floor(ax));
+    part[column] = ax - cellX;
+    catmullRom(ax - cellX, weights, column * 4);
     if (count > 0 && cell[count - 1] === cellX && to[count - 1] === column) {
       to[count - 1] = column + 1;
       continue;
@@ -154,7 +205,7 @@ function cellColumns(mapping: PlaneMapping, target: Rect, width: number, memory:
     to[count] = column + 1;
     count++;
   }
-  return { count, cell, from, to };
+  return { count, cell, from, to, part, weights };
 }
 
 /** For each cell (between a pixel and its right and lower neighbours) the label of all 4 by 4 pixels it depends on, or MIXED. */
@@ -209,53 +260,13 @@ function spreadBytes(word: number): number {
 }
 
 /** The four weights of the cubic through its middle points, for a position t (0..1) between the inner two. */
-function catmullRom(t: number, out: Float64Array): void {
+function catmullRom(t: number, out: Float64Array, at: number): void {
   const t2 = t * t;
   const t3 = t2 * t;
-  out[0] = -0.5 * t3 + t2 - 0.5 * t;
-  out[1] = 1.5 * t3 - 2.5 * t2 + 1;
-  out[2] = -1.5 * t3 + 2 * t2 + 0.5 * t;
-  out[3] = 0.5 * t3 - 0.5 * t2;
-}
-
-function blendCell(
-  shares: PixelShares,
-  cellX: number,
-  cellY: number,
-  wx: Float64Array,
-  wy: Float64Array,
-  mix: TopTwo,
-): void {
-  const { width, height } = shares;
-  mix.clear();
-  for (let j = 0; j < 4; j++) {
-    const weightY = wy[j]!;
-    if (weightY === 0) continue;
-    const base = clamp(cellY + j - 1, 0, height - 1) * width;
-    for (let i = 0; i < 4; i++) {
-      const weight = weightY * wx[i]!;
-      if (weight === 0) continue;
-      mix.addPixel(shares, base + clamp(cellX + i - 1, 0, width - 1), weight);
-    }
-  }
-}
-
-function blendTone(
-  shares: PixelShares,
-  cellX: number,
-  cellY: number,
-  fx: number,
-  fy: number,
-  mix: TopTwo,
-): void {
-  const right = Math.min(shares.width - 1, cellX + 1);
-  const here = cellY * shares.width;
-  const below = Math.min(shares.height - 1, cellY + 1) * shares.width;
-  mix.clear();
-  mix.addPixel(shares, here + cellX, (1 - fx) * (1 - fy));
-  mix.addPixel(shares, here + right, fx * (1 - fy));
-  mix.addPixel(shares, below + cellX, (1 - fx) * fy);
-  mix.addPixel(shares, below + right, fx * fy);
+  out[at] = -0.5 * t3 + t2 - 0.5 * t;
+  out[at + 1] = 1.5 * t3 - 2.5 * t2 + 1;
+  out[at + 2] = -1.5 * t3 + 2 * t2 + 0.5 * t;
+  out[at + 3] = 0.5 * t3 - 0.5 * t2;
 }
 
 /** Whether one of the four pixels around a cell belongs to a transition of tone. */
@@ -272,47 +283,91 @@ function isTone(shares: PixelShares, cellX: number, cellY: number): boolean {
   );
 }
 
-/** Weighted shares by label, few at a time; finds the largest one or two. */
-class TopTwo {
-  private readonly weights = new Float64Array(256);
+/** What the pixels round a cell hold of each label, gathered along each of their columns; print pixels in the cell weigh the columns. */
+class CellMixtures {
+  private readonly shares: PixelShares;
+  /** Where a label stands among those at hand; -1: not there. */
+  private readonly slots = new Int16Array(256).fill(-1);
   private readonly labels = new Uint8Array(256);
+  /** Four columns for each label at hand. */
+  private readonly sums = new Float64Array(1024);
   private used = 0;
 
-  clear(): void {
-    for (let k = 0; k < this.used; k++) this.weights[this.labels[k]!] = 0;
+  constructor(shares: PixelShares) {
+    this.shares = shares;
+  }
+
+  private clear(): void {
+    for (let k = 0; k < this.used; k++) this.slots[this.labels[k]!] = -1;
     this.used = 0;
   }
 
-  private add(label: number, weight: number): void {
+  private add(label: number, column: number, weight: number): void {
     if (weight === 0) return;
-    if (this.weights[label] === 0) {
-      let known = false;
-      for (let k = 0; k < this.used; k++) if (this.labels[k] === label) known = true;
-      if (!known) this.labels[this.used++] = label;
+    let slot = this.slots[label]!;
+    if (slot < 0) {
+      slot = this.used++;
+      this.slots[label] = slot;
+      this.labels[slot] = label;
+      this.sums.fill(0, slot * 4, slot * 4 + 4);
     }
-    this.weights[label]! += weight;
+    this.sums[slot * 4 + column]! += weight;
   }
 
-  addPixel(shares: PixelShares, i: number, weight: number): void {
-    const label = shares.label[i]!;
-    if (label !== MIXED) {
-      this.add(label, weight);
+  private addPixel(i: number, column: number, weight: number): void {
+    const { label, mixAt, mixLabels, mixShares } = this.shares;
+    if (label[i] !== MIXED) {
+      this.add(label[i]!, column, weight);
       return;
     }
-    const k = shares.mixAt[i]! * 3;
+    const k = mixAt[i]! * 3;
     for (let each = 0; each < 3; each++) {
-      this.add(shares.mixLabels[k + each]!, (weight * shares.mixShares[k + each]!) / 65535);
+      this.add(mixLabels[k + each]!, column, (weight * mixShares[k + each]!) / 65535);
     }
   }
 
-  store(map: LabelMap, o: number, tone: boolean): void {
+  /** One pixel alone. */
+  gatherPixel(i: number): void {
+    this.clear();
+    this.addPixel(i, 0, 1);
+  }
+
+  /** The four by four pixels round a cell, weighed down by the cubic's weights. */
+  gatherCell(cellX: number, cellY: number, down: Float64Array): void {
+    const { width, height } = this.shares;
+    this.clear();
+    for (let j = 0; j < 4; j++) {
+      const weight = down[j]!;
+      if (weight === 0) continue;
+      const base = clamp(cellY + j - 1, 0, height - 1) * width;
+      for (let i = 0; i < 4; i++) this.addPixel(base + clamp(cellX + i - 1, 0, width - 1), i, weight);
+    }
+  }
+
+  /** The four pixels of a cell; `part` is how far the row lies from the upper ones to the lower ones. */
+  gatherTone(cellX: number, cellY: number, part: number): void {
+    const { width, height } = this.shares;
+    const right = Math.min(width - 1, cellX + 1);
+    const here = cellY * width;
+    const below = Math.min(height - 1, cellY + 1) * width;
+    this.clear();
+    this.addPixel(here + cellX, 0, 1 - part);
+    this.addPixel(here + right, 1, 1 - part);
+    this.addPixel(below + cellX, 0, part);
+    this.addPixel(below + right, 1, part);
+  }
+
+  /** Gives a print pixel the largest share, or with tone the largest two, of what is gathered, by the weights of the columns. */
+  store(map: LabelMap, o: number, tone: boolean, a: number, b: number, c: number, d: number): void {
+    const { sums, labels } = this;
     let first = BARE;
     let second = BARE;
     let w1 = 0;
     let w2 = 0;
     for (let k = 0; k < this.used; k++) {
-      const label = this.labels[k]!;
-      const weight = this.weights[label]!;
+      const label = labels[k]!;
+      const at = k * 4;
+      const weight = a * sums[at]! + b * sums[at + 1]! + c * sums[at + 2]! + d * sums[at + 3]!;
       // Of equal shares the lower label wins, whatever the order in which they came.
       if (weight > w1 || (weight === w1 && label < first)) {
         second = first;
