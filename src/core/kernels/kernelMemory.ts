@@ -51,10 +51,10 @@ export interface KernelExports {
     width: number,
     out: number,
   ): void;
-  repeatRow(row: number, starts: number, count: number, out: number): void;
-  repeatBytes(row: number, starts: number, count: number, out: number): void;
+  spreadBytes(row: number, bases: number, picks: number, times: number, out: number): void;
+  spreadWords(row: number, bases: number, picks: number, times: number, out: number): void;
+  blendWords(row: number, bases: number, picks: number, parts: number, times: number, out: number): void;
   screenByteRow(bytes: number, thresholds: number, width: number, out: number): void;
-  expandRow(row: number, from: number, part: number, width: number, out: number): void;
   screenTones(
     above: number,
     below: number,

@@ -1,8 +1,10 @@
 import {
   type ByteStripArguments,
+  type Expansion,
   type PlaneStripArguments,
   type ScreenArguments,
   type ThresholdTile,
+  expandRow,
   tilePosition,
 } from '../screening';
 import { type KernelMemory, TILE_AT } from './kernelMemory';
@@ -13,7 +15,8 @@ export function wasmScreens(
   memory: KernelMemory,
 ): Pick<Kernels, 'screenStrip' | 'screenPlane' | 'screenBytes'> {
   const { kernels } = memory;
-  const startsOf = keepingLast(startsOfPixels);
+  const picksOfBytes = keepingLast((across) => picksOf(across, 16));
+  const picksOfWords = keepingLast((across) => picksOf(across, 8));
 
   const screenStrip = (args: ScreenArguments): void => {
     const { shape, tone, width, rows, tile, out } = args;
@@ -50,19 +53,25 @@ export function wasmScreens(
     const { across, down, rows, tile, out, pixels } = args;
     memory.loadThresholds(tile.thresholds);
     const width = across.from.length;
-    const [rowAt, acrossAt, partAt, evenAt, oddAt, outAt] = memory.place(
-      pixels * 2 + 2,
-      Math.max(width, pixels + 1) * 4,
-      across.part ? width * 2 : 0,
-      // Eight values may be written behind a row, and sixteen pixels are looked at together, also where eight are left.
+    const times = Math.ceil(width / 8);
+    const picks = picksOfWords(across);
+    const [rowAt, basesAt, picksAt, partsAt, evenAt, oddAt, outAt] = memory.place(
+      // Sixteen bytes are read from each place, also from the last one.
+      pixels * 2 + 16,
+      times * 4,
+      times * 16,
+      times * 16,
+      // Sixteen pixels are looked at together, also where eight are left.
       width * 2 + 32,
       width * 2 + 32,
       out.length + 2,
-    ) as [number, number, number, number, number, number];
+    ) as [number, number, number, number, number, number, number];
     const { part } = across;
-    const places = part ? across.from : startsOf(across.from, pixels);
-    new Int32Array(memory.buffer, acrossAt, places.length).set(places);
-    if (part) new Uint16Array(memory.buffer, partAt, width).set(part);
+    if (picks) {
+      new Int32Array(memory.buffer, basesAt, times).set(picks.bases);
+      memory.bytes(picksAt, times * 16).set(picks.picks);
+      if (part) new Uint16Array(memory.buffer, partsAt, width).set(part);
+    }
     const source = new Uint16Array(memory.buffer, rowAt, pixels);
     const held = [-1, -1];
     const expanded = (y: number): number => {
@@ -70,8 +79,9 @@ export function wasmScreens(
       if (held[y & 1] === y) return slot;
       held[y & 1] = y;
       args.rowOf(y, source);
-      if (part) kernels.expandRow(rowAt, acrossAt, partAt, width, slot);
-      else kernels.repeatRow(rowAt, acrossAt, pixels, slot);
+      if (!picks) expandRow(source, across, new Uint16Array(memory.buffer, slot, width));
+      else if (part) kernels.blendWords(rowAt, basesAt, picksAt, partsAt, times, slot);
+      else kernels.spreadWords(rowAt, basesAt, picksAt, times, slot);
       return slot;
     };
     const longest = tile.wrap & ~15;
@@ -100,13 +110,19 @@ export function wasmScreens(
     const { across, down, rows, tile, thresholds, out, pixels } = args;
     memory.loadThresholds(thresholds);
     const width = across.from.length;
-    const [rowAt, startsAt, bytesAt, outAt] = memory.place(
-      pixels,
-      (pixels + 1) * 4,
-      width + 32,
+    const times = Math.ceil(width / 16);
+    const picks = picksOfBytes(across);
+    const [rowAt, basesAt, picksAt, bytesAt, outAt] = memory.place(
+      pixels + 16,
+      times * 4,
+      times * 16,
+      times * 16,
       out.length + 2,
-    ) as [number, number, number, number];
-    new Int32Array(memory.buffer, startsAt, pixels + 1).set(startsOf(across.from, pixels));
+    ) as [number, number, number, number, number];
+    if (picks) {
+      new Int32Array(memory.buffer, basesAt, times).set(picks.bases);
+      memory.bytes(picksAt, times * 16).set(picks.picks);
+    }
     const source = memory.bytes(rowAt, pixels);
     const longest = tile.wrap & ~15;
     let held = -1;
@@ -116,7 +132,8 @@ export function wasmScreens(
       if (held !== down.from[y]!) {
         held = down.from[y]!;
         source.set(args.rowOf(held));
-        kernels.repeatBytes(rowAt, startsAt, pixels, bytesAt);
+        if (picks) kernels.spreadBytes(rowAt, basesAt, picksAt, times, bytesAt);
+        else expandRow(source, across, memory.bytes(bytesAt, width));
       }
       const begin = positions.next(y);
       for (let x = 0; x < width; x += longest) {
@@ -153,20 +170,39 @@ class RowPositions {
   }
 }
 
-/** Where each pixel of a row begins on the device, and where the last one ends. */
-function startsOfPixels(from: Int32Array, pixels: number): Int32Array {
-  const starts = new Int32Array(pixels + 1).fill(from.length);
-  for (let x = from.length - 1; x >= 0; x--) starts[from[x]!] = x;
-  // A pixel that no device pixel takes begins where the next one does.
-  for (let k = pixels - 1; k >= 0; k--) starts[k] = Math.min(starts[k]!, starts[k + 1]!);
-  return starts;
+/** How some device pixels at a time take theirs out of sixteen bytes of a row. */
+interface Picks {
+  /** Where those bytes begin, in pixels. */
+  readonly bases: Int32Array;
+  /** Sixteen for each time: which of them each byte is. */
+  readonly picks: Uint8Array;
+}
+
+/**
+ * @param together device pixels at a time: 16 of a byte or 8 of a word.
+ * @returns null where so many device pixels lie on more pixels of the row, as on a film coarser than its plate.
+ */
+function picksOf({ from, part }: Expansion, together: 8 | 16): Picks | null {
+  const times = Math.ceil(from.length / together);
+  const size = 16 / together;
+  const bases = new Int32Array(times);
+  const picks = new Uint8Array(times * 16);
+  for (let k = 0; k < times; k++) {
+    bases[k] = from[k * together]!;
+    for (let j = 0; j < together; j++) {
+      const step = from[Math.min(from.length - 1, k * together + j)]! - bases[k]!;
+      if (step + (part ? 1 : 0) >= together) return null;
+      for (let byte = 0; byte < size; byte++) picks[k * 16 + j * size + byte] = step * size + byte;
+    }
+  }
+  return { bases, picks };
 }
 
 /** Strips of one plane ask for the same thing one after another. */
-function keepingLast(make: typeof startsOfPixels): typeof startsOfPixels {
-  let last: { from: Int32Array; pixels: number; starts: Int32Array } | null = null;
-  return (from, pixels) => {
-    if (last?.from !== from || last.pixels !== pixels) last = { from, pixels, starts: make(from, pixels) };
-    return last.starts;
+function keepingLast(make: (across: Expansion) => Picks | null): typeof make {
+  let last: { readonly across: Expansion; readonly picks: Picks | null } | null = null;
+  return (across) => {
+    if (last?.across !== across) last = { across, picks: make(across) };
+    return last.picks;
   };
 }

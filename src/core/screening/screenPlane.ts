@@ -55,7 +55,12 @@ function blend(a: number, b: number, part: number): number {
   return a + (((b - a) * part + 128) >> 8);
 }
 
-export function expandRow(row: Uint16Array, { from, part }: Expansion, out: Uint16Array): void {
+/** @param out as many as `from` has; of the row's kind. */
+export function expandRow<T extends Uint8Array | Uint16Array>(
+  row: T,
+  { from, part }: Expansion,
+  out: T,
+): void {
   for (let x = 0; x < out.length; x++) {
     const at = from[x]!;
     const value = row[at]!;

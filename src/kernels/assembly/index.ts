@@ -5,6 +5,6 @@ export { markNearBoundary } from './markNearBoundary';
 export { nearestSet } from './nearestSet';
 export { stampDiscs } from './stampDiscs';
 export { addRow, encodeRow, groundRow, printBeside, printLayer } from './printView';
-export { expandRow, repeatBytes, repeatRow, screenByteRow, screenTones } from './screenPlane';
+export { blendWords, screenByteRow, screenTones, spreadBytes, spreadWords } from './screenPlane';
 export { screenStack, screenStrip } from './screenStrip';
 export { g4EncodeRows, g4Finish } from './g4';

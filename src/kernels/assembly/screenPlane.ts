@@ -1,29 +1,57 @@
 /**
- * Twin of expandRow in core/screening/screenPlane.ts where every pixel is its nearest one: pixel k of the row stands from starts[k] to
- * before starts[k + 1]. Eight values can be written behind the last one.
+ * Twin of expandRow in core/screening/screenPlane.ts for bytes where every pixel is its nearest one: sixteen device pixels at a time pick
+ * theirs out of the sixteen from `bases` on. `picks` has sixteen entries for each time.
  */
-export function repeatRow(row: usize, starts: usize, count: i32, out: usize): void {
-  let from = load<i32>(starts);
-  for (let k: i32 = 0; k < count; k++) {
-    starts += 4;
-    const to = load<i32>(starts);
-    if (to > from) {
-      const values = v128.splat<i16>(load<i16>(row + ((<usize>k) << 1)));
-      for (let x = from; x < to; x += 8) v128.store(out + ((<usize>x) << 1), values);
-    }
-    from = to;
+export function spreadBytes(row: usize, bases: usize, picks: usize, times: i32, out: usize): void {
+  for (let k: i32 = 0; k < times; k++) {
+    const pixels = v128.load(row + <usize>load<i32>(bases + ((<usize>k) << 2)));
+    v128.store(out + ((<usize>k) << 4), v128.swizzle(pixels, v128.load(picks + ((<usize>k) << 4))));
   }
 }
 
-/** Twin of expandRow where pixels are interpolated. */
-export function expandRow(row: usize, from: usize, part: usize, width: i32, out: usize): void {
-  for (let x: i32 = 0; x < width; x++) {
-    const at: usize = row + (<usize>load<i32>(from + ((<usize>x) << 2)) << 1);
-    const value: i32 = load<u16>(at);
-    const share: i32 = load<u16>(part + ((<usize>x) << 1));
-    // Behind the row's last pixel, whose share is 0, stands what does not count.
-    const next: i32 = load<u16>(at + 2);
-    store<u16>(out + ((<usize>x) << 1), <u16>(value + (((next - value) * share + 128) >> 8)));
+/** The same for words, eight at a time. `bases` counts words, `picks` bytes. */
+export function spreadWords(row: usize, bases: usize, picks: usize, times: i32, out: usize): void {
+  for (let k: i32 = 0; k < times; k++) {
+    const pixels = v128.load(row + ((<usize>load<i32>(bases + ((<usize>k) << 2))) << 1));
+    v128.store(out + ((<usize>k) << 4), v128.swizzle(pixels, v128.load(picks + ((<usize>k) << 4))));
+  }
+}
+
+/** `spreadWords` where pixels are interpolated: `parts` (0..256) of the next pixel. */
+export function blendWords(
+  row: usize,
+  bases: usize,
+  picks: usize,
+  parts: usize,
+  times: i32,
+  out: usize,
+): void {
+  const half = v128.splat<i32>(128);
+  const two = v128.splat<i8>(2);
+  for (let k: i32 = 0; k < times; k++) {
+    const at: usize = (<usize>k) << 4;
+    const pixels = v128.load(row + ((<usize>load<i32>(bases + ((<usize>k) << 2))) << 1));
+    const pick = v128.load(picks + at);
+    const a = v128.swizzle(pixels, pick);
+    const b = v128.swizzle(pixels, v128.add<i8>(pick, two));
+    if (!v128.any_true(v128.xor(a, b))) {
+      v128.store(out + at, a);
+      continue;
+    }
+    const part = v128.load(parts + at);
+    const low = blend(
+      v128.extend_low<u16>(a),
+      v128.extend_low<u16>(b),
+      v128.extend_low<u16>(part),
+      half,
+    );
+    const high = blend(
+      v128.extend_high<u16>(a),
+      v128.extend_high<u16>(b),
+      v128.extend_high<u16>(part),
+      half,
+    );
+    v128.store(out + at, v128.narrow<u32>(low, high));
   }
 }
 
@@ -78,20 +106,6 @@ export function screenTones(
       );
     }
     store<u16>(out + ((<usize>x) >> 3), <u16>bits);
-  }
-}
-
-/** `repeatRow` for bytes. Sixteen can be written behind the last one. */
-export function repeatBytes(row: usize, starts: usize, count: i32, out: usize): void {
-  let from = load<i32>(starts);
-  for (let k: i32 = 0; k < count; k++) {
-    starts += 4;
-    const to = load<i32>(starts);
-    if (to > from) {
-      const values = v128.splat<i8>(load<i8>(row + <usize>k));
-      for (let x = from; x < to; x += 16) v128.store(out + <usize>x, values);
-    }
-    from = to;
   }
 }
 
