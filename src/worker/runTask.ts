@@ -4,6 +4,7 @@ import path from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { KerameusError, toErrorReport } from '@/core/units';
 import type { TaskPayload, TaskProgress, TaskResult } from '@/protocol/tasks';
+import { collectGarbage } from '@/server/collectGarbage';
 import { type Database, isDatabaseAway } from '@/server/db/database';
 import {
   LEASE_SECONDS,
@@ -52,6 +53,8 @@ export interface TaskHost {
 export async function runTask(host: TaskHost, id: string): Promise<void> {
   const row = await claimTask(host.database, id, host.owner);
   if (!row) return;
+  // What earlier tasks left is not to add to this one's memory.
+  collectGarbage();
   const controller = new AbortController();
   const beat = setInterval(() => void heartbeat(host, id, controller), (LEASE_SECONDS * 1000) / 4);
   const stop = () => controller.abort(new Lost());

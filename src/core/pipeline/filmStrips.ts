@@ -187,13 +187,16 @@ export class FilmStripMaker {
     return plateArtworkNeed(this.job, this.plan.grid, region);
   }
 
-  /** @param art the plane that `need` asked for. */
-  make(index: number, art: RgbaPlane | null): FilmStrip {
+  /**
+   * @param art the plane that `need` asked for.
+   * @param room buffers of strips that are done with, which this one's bits may be written to.
+   */
+  make(index: number, art: RgbaPlane | null, room: ArrayBuffer[] = []): FilmStrip {
     const { plan } = this;
     const { layout } = plan;
     const rows = Math.min(STRIP_ROWS, layout.heightPx - index * STRIP_ROWS);
     const rowBytes = (layout.widthPx + 7) >> 3;
-    const bits = plan.plates.map(() => new Uint8Array(rows * rowBytes));
+    const bits = plan.plates.map(() => clearBytes(rows * rowBytes, room));
     const covered = plan.plates.map(() => 0);
     const screened = plan.plates.map(() => false);
     let planes: StripPlanes | null = null;
@@ -207,7 +210,9 @@ export class FilmStripMaker {
         sheet: plan.sheet,
         tiles: this.tiles,
         kernels: this.job.kernels,
-        toneOf: (plate: Plate, tone: Uint16Array) => this.tones.onFilm(plan.sheet, plate, tone),
+        memory: this.job.memory,
+        toneOf: (plate: Plate, tone: Uint16Array) =>
+          this.tones.onFilm(plan.sheet, plate, tone, this.job.memory),
       };
       const inked = platesBits({ ...screening, planes: evaluated }, plan.plates);
       plan.plates.forEach((plate, k) => {
@@ -278,6 +283,12 @@ export class FilmStripMaker {
       for (let k = 0; k < width / 8; k++) bits[to + k]! |= packed[(row * width) / 8 + k]!;
     }
   }
+}
+
+/** So many bytes, all 0, in a buffer of that size where there is one. */
+function clearBytes(count: number, room: ArrayBuffer[]): Uint8Array {
+  const at = room.findIndex((buffer) => buffer.byteLength === count);
+  return at < 0 ? new Uint8Array(count) : new Uint8Array(room.splice(at, 1)[0]!).fill(0);
 }
 
 /** The last byte of a row may reach beyond the sheet; those bits are clear. */

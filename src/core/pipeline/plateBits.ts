@@ -1,5 +1,6 @@
 import type { PlatePlanes } from '../fit';
 import type { Kernels } from '../kernels';
+import { type Allocator, FRESH_MEMORY } from '../raster';
 import { SOLID_TILE, type ThresholdTile, type ThresholdTiles } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
 import { plateTile } from './filmTones';
@@ -11,6 +12,8 @@ export interface BitsRequest {
   readonly planes: PlatePlanes;
   readonly tiles: ThresholdTiles;
   readonly kernels: Kernels;
+  /** Where the bits and what leads to them get their memory; fresh memory when left out. */
+  readonly memory?: Allocator;
   /** The tone of a plate that is screened: as it stands on film, or in print. */
   toneOf(plate: Plate, tone: Uint16Array): Uint16Array;
 }
@@ -27,6 +30,7 @@ export interface BitsRequest {
 export function platesBits(request: BitsRequest, wanted: readonly Plate[]): Uint8Array[] {
   const { sheet, planes, tiles, kernels } = request;
   const { rect } = planes;
+  const memory = request.memory ?? FRESH_MEMORY;
   const made = new Map<string, Uint8Array>();
   const taken = new Map<number, Uint16Array>();
   for (const plate of withThoseBefore(sheet, wanted)) {
@@ -35,19 +39,21 @@ export function platesBits(request: BitsRequest, wanted: readonly Plate[]): Uint
     const tile = plane.tone ? plateTile(tiles, sheet.film.dpi, plate) : SOLID_TILE;
     const offset = plane.tone ? maskOffset(plate, tile) : { x: 0, y: 0 };
     const group = groupOf(plate);
-    if (group !== null && !taken.has(group)) taken.set(group, new Uint16Array(plane.shape.length));
-    const out = new Uint8Array((rect.width * rect.height) / 8);
-    kernels.screenStrip({
-      shape: plane.shape,
-      tone: plane.tone && request.toneOf(plate, plane.tone),
-      width: rect.width,
-      rows: rect.height,
-      originX: rect.x + offset.x,
-      originY: rect.y + offset.y,
-      tile,
-      taken: group === null ? null : taken.get(group)!,
-      out,
-    });
+    if (group !== null && !taken.has(group)) taken.set(group, memory.words(plane.shape.length));
+    const out = memory.bytes((rect.width * rect.height) / 8);
+    memory.scratch(() =>
+      kernels.screenStrip({
+        shape: plane.shape,
+        tone: plane.tone && request.toneOf(plate, plane.tone),
+        width: rect.width,
+        rows: rect.height,
+        originX: rect.x + offset.x,
+        originY: rect.y + offset.y,
+        tile,
+        taken: group === null ? null : taken.get(group)!,
+        out,
+      }),
+    );
     made.set(plate.id, out);
   }
   return wanted.map(({ id }) => made.get(id)!);

@@ -19,10 +19,22 @@ export type ArtworkFiles =
 
 /** Decoded artwork that is open for reading, on one thread. */
 export interface ArtworkSource {
+  /** The plane is good until the next one is read: that lies in the same memory. */
   read(need: ArtworkNeed): RgbaPlane;
   /** The whole artwork at a level (raster) or at a width in pixels (vector). */
   reader(levelOrWidth: number): ArtworkReader;
   close(): void;
+}
+
+/** Memory for planes that follow each other: what is thrown away in megabytes is collected late. */
+class Room {
+  private block = new Uint8Array(0);
+
+  /** So many bytes, all 0. */
+  bytes(count: number): Uint8Array {
+    if (this.block.length < count) this.block = new Uint8Array(count);
+    return this.block.subarray(0, count).fill(0);
+  }
 }
 
 class RasterFile implements ArtworkReader {
@@ -36,8 +48,8 @@ class RasterFile implements ArtworkReader {
     this.file = openSync(level.path, 'r');
   }
 
-  read(rect: Rect): RgbaPlane {
-    const data = new Uint8Array(rect.width * rect.height * 4);
+  read(rect: Rect, room = new Room()): RgbaPlane {
+    const data = room.bytes(rect.width * rect.height * 4);
     if (rect.x === 0 && rect.width === this.width) {
       readSync(this.file, data, 0, data.length, rect.y * this.width * 4);
     } else {
@@ -66,8 +78,9 @@ export function openArtwork(files: ArtworkFiles): ArtworkSource {
     }
     return file;
   };
+  const room = new Room();
   return {
-    read: (need) => level(need.level).read(need.rect),
+    read: (need) => level(need.level).read(need.rect, room),
     reader: (index) => level(Math.min(index, files.levels.length - 1)),
     close: () => open.forEach((file) => file.close()),
   };
@@ -79,8 +92,13 @@ function openVector(svg: SvgArtwork): ArtworkSource {
     if (current?.width !== width || current.height !== height) current = new VectorLevel(svg, width, height);
     return current;
   };
+  const room = new Room();
   return {
-    read: (need) => level(need.levelWidth, need.levelHeight).read(need.rect),
+    read: (need) => {
+      const { rect } = need;
+      const data = room.bytes(rect.width * rect.height * 4);
+      return level(need.levelWidth, need.levelHeight).readInto(rect, data);
+    },
     reader: (width) =>
       inMemory(new VectorLevel(svg, width, Math.max(1, Math.round((width * svg.height) / svg.width)))),
     close: () => undefined,

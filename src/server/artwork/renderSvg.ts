@@ -1,12 +1,12 @@
 import { setImmediate } from 'node:timers/promises';
-import v8 from 'node:v8';
-import vm from 'node:vm';
 import { Resvg } from '@resvg/resvg-js';
 import type { RgbaPlane } from '@/core/artwork';
 import type { Rect } from '@/core/geometry';
 import { VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/tiles';
+import { collectGarbage } from '../collectGarbage';
 import { SHIPPED_FONT_FAMILY, fontFiles } from '../projectRoot';
 import type { SvgArtwork } from './readSvg';
+import { RunTile } from './runTile';
 
 /** Vector artwork is rendered in tiles on this fixed grid, so that strips, threads and repeats give the same pixels. */
 export const VECTOR_TILE = { width: VECTOR_TILE_WIDTH, height: VECTOR_TILE_HEIGHT } as const;
@@ -55,17 +55,17 @@ function straightAlpha(pixels: Uint8Array): Uint8Array {
   return pixels;
 }
 
-// The renderer's bitmaps live outside the collector's heap and are only freed by it; without a push they pile up.
-v8.setFlagsFromString('--expose-gc');
-const collect = vm.runInNewContext('gc') as () => void;
-const RENDERS_BEFORE_COLLECTING = 6;
+const RENDERS_BEFORE_COLLECTING = 4;
 let renders = 0;
 
-/** Lets memory of finished renderings go. Long work calls it between its steps. */
+/**
+ * Lets memory of finished renderings go: bitmaps live outside the collector's heap and pile up without a push. Long work
+ * calls it between its steps.
+ */
 export async function releaseRenderings(): Promise<void> {
   if (renders < RENDERS_BEFORE_COLLECTING) return;
   renders = 0;
-  collect();
+  collectGarbage();
   await setImmediate();
 }
 
@@ -74,20 +74,25 @@ export class VectorLevel {
   readonly width: number;
   readonly height: number;
   private readonly svg: SvgArtwork;
-  private readonly tiles = new Map<number, Uint8Array>();
+  private readonly tiles = new Map<number, RunTile | Uint32Array>();
   private readonly keep: number;
 
   constructor(svg: SvgArtwork, width: number, height: number) {
     this.svg = svg;
     this.width = width;
     this.height = height;
-    // Two rows of tiles, so that a strip's margin is still there for the next one.
-    this.keep = 3 * Math.ceil(width / VECTOR_TILE.width);
+    // Two rows of tiles: a strip with its margin stands on no more.
+    this.keep = 2 * Math.ceil(width / VECTOR_TILE.width);
   }
 
   /** The rectangle must lie inside the level. */
   read(rect: Rect): RgbaPlane {
-    const data = new Uint8Array(rect.width * rect.height * 4);
+    return this.readInto(rect, new Uint8Array(rect.width * rect.height * 4));
+  }
+
+  /** As `read`, into four bytes for each pixel. */
+  readInto(rect: Rect, data: Uint8Array): RgbaPlane {
+    const out = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
     const { width: tileWidth, height: tileHeight } = VECTOR_TILE;
     const lastColumn = Math.floor((rect.x + rect.width - 1) / tileWidth);
     const lastRow = Math.floor((rect.y + rect.height - 1) / tileHeight);
@@ -99,24 +104,27 @@ export class VectorLevel {
         const y0 = Math.max(rect.y, row * tileHeight);
         const y1 = Math.min(rect.y + rect.height, (row + 1) * tileHeight);
         for (let y = y0; y < y1; y++) {
-          const from = ((y - row * tileHeight) * tileWidth + (x0 - column * tileWidth)) * 4;
-          data.set(
-            tile.subarray(from, from + (x1 - x0) * 4),
-            ((y - rect.y) * rect.width + (x0 - rect.x)) * 4,
-          );
+          const to = (y - rect.y) * rect.width + (x0 - rect.x);
+          const from = x0 - column * tileWidth;
+          const line = y - row * tileHeight;
+          if (tile instanceof RunTile) tile.copyRow(line, from, from + x1 - x0, out, to);
+          else out.set(tile.subarray(line * tileWidth + from, line * tileWidth + from + x1 - x0), to);
         }
       }
     }
     return { rect, data };
   }
 
-  private tile(column: number, row: number): Uint8Array {
+  private tile(column: number, row: number): RunTile | Uint32Array {
     const key = row * 65536 + column;
     let tile = this.tiles.get(key);
     if (tile) {
       this.tiles.delete(key);
     } else {
-      tile = renderSvgTile(this.svg, this.width, this.height, column, row);
+      const pixels = renderSvgTile(this.svg, this.width, this.height, column, row);
+      tile =
+        RunTile.of(pixels, VECTOR_TILE.width) ??
+        new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length >> 2);
     }
     this.tiles.set(key, tile);
     if (this.tiles.size > this.keep) this.tiles.delete(this.tiles.keys().next().value!);

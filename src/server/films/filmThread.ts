@@ -20,7 +20,13 @@ export interface FilmThreadData {
   readonly only: readonly string[] | null;
 }
 
-/** What it answers for each strip number that it is sent. */
+/** A strip that is wanted, and buffers of strips that are done with. */
+export interface FilmThreadOrder {
+  readonly index: number;
+  readonly room: ArrayBuffer[];
+}
+
+/** What it answers for each order. */
 export type FilmThreadAnswer = { readonly strip: FilmStrip } | { readonly error: ErrorReport };
 
 function run(data: FilmThreadData): void {
@@ -35,14 +41,14 @@ function run(data: FilmThreadData): void {
     keptTiles(),
   );
   let last = Promise.resolve();
-  parentPort!.on('message', (index: number) => {
-    last = last.then(releaseRenderings).then(() => makeStrip(index));
+  parentPort!.on('message', (order: FilmThreadOrder) => {
+    last = last.then(releaseRenderings).then(() => makeStrip(order));
   });
-  const makeStrip = (index: number): void => {
+  const makeStrip = ({ index, room }: FilmThreadOrder): void => {
     try {
       memory.reset();
       const need = maker.need(index);
-      const strip = maker.make(index, need ? source.read(need) : null);
+      const strip = maker.make(index, need ? source.read(need) : null, room);
       const buffers = [...strip.bits, ...(strip.unmarked ?? [])].map((bits) => bits.buffer as ArrayBuffer);
       const bytes = strip.planes?.bytes.map((plane) => plane.buffer as ArrayBuffer) ?? [];
       parentPort!.postMessage({ strip } satisfies FilmThreadAnswer, [...buffers, ...bytes]);

@@ -4,13 +4,13 @@ import { Worker } from 'node:worker_threads';
 import type { FilmStrip } from '@/core/pipeline';
 import { KerameusError } from '@/core/units';
 import { distFolder } from '../projectRoot';
-import type { FilmThreadAnswer, FilmThreadData } from './filmThread';
+import type { FilmThreadAnswer, FilmThreadData, FilmThreadOrder } from './filmThread';
 
 /** What a thread makes lies outside its heap; what is on it lives for one strip. */
 const YOUNG_MB = 4;
 
 /**
- * Makes strips on several threads and hands them out in order. At most two strips a thread are under way or
+ * Makes strips on several threads and hands them out in order; a strip's bits are the caller's until it asks for the next one. At most two strips a thread are under way or
  * waiting, so memory does not grow with the film.
  */
 export async function* stripsInOrder(
@@ -49,6 +49,8 @@ export async function* stripsInOrder(
       waiting.delete(strip);
     });
   });
+  // Bits go to and fro: thrown away, they would pile up until they are collected.
+  const room: ArrayBuffer[] = [];
   let next = 0;
   const order = (): void => {
     if (next >= stripCount) return;
@@ -57,7 +59,8 @@ export async function* stripsInOrder(
     const index = turns.reduce((best, turn, k) => (turn.length < turns[best]!.length ? k : best), 0);
     turns[index]!.push(strip);
     ready.set(strip, new Promise((resolve) => waiting.set(strip, resolve)));
-    workers[index]!.postMessage(strip);
+    const given = room.splice(0);
+    workers[index]!.postMessage({ index: strip, room: given } satisfies FilmThreadOrder, given);
   };
   try {
     for (let k = 0; k < workers.length * 2; k++) order();
@@ -69,6 +72,7 @@ export async function* stripsInOrder(
       if ('error' in answer) throw failure ?? new KerameusError(answer.error);
       order();
       yield answer.strip;
+      room.push(...answer.strip.bits.map((bits) => bits.buffer as ArrayBuffer));
     }
   } finally {
     await Promise.all(workers.map((worker) => worker.terminate()));
