@@ -3,10 +3,8 @@ import {
   type BoxMm,
   type LabelFont,
   type SheetFurniture,
-  type SheetLayout,
   WEDGE_STEPS,
   labelLines,
-  layoutSheet,
   invertBits,
   mirrorRows,
   paintLabel,
@@ -17,94 +15,18 @@ import type { PlatePlanes } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
 import { forEachRun } from '../raster';
 import { ThresholdTiles } from '../screening';
-import type { JobSheet, Plate } from '../sheet';
+import type { Plate } from '../sheet';
 import { mmToPx } from '../units';
-import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
+import { type PlateJob, evaluatePlates, labelsMargin, plateArtworkNeed } from './evaluatePlates';
 import { FilmTones, plateTile } from './filmTones';
 import { platesBits } from './plateBits';
-import { type ArtworkNeed, type PrintGrid, printGrid } from './printGrid';
+import { type FilmPlan, STRIP_ROWS } from './planFilms';
+import { type StripPlanes, StripSums } from './stripPlanes';
+import type { ArtworkNeed } from './printGrid';
 
-/** Rows of a film that are made at a time: few, since what is looked at beyond them costs less than memory does. */
-export const STRIP_ROWS = 128;
-
-/** Everything about a film set that does not depend on the strip. */
-export interface FilmPlan {
-  readonly sheet: JobSheet;
-  readonly layout: SheetLayout;
-  readonly grid: PrintGrid;
-  /** Plates whose films are made, in print order. */
-  readonly plates: readonly Plate[];
-  /** Plates that print: films of the whole set. */
-  readonly printing: readonly Plate[];
-  readonly stripCount: number;
-  /** The part of the sheet, in device pixels, where ink of the print may lie; starts at a whole byte. */
-  readonly inked: Rect;
-  /** Size of the planes kept for viewing, one pixel for a place of the artwork. */
-  readonly planeWidth: number;
-  readonly planeHeight: number;
-}
-
-/** Kept planes are no larger than this many pixels each. */
-const MAX_PLANE_PIXELS = 40e6;
-const VECTOR_PLANE_DPI = 300;
-
-/**
- * Lays out a film set. Throws what `layoutSheet` throws.
- *
- * @param only the plates whose films are wanted; they come out as they would with the whole set.
- */
-export function planFilms(sheet: JobSheet, only: readonly string[] | null = null): FilmPlan {
-  const layout = layoutSheet(sheet);
-  const grid = filmGrid(sheet);
-  const margin = Math.ceil(sheet.fit.spreadMm * grid.pxPerMm) + 1;
-  const bitmap: Rect = { x: 0, y: 0, width: layout.widthPx, height: layout.heightPx };
-  const left = (layout.printXPx - margin) & ~7;
-  const right = (layout.printXPx + grid.widthPx + margin + 7) & ~7;
-  const wanted: Rect = {
-    x: left,
-    y: layout.printYPx - margin,
-    width: right - left,
-    height: grid.heightPx + 2 * margin,
-  };
-  const used = new Set(sheet.palette.filter((entry) => entry.tint > 0).map((entry) => entry.plateId));
-  const based = sheet.plates.some((plate) => plate.baseStrength > 0 && used.has(plate.id));
-  const printing = sheet.plates.filter((plate) => (plate.role === 'underbase' ? based : used.has(plate.id)));
-  return {
-    sheet,
-    layout,
-    grid,
-    plates: only ? printing.filter((plate) => only.includes(plate.id)) : printing,
-    printing,
-    stripCount: Math.ceil(layout.heightPx / STRIP_ROWS),
-    inked: intersectRects(wanted, { ...bitmap, width: (bitmap.width + 7) & ~7 }),
-    ...planeSize(sheet, grid),
-  };
-}
-
-/** The print on the film's device pixels, larger or smaller by what film and screens shrink. */
-function filmGrid(sheet: JobSheet): PrintGrid {
-  const { x, y } = sheet.film.stretch;
-  const { pxPerMm, widthPx, heightPx } = printGrid(sheet, sheet.film.dpi);
-  if (x === 0 && y === 0) return { pxPerMm, widthPx, heightPx };
-  return {
-    pxPerMm,
-    widthPx: Math.round(sheet.print.widthMm * pxPerMm * (1 + x / 1000)),
-    heightPx: Math.round(sheet.print.heightMm * pxPerMm * (1 + y / 1000)),
-  };
-}
-
-function planeSize(sheet: JobSheet, grid: PrintGrid): { planeWidth: number; planeHeight: number } {
-  const { artwork } = sheet;
-  const dpi = sheet.film.dpi;
-  const wanted =
-    artwork.kind === 'raster' ? artwork.widthPx / grid.widthPx : Math.min(1, VECTOR_PLANE_DPI / dpi);
-  const ratio = Math.min(1, wanted, Math.sqrt(MAX_PLANE_PIXELS / (grid.widthPx * grid.heightPx)));
-  const exact = artwork.kind === 'raster' && artwork.widthPx <= grid.widthPx && ratio === wanted;
-  return {
-    planeWidth: exact ? artwork.widthPx : Math.max(1, Math.round(grid.widthPx * ratio)),
-    planeHeight: exact ? artwork.heightPx : Math.max(1, Math.round(grid.heightPx * ratio)),
-  };
-}
+/** Pixels that are looked at at a time, with what lies round them: strips are made in columns, so that wide ones take no more memory. */
+const PART_PIXELS = 1.2e6;
+const LEAST_PART_WIDTH = 512;
 
 /** One strip of every film. */
 export interface FilmStrip {
@@ -120,15 +42,6 @@ export interface FilmStrip {
   readonly screened: readonly boolean[];
   /** Rows of the kept planes that the strip touches, as sums of coverage by area; null where not asked for. */
   readonly planes: StripPlanes | null;
-}
-
-export interface StripPlanes {
-  readonly firstRow: number;
-  readonly rows: number;
-  /** For each plate rows * planeWidth values, 255 = solid ink; rows that reach beyond the strip are left at 0. */
-  readonly bytes: readonly Uint8Array[];
-  /** Rows that the strip has only a part of, by their number: for each plate planeWidth sums, a full pixel is 1. */
-  readonly parts: readonly { readonly row: number; readonly sums: readonly Float32Array[] }[];
 }
 
 /** Makes strips of a film set; each strip can be made alone, in any order, on any thread. */
@@ -180,18 +93,22 @@ export class FilmStripMaker {
     return { ...part, x: part.x - layout.printXPx, y: part.y - layout.printYPx };
   }
 
-  /** What a strip needs of the artwork; null when it needs nothing. */
-  need(index: number): ArtworkNeed | null {
-    const region = this.region(index);
-    if (region.width === 0 || region.height === 0) return null;
-    return plateArtworkNeed(this.job, this.plan.grid, region);
+  /** A strip's region in columns of whole bytes. */
+  private *parts(region: Rect): Generator<Rect> {
+    const halo = labelsMargin(this.job, this.plan.grid);
+    const room = PART_PIXELS / (region.height + 2 * halo) - 2 * halo;
+    const count = Math.ceil(region.width / Math.max(LEAST_PART_WIDTH, room));
+    const width = Math.ceil(region.width / count / 8) * 8;
+    for (let left = 0; left < region.width; left += width) {
+      yield { ...region, x: region.x + left, width: Math.min(width, region.width - left) };
+    }
   }
 
   /**
-   * @param art the plane that `need` asked for.
+   * @param read gives what a part of the strip needs of the artwork; a plane is done with when the next one is asked for.
    * @param room buffers of strips that are done with, which this one's bits may be written to.
    */
-  make(index: number, art: RgbaPlane | null, room: ArrayBuffer[] = []): FilmStrip {
+  make(index: number, read: (need: ArtworkNeed) => RgbaPlane, room: ArrayBuffer[] = []): FilmStrip {
     const { plan } = this;
     const { layout } = plan;
     const rows = Math.min(STRIP_ROWS, layout.heightPx - index * STRIP_ROWS);
@@ -199,37 +116,32 @@ export class FilmStripMaker {
     const bits = plan.plates.map(() => clearBytes(rows * rowBytes, room));
     const covered = plan.plates.map(() => 0);
     const screened = plan.plates.map(() => false);
-    let planes: StripPlanes | null = null;
-    if (art) {
-      const region = this.region(index);
-      const evaluated = evaluatePlates(this.job, plan.grid, region, art);
-      const top = region.y + layout.printYPx - index * STRIP_ROWS;
-      const left = region.x + layout.printXPx;
-      const usable = Math.min(rows - top, region.height);
-      const screening = {
-        sheet: plan.sheet,
-        tiles: this.tiles,
-        kernels: this.job.kernels,
-        memory: this.job.memory,
-        toneOf: (plate: Plate, tone: Uint16Array) =>
-          this.tones.onFilm(plan.sheet, plate, tone, this.job.memory),
-      };
-      const inked = platesBits({ ...screening, planes: evaluated }, plan.plates);
-      plan.plates.forEach((plate, k) => {
-        const plane = evaluated.planes.find((each) => each.plate.id === plate.id)!;
-        const packed = inked[k]!;
-        for (let row = 0; row < usable; row++) {
-          const from = (row * region.width) / 8;
-          const to = (top + row) * rowBytes + left / 8;
-          const length = Math.min(region.width / 8, rowBytes - left / 8);
-          bits[k]!.set(packed.subarray(from, from + length), to);
-        }
-        const counted = countCoverage(plane.shape, plane.tone);
-        covered[k] = counted.sum;
-        screened[k] = counted.screened;
+    const region = this.region(index);
+    const isEmpty = region.width === 0 || region.height === 0;
+    const sums = this.keepPlanes && !isEmpty ? new StripSums(plan, region) : null;
+    for (const part of isEmpty ? [] : this.parts(region)) {
+      this.job.memory.scratch(() => {
+        const evaluated = evaluatePlates(
+          this.job,
+          plan.grid,
+          part,
+          read(plateArtworkNeed(this.job, plan.grid, part)),
+        );
+        const at = {
+          row: part.y + layout.printYPx - index * STRIP_ROWS,
+          byte: (part.x + layout.printXPx) / 8,
+        };
+        this.screen(evaluated).forEach((packed, k) => {
+          const { shape, tone } = evaluated.planes.find(({ plate }) => plate.id === plan.plates[k]!.id)!;
+          pasteBits(packed, part.width / 8, bits[k]!, rowBytes, at.row, at.byte);
+          const counted = countCoverage(shape, tone);
+          covered[k]! += counted.sum;
+          screened[k] ||= counted.screened;
+        });
+        sums?.add(part, evaluated);
       });
-      if (this.keepPlanes) planes = sumPlanes(plan, region, evaluated);
     }
+    const planes = sums?.finish() ?? null;
     clearBeyond(bits, layout.widthPx, rows);
     const { emulsion, negative, formats } = plan.sheet.film;
     const unmarked = formats.includes('tiff-screen') ? bits.map((each) => each.slice()) : null;
@@ -243,6 +155,14 @@ export class FilmStripMaker {
     });
     if (negative) clearBeyond(bits, layout.widthPx, rows);
     return { index, rows, bits, unmarked, covered, screened, planes };
+  }
+
+  /** The plates of a part as bits, in the plan's order. */
+  private screen(evaluated: PlatePlanes): readonly Uint8Array[] {
+    const { sheet, plates } = this.plan;
+    const { kernels, memory } = this.job;
+    const toneOf = (plate: Plate, tone: Uint16Array) => this.tones.onFilm(sheet, plate, tone, memory);
+    return platesBits({ sheet, planes: evaluated, tiles: this.tiles, kernels, memory, toneOf }, plates);
   }
 
   /** The step wedge through the plate's own screen: film tones as they are named, so that a print of them tells the gain. */
@@ -285,6 +205,22 @@ export class FilmStripMaker {
   }
 }
 
+/** Puts rows of bits in their place; what reaches beyond the target on its right or below is left out. */
+function pasteBits(
+  bits: Uint8Array,
+  bitsRow: number,
+  out: Uint8Array,
+  outRow: number,
+  row: number,
+  byte: number,
+): void {
+  const length = Math.min(bitsRow, outRow - byte);
+  const rows = Math.min(bits.length / bitsRow, out.length / outRow - row);
+  for (let k = 0; k < rows; k++) {
+    out.set(bits.subarray(k * bitsRow, k * bitsRow + length), (row + k) * outRow + byte);
+  }
+}
+
 /** So many bytes, all 0, in a buffer of that size where there is one. */
 function clearBytes(count: number, room: ArrayBuffer[]): Uint8Array {
   const at = room.findIndex((buffer) => buffer.byteLength === count);
@@ -317,79 +253,4 @@ function countCoverage(shape: Uint8Array, tone: Uint16Array | null): { sum: numb
     }
   });
   return { sum: sum / 65535, screened };
-}
-
-/** Averages the strip's planes down to the kept planes' size; rows that it shares with its neighbours come as parts. */
-function sumPlanes(plan: FilmPlan, region: Rect, evaluated: PlatePlanes): StripPlanes {
-  const { grid, planeWidth, planeHeight } = plan;
-  const stepX = planeWidth / grid.widthPx;
-  const stepY = planeHeight / grid.heightPx;
-  const y0 = Math.max(0, region.y);
-  const y1 = Math.min(grid.heightPx, region.y + region.height);
-  const firstRow = Math.floor(y0 * stepY);
-  const rows = Math.max(0, Math.min(planeHeight, Math.ceil(y1 * stepY)) - firstRow);
-  const planes = plan.plates.map((plate) => evaluated.planes.find((each) => each.plate.id === plate.id)!);
-  const bytes = planes.map(() => new Uint8Array(rows * planeWidth));
-  const parts: { row: number; sums: Float32Array[] }[] = [];
-  const line = new Float32Array(planeWidth);
-  for (let row = firstRow; row < firstRow + rows; row++) {
-    const a = row / stepY;
-    const b = (row + 1) / stepY;
-    const from = Math.max(y0, Math.floor(a));
-    const to = Math.min(y1, Math.ceil(b));
-    const whole = a >= y0 && (b <= y1 || row === planeHeight - 1);
-    const sums = planes.map((plane, k) => {
-      const sum = new Float32Array(planeWidth);
-      for (let y = from; y < to; y++) {
-        const weight = (Math.min(b, y + 1) - Math.max(a, y)) * stepY;
-        const at = (y - region.y) * region.width - region.x;
-        const shape = plane.shape.subarray(at, at + grid.widthPx);
-        const tone = plane.tone?.subarray(at, at + grid.widthPx) ?? null;
-        if (sumLine(shape, tone, stepX, line)) addWeighted(sum, line, weight);
-      }
-      if (whole) storeBytes(sum, bytes[k]!, (row - firstRow) * planeWidth);
-      return sum;
-    });
-    if (!whole) parts.push({ row, sums });
-  }
-  return { firstRow, rows, bytes, parts };
-}
-
-function addWeighted(sum: Float32Array, line: Float32Array, weight: number): void {
-  for (let x = 0; x < sum.length; x++) sum[x]! += weight * line[x]!;
-}
-
-/** Sums of coverage, a full pixel being 1, as bytes. */
-export function storeBytes(sums: Float32Array, out: Uint8Array, at: number): void {
-  for (let x = 0; x < sums.length; x++) {
-    const value = sums[x]!;
-    if (value > 0) out[at + x] = value >= 1 ? 255 : Math.round(value * 255);
-  }
-}
-
-/** Coverage of one row by place of the kept plane; a row that is all ink gives 1 everywhere. False when it has none. */
-function sumLine(shape: Uint8Array, tone: Uint16Array | null, step: number, line: Float32Array): boolean {
-  line.fill(0);
-  let any = false;
-  const addPart = (a: number, b: number, value: number): void => {
-    const first = Math.floor(a);
-    const last = Math.min(line.length - 1, Math.ceil(b) - 1);
-    if (first >= last) {
-      if (first < line.length) line[first]! += value * (b - a);
-      return;
-    }
-    line[first]! += value * (first + 1 - a);
-    for (let k = first + 1; k < last; k++) line[k]! += value;
-    line[last]! += value * (b - last);
-  };
-  let from = shape.indexOf(255);
-  while (from >= 0) {
-    any = true;
-    const empty = shape.indexOf(0, from);
-    const to = empty < 0 ? shape.length : empty;
-    if (tone) for (let x = from; x < to; x++) addPart(x * step, (x + 1) * step, tone[x]! / 65535);
-    else addPart(from * step, to * step, 1);
-    from = empty < 0 ? -1 : shape.indexOf(255, to);
-  }
-  return any;
 }

@@ -23,15 +23,9 @@ export {
   preparePlateJob,
   type PlateJob,
 } from './evaluatePlates';
-export {
-  FilmStripMaker,
-  STRIP_ROWS,
-  planFilms,
-  storeBytes,
-  type FilmPlan,
-  type FilmStrip,
-  type StripPlanes,
-} from './filmStrips';
+export { FilmStripMaker, type FilmStrip } from './filmStrips';
+export { STRIP_ROWS, planFilms, type FilmPlan } from './planFilms';
+export { storeBytes, type StripPlanes } from './stripPlanes';
 export { FILM_GROUND, predictFilm, predictPrint, type Pixels } from './predictPrint';
 export {
   artworkNeed,

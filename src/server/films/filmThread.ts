@@ -47,8 +47,7 @@ function run(data: FilmThreadData): void {
   const makeStrip = ({ index, room }: FilmThreadOrder): void => {
     try {
       memory.reset();
-      const need = maker.need(index);
-      const strip = maker.make(index, need ? source.read(need) : null, room);
+      const strip = maker.make(index, (need) => source.read(need), room);
       const buffers = [...strip.bits, ...(strip.unmarked ?? [])].map((bits) => bits.buffer as ArrayBuffer);
       const bytes = strip.planes?.bytes.map((plane) => plane.buffer as ArrayBuffer) ?? [];
       parentPort!.postMessage({ strip } satisfies FilmThreadAnswer, [...buffers, ...bytes]);

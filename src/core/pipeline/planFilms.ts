@@ -1,0 +1,86 @@
+import { type SheetLayout, layoutSheet } from '../film';
+import { type Rect, intersectRects } from '../geometry';
+import type { JobSheet, Plate } from '../sheet';
+import { type PrintGrid, printGrid } from './printGrid';
+
+/** Rows of a film that are made at a time. */
+export const STRIP_ROWS = 256;
+
+/** Everything about a film set that does not depend on the strip. */
+export interface FilmPlan {
+  readonly sheet: JobSheet;
+  readonly layout: SheetLayout;
+  readonly grid: PrintGrid;
+  /** Plates whose films are made, in print order. */
+  readonly plates: readonly Plate[];
+  /** Plates that print: films of the whole set. */
+  readonly printing: readonly Plate[];
+  readonly stripCount: number;
+  /** The part of the sheet, in device pixels, where ink of the print may lie; starts at a whole byte. */
+  readonly inked: Rect;
+  /** Size of the planes kept for viewing, one pixel for a place of the artwork. */
+  readonly planeWidth: number;
+  readonly planeHeight: number;
+}
+
+/** Kept planes are no larger than this many pixels each. */
+const MAX_PLANE_PIXELS = 40e6;
+const VECTOR_PLANE_DPI = 300;
+
+/**
+ * Lays out a film set. Throws what `layoutSheet` throws.
+ *
+ * @param only the plates whose films are wanted; they come out as they would with the whole set.
+ */
+export function planFilms(sheet: JobSheet, only: readonly string[] | null = null): FilmPlan {
+  const layout = layoutSheet(sheet);
+  const grid = filmGrid(sheet);
+  const margin = Math.ceil(sheet.fit.spreadMm * grid.pxPerMm) + 1;
+  const bitmap: Rect = { x: 0, y: 0, width: layout.widthPx, height: layout.heightPx };
+  const left = (layout.printXPx - margin) & ~7;
+  const right = (layout.printXPx + grid.widthPx + margin + 7) & ~7;
+  const wanted: Rect = {
+    x: left,
+    y: layout.printYPx - margin,
+    width: right - left,
+    height: grid.heightPx + 2 * margin,
+  };
+  const used = new Set(sheet.palette.filter((entry) => entry.tint > 0).map((entry) => entry.plateId));
+  const based = sheet.plates.some((plate) => plate.baseStrength > 0 && used.has(plate.id));
+  const printing = sheet.plates.filter((plate) => (plate.role === 'underbase' ? based : used.has(plate.id)));
+  return {
+    sheet,
+    layout,
+    grid,
+    plates: only ? printing.filter((plate) => only.includes(plate.id)) : printing,
+    printing,
+    stripCount: Math.ceil(layout.heightPx / STRIP_ROWS),
+    inked: intersectRects(wanted, { ...bitmap, width: (bitmap.width + 7) & ~7 }),
+    ...planeSize(sheet, grid),
+  };
+}
+
+/** The print on the film's device pixels, larger or smaller by what film and screens shrink. */
+function filmGrid(sheet: JobSheet): PrintGrid {
+  const { x, y } = sheet.film.stretch;
+  const { pxPerMm, widthPx, heightPx } = printGrid(sheet, sheet.film.dpi);
+  if (x === 0 && y === 0) return { pxPerMm, widthPx, heightPx };
+  return {
+    pxPerMm,
+    widthPx: Math.round(sheet.print.widthMm * pxPerMm * (1 + x / 1000)),
+    heightPx: Math.round(sheet.print.heightMm * pxPerMm * (1 + y / 1000)),
+  };
+}
+
+function planeSize(sheet: JobSheet, grid: PrintGrid): { planeWidth: number; planeHeight: number } {
+  const { artwork } = sheet;
+  const dpi = sheet.film.dpi;
+  const wanted =
+    artwork.kind === 'raster' ? artwork.widthPx / grid.widthPx : Math.min(1, VECTOR_PLANE_DPI / dpi);
+  const ratio = Math.min(1, wanted, Math.sqrt(MAX_PLANE_PIXELS / (grid.widthPx * grid.heightPx)));
+  const exact = artwork.kind === 'raster' && artwork.widthPx <= grid.widthPx && ratio === wanted;
+  return {
+    planeWidth: exact ? artwork.widthPx : Math.max(1, Math.round(grid.widthPx * ratio)),
+    planeHeight: exact ? artwork.heightPx : Math.max(1, Math.round(grid.heightPx * ratio)),
+  };
+}
