@@ -83,15 +83,40 @@ export function platesFromLabels(labels: LabelMap, sheet: JobSheet, memory: Allo
   const dark = memory.bytes(count);
   const baseStrength = memory.words(count);
   const toned = (draft: DraftPlane): Uint16Array => (draft.tone ??= memory.words(count).fill(65535));
-  const add = (index: number, i: number, tone: number): void => {
+  const { width } = labels.rect;
+  // Adds a share of a mixture to a plate; two of them may be on one.
+  const add = (index: number, i: number, tone: number): boolean => {
     const draft = drafts[index]!;
     const before = draft.shape[i] === 0 ? 0 : draft.tone ? draft.tone[i]! : 65535;
     const sum = Math.min(65535, before + tone);
-    if (sum < LEAST_TONE) return;
+    if (sum < LEAST_TONE) return false;
     draft.shape[i] = 255;
     if (sum < 65535) toned(draft)[i] = sum;
     else if (draft.tone) draft.tone[i] = sum;
-    bare[i] = 0;
+    return true;
+  };
+  /** Mixtures from one place on, as far as they follow each other in a row; returns the place behind the last. */
+  const addMixtures = (from: number, end: number): number => {
+    let i = from;
+    for (; i < end; i++) {
+      const part = share[i]!;
+      if (part === 65535) break;
+      const label = first[i]!;
+      const other = second[i]!;
+      const index = plateOf[label]!;
+      const otherIndex = plateOf[other]!;
+      let prints = false;
+      if (index !== NO_PLATE) prints = add(index, i, Math.round((tintOf[label]! * part) / 65535));
+      if (otherIndex !== NO_PLATE) {
+        prints = add(otherIndex, i, Math.round((tintOf[other]! * (65535 - part)) / 65535)) || prints;
+      }
+      if (!prints) bare[i] = 255;
+      const strength = fadingBase(part, strengthOf[label]!, strengthOf[other]!);
+      baseStrength[i] = strength;
+      if (strength > 0) based[i] = 255;
+      else if (darkOf[label] !== 0) dark[i] = 255;
+    }
+    return i;
   };
   const view = wordsOf(first);
   for (let i = 0; i < count;) {
@@ -114,15 +139,7 @@ export function platesFromLabels(labels: LabelMap, sheet: JobSheet, memory: Allo
       i = end;
       continue;
     }
-    const rest = 65535 - share[i]!;
-    const other = plateOf[second[i]!]!;
-    bare[i] = 255;
-    if (index !== NO_PLATE) add(index, i, Math.round((tintOf[label]! * share[i]!) / 65535));
-    if (other !== NO_PLATE) add(other, i, Math.round((tintOf[second[i]!]! * rest) / 65535));
-    baseStrength[i] = fadingBase(share[i]!, strengthOf[label]!, strengthOf[second[i]!]!);
-    if (baseStrength[i]! > 0) based[i] = 255;
-    else if (darkOf[label] !== 0) dark[i] = 255;
-    i++;
+    i = addMixtures(i, Math.min(count, i + width - (i % width)));
   }
   const solidBase = !labels.toned && strengthOf.every((strength) => strength === 0 || strength === 65535);
   return { drafts, bare, based, dark, baseStrength, solidBase };

@@ -161,7 +161,8 @@ export class FilmStripMaker {
   private screen(evaluated: PlatePlanes): readonly Uint8Array[] {
     const { sheet, plates } = this.plan;
     const { kernels, memory } = this.job;
-    const toneOf = (plate: Plate, tone: Uint16Array) => this.tones.onFilm(sheet, plate, tone, memory);
+    const toneOf = (plate: Plate, tone: Uint16Array, shape: Uint8Array) =>
+      this.tones.onFilm(sheet, plate, tone, shape, memory);
     return platesBits({ sheet, planes: evaluated, tiles: this.tiles, kernels, memory, toneOf }, plates);
   }
 

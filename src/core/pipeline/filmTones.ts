@@ -1,4 +1,4 @@
-import { type Allocator, FRESH_MEMORY } from '../raster';
+import { type Allocator, FRESH_MEMORY, forEachRun } from '../raster';
 import { SOLID_TILE, type ThresholdTile, type ThresholdTiles } from '../screening';
 import { type JobSheet, START_STOCK, type Plate, threadUmOf } from '../sheet';
 import { type FilmToneRule, filmToneTable, isPlain, smallestDot } from '../tone';
@@ -33,18 +33,28 @@ export class FilmTones {
     return table;
   }
 
-  /** Tones as they stand on film; the same array where film and print do not differ. */
-  onFilm(sheet: JobSheet, plate: Plate, tone: Uint16Array, memory: Allocator = FRESH_MEMORY): Uint16Array {
+  /**
+   * Tones as they stand on film; the same array where film and print do not differ.
+   *
+   * @param shape where the plate prints: tones elsewhere mean nothing, and are left out.
+   */
+  onFilm(
+    sheet: JobSheet,
+    plate: Plate,
+    tone: Uint16Array,
+    shape: Uint8Array | null = null,
+    memory: Allocator = FRESH_MEMORY,
+  ): Uint16Array {
     if (plate.screen.screening === 'solid') return allOrNothing(tone);
     const rule = toneRule(sheet, plate);
-    return isPlain(rule) ? tone : mapTones(tone, this.table(rule), memory);
+    return isPlain(rule) ? tone : mapTones(tone, this.table(rule), shape, memory);
   }
 
   /** Film tones as they are asked of the film printer: nothing but its own gain is made up for. */
   asAsked(sheet: JobSheet, plate: Plate, film: Uint16Array): Uint16Array {
     if (plate.screen.screening === 'solid') return allOrNothing(film);
     const rule = { gain: 0, printer: sheet.film.printerTones };
-    return isPlain(rule) ? film : mapTones(film, this.table(rule), FRESH_MEMORY);
+    return isPlain(rule) ? film : mapTones(film, this.table(rule), null, FRESH_MEMORY);
   }
 
   /** Tones as they print: as they are wanted, but that a plate without dots has none. */
@@ -67,8 +77,17 @@ export function plateTile(tiles: ThresholdTiles, dpi: number, plate: Plate): Thr
   return tiles.get({ dpi, lpi, angleDeg, shape, ratio, smallest: smallestShare(plate), largest });
 }
 
-function mapTones(tone: Uint16Array, table: Uint16Array, memory: Allocator): Uint16Array {
+function mapTones(
+  tone: Uint16Array,
+  table: Uint16Array,
+  shape: Uint8Array | null,
+  memory: Allocator,
+): Uint16Array {
   const mapped = memory.words(tone.length);
-  for (let i = 0; i < tone.length; i++) mapped[i] = table[tone[i]!]!;
+  const mapRun = (from: number, to: number) => {
+    for (let i = from; i < to; i++) mapped[i] = table[tone[i]!]!;
+  };
+  if (shape) forEachRun(shape, mapRun);
+  else mapRun(0, tone.length);
   return mapped;
 }

@@ -14,8 +14,8 @@ export interface BitsRequest {
   readonly kernels: Kernels;
   /** Where the bits and what leads to them get their memory; fresh memory when left out. */
   readonly memory?: Allocator;
-  /** The tone of a plate that is screened: as it stands on film, or in print. */
-  toneOf(plate: Plate, tone: Uint16Array): Uint16Array;
+  /** The tone of a plate that is screened: as it stands on film, or in print; it matters where the shape is in. */
+  toneOf(plate: Plate, tone: Uint16Array, shape: Uint8Array): Uint16Array;
 }
 
 /**
@@ -44,7 +44,7 @@ export function platesBits(request: BitsRequest, wanted: readonly Plate[]): Uint
     memory.scratch(() =>
       kernels.screenStrip({
         shape: plane.shape,
-        tone: plane.tone && request.toneOf(plate, plane.tone),
+        tone: plane.tone && request.toneOf(plate, plane.tone, plane.shape),
         width: rect.width,
         rows: rect.height,
         originX: rect.x + offset.x,

@@ -89,6 +89,8 @@ export function expandLabels(
   // Columns of the row of cells at hand that are no single label, by their place in `columns`.
   const mixed = memory.ints(columns.count);
   let mixedCount = 0;
+  const tones = new ToneCells(columns.count);
+  const toneOf = memory.ints(columns.count);
   let before = -1;
   for (let row = 0; row < target.height; row++) {
     const printY = target.y + row;
@@ -102,6 +104,11 @@ export function expandLabels(
     } else {
       mixedCount = fillUniform(uniform, cellY, columns, map, start, mixed);
       before = cellY;
+      tones.clear();
+      for (let k = 0; k < mixedCount; k++) {
+        const cellX = columns.cell[mixed[k]!]!;
+        toneOf[k] = isTone(shares, cellX, cellY) ? tones.add(mixtures, cellX, cellY) : -1;
+      }
     }
     catmullRom(ay - cellY, down, 0);
     for (let k = 0; k < mixedCount; k++) {
@@ -109,12 +116,10 @@ export function expandLabels(
       const cellX = columns.cell[c]!;
       const from = columns.from[c]!;
       const to = columns.to[c]!;
-      if (isTone(shares, cellX, cellY)) {
-        // Tone is smooth by itself; the two nearest pixels each way are enough for it.
-        mixtures.gatherTone(cellX, cellY, ay - cellY);
+      if (toneOf[k]! >= 0) {
+        tones.begin(toneOf[k]!, ay - cellY);
         for (let column = from; column < to; column++) {
-          const part = columns.part[column]!;
-          mixtures.store(map, start + column, true, 1 - part, part, 0, 0);
+          tones.store(map, start + column, columns.part[column]!);
         }
         continue;
       }
@@ -344,17 +349,24 @@ class CellMixtures {
     }
   }
 
-  /** The four pixels of a cell; `part` is how far the row lies from the upper ones to the lower ones. */
-  gatherTone(cellX: number, cellY: number, part: number): void {
+  /** The four pixels of a cell, each by itself: the upper ones, then the lower ones. */
+  gatherCorners(cellX: number, cellY: number): void {
     const { width, height } = this.shares;
     const right = Math.min(width - 1, cellX + 1);
     const here = cellY * width;
     const below = Math.min(height - 1, cellY + 1) * width;
     this.clear();
-    this.addPixel(here + cellX, 0, 1 - part);
-    this.addPixel(here + right, 1, 1 - part);
-    this.addPixel(below + cellX, 0, part);
-    this.addPixel(below + right, 1, part);
+    this.addPixel(here + cellX, 0, 1);
+    this.addPixel(here + right, 1, 1);
+    this.addPixel(below + cellX, 2, 1);
+    this.addPixel(below + right, 3, 1);
+  }
+
+  /** Copies what is gathered to the ends of two lists, the labels and four sums for each; returns how many labels there are. */
+  copyTo(labels: Uint8Array, sums: Float64Array, at: number): number {
+    for (let k = 0; k < this.used; k++) labels[at + k] = this.labels[k]!;
+    for (let k = 0; k < this.used * 4; k++) sums[at * 4 + k] = this.sums[k]!;
+    return this.used;
   }
 
   /** Gives a print pixel the largest share, or with tone the largest two, of what is gathered, by the weights of the columns. */
@@ -381,6 +393,81 @@ class CellMixtures {
     }
     map.first[o] = first;
     if (!tone || w2 <= 0) return;
+    map.toned = true;
+    map.second[o] = second;
+    map.share[o] = Math.max(1, Math.round((w1 / (w1 + w2)) * 65535));
+  }
+}
+
+/** Labels of four pixels with shares of up to three. */
+const MOST_CORNER_LABELS = 12;
+
+/**
+ * Cells of one row of cells whose pixels are tone, gathered once for all print pixels in them: tone is smooth by itself, and the two
+ * nearest pixels each way are enough for it.
+ */
+class ToneCells {
+  private readonly starts: Int32Array;
+  private readonly labels: Uint8Array;
+  private readonly corners: Float64Array;
+  private count = 0;
+  /** The cell at hand: its labels, and what its left and right side hold of each at the height of the print's row. */
+  private at = 0;
+  private labelCount = 0;
+  private readonly left = new Float64Array(MOST_CORNER_LABELS);
+  private readonly right = new Float64Array(MOST_CORNER_LABELS);
+
+  constructor(most: number) {
+    this.starts = new Int32Array(most + 1);
+    this.labels = new Uint8Array(most * MOST_CORNER_LABELS);
+    this.corners = new Float64Array(most * MOST_CORNER_LABELS * 4);
+  }
+
+  clear(): void {
+    this.count = 0;
+  }
+
+  /** @returns the cell's number. */
+  add(mixtures: CellMixtures, cellX: number, cellY: number): number {
+    mixtures.gatherCorners(cellX, cellY);
+    const from = this.starts[this.count]!;
+    this.starts[this.count + 1] = from + mixtures.copyTo(this.labels, this.corners, from);
+    return this.count++;
+  }
+
+  /** @param part how far the print's row lies from the cell's upper pixels to its lower ones, 0..1. */
+  begin(cell: number, part: number): void {
+    const { corners, left, right } = this;
+    this.at = this.starts[cell]!;
+    this.labelCount = this.starts[cell + 1]! - this.at;
+    for (let k = 0, from = this.at * 4; k < this.labelCount; k++, from += 4) {
+      left[k] = (1 - part) * corners[from]! + part * corners[from + 2]!;
+      right[k] = (1 - part) * corners[from + 1]! + part * corners[from + 3]!;
+    }
+  }
+
+  /** Gives a print pixel the largest two shares; `part` is how far it lies from the left side to the right one. */
+  store(map: LabelMap, o: number, part: number): void {
+    const { labels, left, right, at } = this;
+    let first = BARE;
+    let second = BARE;
+    let w1 = 0;
+    let w2 = 0;
+    for (let k = 0; k < this.labelCount; k++) {
+      const label = labels[at + k]!;
+      const weight = (1 - part) * left[k]! + part * right[k]!;
+      if (weight > w1 || (weight === w1 && label < first)) {
+        second = first;
+        w2 = w1;
+        first = label;
+        w1 = weight;
+      } else if (weight > w2 || (weight === w2 && label < second)) {
+        second = label;
+        w2 = weight;
+      }
+    }
+    map.first[o] = first;
+    if (w2 <= 0) return;
     map.toned = true;
     map.second[o] = second;
     map.share[o] = Math.max(1, Math.round((w1 / (w1 + w2)) * 65535));

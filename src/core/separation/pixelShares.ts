@@ -146,7 +146,8 @@ function markTone(
     }
     distance[i] = d;
   }
-  let frontier: number[] = [];
+  let [frontier, next] = [memory.ints(mixed.length), memory.ints(mixed.length)];
+  let reached = 0;
   for (let k = mixed.length - 1; k >= 0; k--) {
     const i = mixed[k]!;
     const x = i % width;
@@ -161,25 +162,26 @@ function markTone(
     distance[i] = d;
     if (d >= limit) {
       tone[i] = 1;
-      frontier.push(i);
+      frontier[reached++] = i;
     }
   }
-  for (let pass = 0; pass < growth(radius) && frontier.length > 0; pass++) {
-    const next: number[] = [];
-    for (const i of frontier) {
+  for (let pass = 0; pass < growth(radius) && reached > 0; pass++) {
+    let more = 0;
+    for (let k = 0; k < reached; k++) {
+      const i = frontier[k]!;
       const x = i % width;
-      for (let dy = -1; dy <= 1; dy++) {
-        for (let dx = -1; dx <= 1; dx++) {
-          const j = i + dy * width + dx;
-          if (x + dx < 0 || x + dx >= width || j < 0 || j >= label.length) continue;
+      const [x0, x1] = [x > 0 ? -1 : 0, x + 1 < width ? 1 : 0];
+      for (let row = Math.max(x, i - width); row <= i + width && row < label.length; row += width) {
+        for (let j = row + x0; j <= row + x1; j++) {
           if (label[j] === MIXED && tone[j] === 0) {
             tone[j] = 1;
-            next.push(j);
+            next[more++] = j;
           }
         }
       }
     }
-    frontier = next;
+    [frontier, next] = [next, frontier];
+    reached = more;
   }
 }
 
