@@ -1,6 +1,6 @@
-// npm run bench [-- kernels films table screen work]: figures and ratios from one run, through the real worker and the real page.
-// Nothing is asserted. `screen` compares a film with what a general interpreter needs for it; `work` is ten minutes of scripted work
-// on the page, and runs only when it is named.
+// npm run bench [-- kernels films table screen large work]: figures and ratios from one run, through the real worker and the real page.
+// Nothing is asserted. `screen` compares a film with what a general interpreter needs for it; `large` is a film set of
+// the largest kind and `work` ten minutes of scripted work on the page: both run only when they are named.
 import { mkdirSync, mkdtempSync, openSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -66,11 +66,15 @@ async function main() {
     const { benchScreen } = await import('./bench/screen.mjs');
     await saySteal(() => benchScreen(scratch));
   }
-  if (!['films', 'table', 'work'].some((section) => sections.has(section))) return;
+  if (!['films', 'large', 'table', 'work'].some((section) => sections.has(section))) return;
   const host = await start();
   if (sections.has('films')) {
     const { benchFilms } = await import('./bench/films.mjs');
     await benchFilms(host);
+  }
+  if (sections.has('large')) {
+    const { benchLarge } = await import('./bench/films.mjs');
+    await benchLarge(host);
   }
   if (sections.has('table') || sections.has('work')) {
     const { benchTable } = await import('./bench/table.mjs');

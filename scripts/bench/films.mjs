@@ -36,3 +36,57 @@ export async function benchFilms({ base, worker, scratch }) {
     `  ${'vector, 28 in, 5 plates'.padEnd(34)} ${task.result.seconds.toFixed(1)} s; twice the length takes ${(peakMemory(worker.pid) / before).toFixed(2)} times the peak memory`,
   );
 }
+
+/** A picture of 13 x 19 in at 300 dpi that is all transitions, each between two of eight colours. */
+async function transitions() {
+  const { default: sharp } = await import('sharp');
+  const [width, height] = [3900, 5700];
+  const colours = ['#e8b23a', '#c8382e', '#2e7d8c', '#3c8a50', '#8a4f9e', '#e07a2f', '#4060c0', '#7a5a3a'];
+  const light = colours.map((colour) =>
+    [1, 3, 5].map((k) => (parseInt(colour.slice(k, k + 2), 16) / 255) ** 2.2),
+  );
+  const data = Buffer.alloc(width * height * 3);
+  for (let y = 0, i = 0; y < height; y++) {
+    const bend = 2 * Math.sin(y / 900);
+    const swing = Math.cos(y / 800);
+    for (let x = 0; x < width; x++) {
+      const at = Math.min(6.999, 3.5 + 3.5 * Math.sin(x / 700 + bend) * swing);
+      const k = Math.floor(at);
+      const share = Math.min(1, Math.max(0, (at - k - 0.15) / 0.7));
+      for (let c = 0; c < 3; c++) {
+        data[i++] = Math.round(255 * ((1 - share) * light[k][c] + share * light[k + 1][c]) ** (1 / 2.2));
+      }
+    }
+  }
+  return sharp(data, { raw: { width, height, channels: 3 } })
+    .png({ compressionLevel: 1 })
+    .toBuffer();
+}
+
+/** The largest film set that a shop makes: tone everywhere, dots beside each other, 1440 dpi. */
+export async function benchLarge({ base, worker }) {
+  const id = await upload(base, 'transitions.png', await transitions());
+  await withSheet(base, id, (sheet) => {
+    // Seven inks and a base; what else was found in the transitions goes to them.
+    const inks = sheet.plates.filter((plate) => plate.role !== 'underbase').slice(0, 7);
+    const isKept = (plateId) => inks.some((plate) => plate.id === plateId);
+    return {
+      ...sheet,
+      print: { widthMm: 330.2, heightMm: 482.6 },
+      palette: sheet.palette.map((entry, k) =>
+        isKept(entry.plateId) ? entry : { ...entry, plateId: inks[k % inks.length].id },
+      ),
+      plates: sheet.plates.map((plate) => ({
+        ...plate,
+        screen: { ...plate.screen, interlock: isKept(plate.id) ? 1 : null },
+      })),
+      film: { ...sheet.film, dpi: 1440, sheetWidthMm: 609.6, sheetHeightMm: null, formats: ['tiff'] },
+    };
+  });
+  const task = await films(base, id);
+  if (task.state !== 'done') throw new Error(JSON.stringify(task));
+  const count = task.files.filter((file) => file.name.endsWith('.tif')).length;
+  say(
+    `\nA film set of 13 x 19 in at 1440 dpi, tone all over, interlocked: ${task.result.seconds.toFixed(1)} s for ${count} films; worker's peak memory ${peakMemory(worker.pid).toFixed(0)} MB`,
+  );
+}
