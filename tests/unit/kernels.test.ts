@@ -125,6 +125,47 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     }
   });
 
+  it.each([true, false])('sortLabels, with mixtures: %s', (toned) => {
+    const next = random(19);
+    const count = 70_001;
+    const [labels, plates] = [9, 5];
+    const table = (most: number) => Uint16Array.from({ length: 256 }, () => Math.floor(next() * most));
+    const args = {
+      first: new Uint8Array(count),
+      second: Uint8Array.from({ length: count }, () => Math.floor(next() * labels)),
+      share: new Uint16Array(count).fill(65535),
+      toned,
+      plateOf: Int8Array.from({ length: 256 }, (_, label) => (label % 6) - 1),
+      tintOf: table(65536).map((tint, k) => (k % 2 ? 65535 : tint)),
+      strengthOf: table(65536).map((strength, k) => (k % 3 ? strength : 0)),
+      darkOf: Uint8Array.from({ length: 256 }, (_, k) => k & 1),
+    };
+    for (let i = 0, run = 0; i < count; i++, run--) {
+      if (run <= 0) run = Math.ceil(next() * 20);
+      args.first[i] = run > 10 && i > 0 ? args.first[i - 1]! : Math.floor(next() * labels);
+      if (toned && run < 8) args.share[i] = 1 + Math.floor(next() * 65535);
+    }
+    const planes = () => ({
+      shapes: Array.from({ length: plates }, () => new Uint8Array(count)),
+      tones: Array.from({ length: plates }, () => new Uint16Array(count).fill(65535)),
+      bare: new Uint8Array(count),
+      based: new Uint8Array(count),
+      dark: new Uint8Array(count),
+      baseStrength: new Uint16Array(count),
+    });
+    const [plain, fast] = [planes(), planes()];
+    PLAIN_KERNELS.sortLabels({ ...args, ...plain });
+    wasm.sortLabels({ ...args, ...fast });
+    const all = (of: typeof plain) =>
+      [...of.shapes, ...of.tones, of.bare, of.based, of.dark, of.baseStrength].map((plane) =>
+        Buffer.from(plane.buffer),
+      );
+    all(plain).forEach((plane, k) => expect([k, Buffer.compare(plane, all(fast)[k]!)]).toEqual([k, 0]));
+    for (const plane of [...plain.shapes, plain.bare, plain.based, plain.dark]) {
+      expect(new Set(plane)).toEqual(new Set([0, 255]));
+    }
+  });
+
   it.each([
     [0, 0],
     [-13, -7],

@@ -343,6 +343,13 @@ describe('job sheets', () => {
     expect(describeChange(sheet, { ...sheet, fit })).toBe('choke 0.2 mm');
     expect(describeChange(sheet, { ...sheet, name: 'Other' })).toBe('name Other');
     expect(describeChange(sheet, changePlate(sheet, 'red', { mesh: 230 }))).toBe('Red on 230 mesh');
+    const film = (change: Partial<JobSheet['film']>) =>
+      describeChange(sheet, { ...sheet, film: { ...sheet.film, ...change } });
+    expect(film({ dpi: 1440 })).toBe('films at 1440 dpi');
+    expect(film({ sheetWidthMm: 609.6, sheetHeightMm: null })).toBe('film roll of 24 in');
+    expect(film({ emulsion: 'down' })).toBe('emulsion down');
+    expect(film({ negative: true, names: '{ink}' })).toBe('negative films');
+    expect(film({ names: '{ink}' })).toBe('files of the films');
     expect(describeChange(sheet, sheet)).toBe('no change');
   });
 

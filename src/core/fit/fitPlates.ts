@@ -119,7 +119,7 @@ export function fitPlates(
   stages.begin(labels);
   const spreadKey = `${draftsKey(sheet)}|${radii.spread}`;
   const made = stages.stage('drafts', spreadKey, memory, (own) => {
-    const drafts = platesFromLabels(labels, sheet, own);
+    const drafts = platesFromLabels(labels, sheet, kernels, own);
     if (radii.spread > 0) spreadIntoBare(drafts, width, height, radii.spread, kernels, own);
     return drafts;
   });

@@ -20,6 +20,18 @@ export interface KernelExports {
     down: number,
     nearest: number,
   ): void;
+  sortLabels(
+    first: number,
+    second: number,
+    share: number,
+    count: number,
+    tables: number,
+    planes: number,
+    bare: number,
+    based: number,
+    dark: number,
+    baseStrength: number,
+  ): void;
   groundRow(row: number, width: number, ground: number): void;
   printLayer(row: number, width: number, shape: number, tone: number, ink: number): void;
   printBeside(

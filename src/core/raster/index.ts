@@ -10,4 +10,5 @@ export {
   type PrintLayer,
   type Spans,
 } from './printView';
+export { NO_PLATE, labelsSeen, sortLabels, type LabelTables, type SortArguments } from './sortLabels';
 export { stampDiscs } from './stampDiscs';

@@ -1,6 +1,7 @@
 import { markNearBoundary } from './markNearBoundary';
 import { nearestSet } from './nearestSet';
 import { printView } from './printView';
+import { sortLabels } from './sortLabels';
 import { stampDiscs } from './stampDiscs';
 
 /**
@@ -12,6 +13,7 @@ export interface RasterKernels {
   readonly stampDiscs: typeof stampDiscs;
   readonly nearestSet: typeof nearestSet;
   readonly printView: typeof printView;
+  readonly sortLabels: typeof sortLabels;
 }
 
 export const PLAIN_RASTER_KERNELS: RasterKernels = {
@@ -19,4 +21,5 @@ export const PLAIN_RASTER_KERNELS: RasterKernels = {
   stampDiscs,
   nearestSet,
   printView,
+  sortLabels,
 };

@@ -17,14 +17,9 @@ export { relabelWithin, type LocalColour } from './relabelWithin';
 export { createJobSheet, type NewJob } from './createJobSheet';
 export { BARE, MIXED, PaletteLookup } from './palette';
 export { pixelShares, pixelSharesHalo, type PixelShares, type SharesContext } from './pixelShares';
-export {
-  EXPAND_HALO,
-  adoptLabels,
-  bareLabelMap,
-  expandLabels,
-  type LabelMap,
-  type PlaneMapping,
-} from './labelMap';
+export { EXPAND_HALO, adoptLabels, bareLabelMap, expandLabels } from './labelMap';
+export type { LabelMap } from './cellMixtures';
+export type { PlaneMapping } from './labelCells';
 export {
   isWhite,
   proposePlates,

@@ -1,4 +1,4 @@
-import type { LabelMap } from './labelMap';
+import type { LabelMap } from './cellMixtures';
 
 /** A colour that counts only inside an outline: there it takes over from the colour that it was split from. */
 export interface LocalColour {

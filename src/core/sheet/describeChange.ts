@@ -40,6 +40,27 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
     if (before.fit.spreadMm !== after.fit.spreadMm) return `spread ${formatLength(after.fit.spreadMm, 'mm')}`;
     return 'fit';
   }
-  if (!same(before.film, after.film)) return 'film sheet';
+  if (!same(before.film, after.film)) return describeFilm(before.film, after.film);
   return 'no change';
+}
+
+function describeFilm(before: JobSheet['film'], after: JobSheet['film']): string {
+  const differs = (...names: (keyof JobSheet['film'])[]) =>
+    names.some((name) => !same(before[name], after[name]));
+  if (differs('printer', 'dpi')) return `films at ${after.dpi} dpi`;
+  if (differs('printerTones')) return after.printerTones ? "film printer's curve" : "no film printer's curve";
+  if (differs('sheetWidthMm', 'sheetHeightMm')) {
+    const width = formatLength(after.sheetWidthMm, 'in');
+    if (after.sheetHeightMm === null) return `film roll of ${width}`;
+    return `film sheet of ${width} x ${formatLength(after.sheetHeightMm, 'in')}`;
+  }
+  if (differs('turned')) return after.turned ? 'films turned' : 'films upright';
+  if (differs('gang')) return 'sheet of ganged films';
+  if (differs('printAtMm', 'collar')) return 'place on the film';
+  if (differs('negative')) return after.negative ? 'negative films' : 'positive films';
+  if (differs('emulsion')) return `emulsion ${after.emulsion}`;
+  if (differs('stretch')) return 'films stretched';
+  if (differs('marks')) return 'marks of the films';
+  if (differs('label', 'labelFields', 'density', 'date')) return 'labels of the films';
+  return 'files of the films';
 }

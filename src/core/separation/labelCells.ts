@@ -1,0 +1,121 @@
+import type { Rect } from '../geometry';
+import { type Allocator, wordsOf } from '../raster';
+import { MIXED } from './palette';
+import type { PixelShares } from './pixelShares';
+
+/** How the print's pixels lie on the pixels of an artwork plane: artwork = print * scale + offset, for centres. */
+export interface PlaneMapping {
+  readonly scaleX: number;
+  readonly scaleY: number;
+  readonly offsetX: number;
+  readonly offsetY: number;
+  /** The print's whole raster; beyond it everything is bare. */
+  readonly printWidth: number;
+  readonly printHeight: number;
+}
+
+export function clamp(value: number, low: number, high: number): number {
+  return value < low ? low : value > high ? high : value;
+}
+
+/** Runs of print columns that fall between the same two artwork columns. */
+export interface CellRuns {
+  readonly count: number;
+  readonly cell: Int32Array;
+  readonly from: Int32Array;
+  /** Excluded. */
+  readonly to: Int32Array;
+  /** For each print column how far it lies from its cell's pixel to the next, 0..1, */
+  readonly part: Float64Array;
+  /** and the weights of the four pixels round it. */
+  readonly weights: Float64Array;
+}
+
+export function cellColumns(mapping: PlaneMapping, target: Rect, width: number, memory: Allocator): CellRuns {
+  const [cell, from, to] = [
+    memory.ints(target.width),
+    memory.ints(target.width),
+    memory.ints(target.width),
+  ] as const;
+  const part = new Float64Array(target.width);
+  const weights = new Float64Array(target.width * 4);
+  let count = 0;
+  for (let column = 0; column < target.width; column++) {
+    const printX = target.x + column;
+    if (printX < 0 || printX >= mapping.printWidth) continue;
+    const ax = clamp((printX + 0.5) * mapping.scaleX - 0.5 + mapping.offsetX, 0, width - 1);
+    const cellX = Math.min(width - 1, Math.floor(ax));
+    part[column] = ax - cellX;
+    catmullRom(ax - cellX, weights, column * 4);
+    if (count > 0 && cell[count - 1] === cellX && to[count - 1] === column) {
+      to[count - 1] = column + 1;
+      continue;
+    }
+    cell[count] = cellX;
+    from[count] = column;
+    to[count] = column + 1;
+    count++;
+  }
+  return { count, cell, from, to, part, weights };
+}
+
+/** For each cell (between a pixel and its right and lower neighbours) the label of all 4 by 4 pixels it depends on, or MIXED. */
+export function uniformCells(shares: PixelShares, memory: Allocator): UniformCells {
+  const { width, height, label } = shares;
+  // Rows start on a word, so that they can be compared four cells at a time.
+  const stride = (width + 3) & ~3;
+  const across = memory.bytes(stride * height).fill(MIXED);
+  for (let y = 0; y < height; y++) {
+    const row = label.subarray(y * width, (y + 1) * width);
+    for (let x = 0; x < width;) {
+      const here = row[x]!;
+      let end = x + 1;
+      while (end < width && row[end] === here) end++;
+      // A cell looks at one pixel before it and two behind; beyond the plane the border pixel goes on.
+      const from = x === 0 ? 0 : x + 1;
+      const to = end === width ? width : end - 2;
+      if (here !== MIXED && to > from) across.fill(here, y * stride + from, y * stride + to);
+      x = end;
+    }
+  }
+  const cells = memory.bytes(stride * height);
+  const rows = wordsOf(across);
+  const out = wordsOf(cells);
+  const perRow = stride >> 2;
+  for (let y = 0; y < height; y++) {
+    const base = y * perRow;
+    const above = Math.max(0, y - 1) * perRow;
+    const below = Math.min(height - 1, y + 1) * perRow;
+    const far = Math.min(height - 1, y + 2) * perRow;
+    for (let k = 0; k < perRow; k++) {
+      const word = rows[base + k]!;
+      const differs = (word ^ rows[above + k]!) | (word ^ rows[below + k]!) | (word ^ rows[far + k]!);
+      out[base + k] = differs === 0 ? word : word | spreadBytes(differs);
+    }
+  }
+  return { cells, stride };
+}
+
+export interface UniformCells {
+  readonly cells: Uint8Array;
+  /** From one row of cells to the next. */
+  readonly stride: number;
+}
+
+/** 255 in each byte of a word that is not 0. */
+function spreadBytes(word: number): number {
+  let bits = word | (word >>> 4);
+  bits |= bits >>> 2;
+  bits |= bits >>> 1;
+  return Math.imul(bits & 0x01010101, 255);
+}
+
+/** The four weights of the cubic through its middle points, for a position t (0..1) between the inner two. */
+export function catmullRom(t: number, out: Float64Array, at: number): void {
+  const t2 = t * t;
+  const t3 = t2 * t;
+  out[at] = -0.5 * t3 + t2 - 0.5 * t;
+  out[at + 1] = 1.5 * t3 - 2.5 * t2 + 1;
+  out[at + 2] = -1.5 * t3 + 2 * t2 + 0.5 * t;
+  out[at + 3] = 0.5 * t3 - 0.5 * t2;
+}
