@@ -120,6 +120,9 @@ async function measureControls(page, name) {
   distribution(`${name}: all of them`, Object.values(times).flat());
 }
 
+/** Between two looks at another place. */
+const LOOK_MS = 700;
+
 /** The film's own dots, pixel on pixel: each drag brings half a table of them that was not there before. */
 async function measureDots(base, id, name) {
   await withSheet(base, id, (sheet) => ({
@@ -154,6 +157,7 @@ async function measureDots(base, id, name) {
     times.push(await timed(page, 'settled', () => page.mouse.move(x + u * dx, y + v * dy)));
     await page.mouse.up();
     await settle(page);
+    await page.waitForTimeout(LOOK_MS);
   }
   // The first ones fetch artwork.
   distribution(`${name}: dots of another place`, times.slice(8));

@@ -5,8 +5,8 @@ import { FitStages, type PlatePlanes } from '@/core/fit';
 import { type Rect, containsRect, expandRect } from '@/core/geometry';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
+  type ArtworkNeed,
   DifferencePainter,
-  FILM_GROUND,
   FilmTones,
   type Pixels,
   type PlateJob,
@@ -52,20 +52,16 @@ import type { LabelMap } from '@/core/separation';
 import type { JobSheet } from '@/core/sheet';
 import { costsOfShift, suggestedScreens } from './advice';
 import { type DrawnBand, type DrawRequest, type ReadRequest, SURVEYOR, type Subject } from './requests';
+import { checkerOf, groundOf } from './grounds';
 import { inWholeBytes, isNear, roomy } from './regions';
 import { TileStore } from './tileStore';
 import { fillPixels, pastePixels, shadeBeyond } from './windowPixels';
 
-/** Light and dark squares behind transparent artwork, in linear light; 4 mm wide. */
-const CHECKER_MM = 4;
-const CHECKER = [
-  [0.62, 0.62, 0.62],
-  [0.5, 0.5, 0.5],
-] as const;
-
 /** Bytes of decoded artwork that are kept for views to come, and by a worker that goes over the whole print band by band. */
 const VIEW_BUDGET = 20e6;
 const SURVEY_BUDGET = 6e6;
+
+const LOOK_AHEAD_MS = 200;
 
 /** A stage's last result, and what it was made from. */
 interface Kept<T> {
@@ -96,6 +92,7 @@ class TableWorker {
   private readonly differences = new DifferencePainter();
   private room = new ArrayBuffer(0);
   private latest = 0;
+  private ahead: ReturnType<typeof setTimeout> | undefined;
   private held: PromiseWithResolvers<void> | null = null;
   private job: Kept<PlateJob> | null = null;
   private labels: Kept<LabelMap> | null = null;
@@ -213,8 +210,7 @@ class TableWorker {
   ): Promise<Pixels | null> {
     const { sheet } = request;
     const need = artworkNeed(sheet, level.grid, level.region, 1);
-    const step = CHECKER_MM * level.grid.pxPerMm;
-    const checker = (x: number, y: number) => CHECKER[(Math.floor(x / step) + Math.floor(y / step)) & 1]!;
+    const checker = checkerOf(level.grid.pxPerMm);
     return this.tiles.use(sheet, need, (art) => {
       if (request.ticket < this.latest) return null;
       const light = artworkLight(sheet, level.grid, level.region, need, art, ground ? () => ground : checker);
@@ -238,7 +234,8 @@ class TableWorker {
     if (!labels || !containsRect(labels.rect, expandRect(level.region, margin))) {
       const near = this.planes?.key === key && isNear(this.planes.valid, level.region);
       const wanted = inWholeBytes(expandRect(near ? roomy(sheet, level) : level.region, FIT_ROOM_PX), margin);
-      labels = await this.tiles.use(sheet, plateArtworkNeed(job, grid, wanted), (art) => {
+      const need = plateArtworkNeed(job, grid, wanted);
+      labels = await this.tiles.use(sheet, need, (art) => {
         if (request.ticket < this.latest) return null;
         // Both are overwritten from here on.
         [this.labels, this.planes] = [null, null];
@@ -246,11 +243,22 @@ class TableWorker {
       });
       if (!labels || request.ticket < this.latest) return null;
       this.labels = { key: labelKey, value: labels };
+      this.lookAhead(request, need);
     }
     this.planes = null;
     const planes = platesOfLabels(job, grid, labels, this.stages);
     this.planes = { key, value: planes, valid: expandRect(labels.rect, -margin) };
     return planes;
+  }
+
+  /** Once nothing else is wanted, the artwork beside what is in view is fetched, so that a move finds it there. */
+  private lookAhead({ sheet, ticket }: DrawRequest, need: ArtworkNeed): void {
+    clearTimeout(this.ahead);
+    const isOver = () => ticket < this.latest;
+    this.ahead = setTimeout(() => {
+      // It is asked for again when it is needed; only then does it matter that it cannot be had.
+      if (!isOver()) void this.tiles.fetchAround(sheet, need, isOver).catch(() => undefined);
+    }, LOOK_AHEAD_MS);
   }
 
   /** What stands at one place, at the film's resolution. */
@@ -376,14 +384,6 @@ class TableWorker {
 
 /** Pixels that labels reach further than fit needs, so that larger distances find them done. */
 const FIT_ROOM_PX = 12;
-
-/** What lies round the print: garment, clear film, paper. */
-function groundOf(request: DrawRequest): LinearRgb {
-  if (request.subject === 'artwork') return [0.75, 0.75, 0.75];
-  if (request.subject === 'difference') return linearFromRgb8([244, 244, 242]);
-  if (request.subject === 'film' && request.plateId !== null) return FILM_GROUND;
-  return linearFromRgb8(parseHexColour(request.sheet.garment.colour));
-}
 
 export type TableWorkerApi = TableWorker;
 

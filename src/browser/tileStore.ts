@@ -1,4 +1,5 @@
 import type { OuterMap, RgbaPlane } from '@/core/artwork';
+import { type Rect, intersectRects } from '@/core/geometry';
 import type { ArtworkNeed } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
 import { RASTER_TILE, VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/tiles';
@@ -30,9 +31,7 @@ export class TileStore {
     const { rect } = need;
     if (rect.width === 0 || rect.height === 0) return work({ rect, data: new Uint8Array(0) });
     const grid = gridOf(sheet, need);
-    const places = range(rect.y, rect.height, grid.height).flatMap((row) =>
-      range(rect.x, rect.width, grid.width).map((column) => ({ row, column })),
-    );
+    const places = placesOf(rect, grid);
     const tiles = await Promise.all(places.map(({ row, column }) => this.tile(grid.url(row, column))));
     const bytes = rect.width * rect.height * 4;
     if (this.plane.length < bytes) this.plane = new Uint8Array(Math.ceil(bytes * 1.1));
@@ -48,14 +47,48 @@ export class TileStore {
     return work({ rect, data });
   }
 
-  private async tile(url: string): Promise<Uint8Array> {
+  /**
+   * Fetches what lies round a region, one tile after another, as far as it can be kept beside the region's own.
+   *
+   * @param isOver asked before each tile: whether something else is wanted now.
+   */
+  async fetchAround(sheet: JobSheet, need: ArtworkNeed, isOver: () => boolean): Promise<void> {
+    const { rect } = need;
+    if (rect.width === 0 || rect.height === 0) return;
+    const grid = gridOf(sheet, need);
+    const own = placesOf(rect, grid).map(({ row, column }) => grid.url(row, column));
+    const around = {
+      x: rect.x - grid.width,
+      y: rect.y - grid.height,
+      width: rect.width + 2 * grid.width,
+      height: rect.height + 2 * grid.height,
+    };
+    const level = { x: 0, y: 0, width: need.levelWidth, height: need.levelHeight };
+    const beside = placesOf(intersectRects(around, level), grid)
+      .map(({ row, column }) => grid.url(row, column))
+      .filter((url) => !own.includes(url));
+    const most = Math.floor(this.budget / (grid.width * grid.height * 4)) - own.length;
+    for (const url of beside.slice(0, Math.max(0, most))) {
+      if (isOver()) return;
+      // What is in view must not make room for what may be.
+      for (const each of own) this.touch(each);
+      await this.tile(url);
+    }
+  }
+
+  /** A kept tile that was used last is dropped last. */
+  private touch(url: string): Uint8Array | undefined {
     const kept = this.tiles.get(url);
     if (kept) {
-      // Used last, dropped last.
       this.tiles.delete(url);
       this.tiles.set(url, kept);
-      return kept;
     }
+    return kept;
+  }
+
+  private async tile(url: string): Promise<Uint8Array> {
+    const kept = this.touch(url);
+    if (kept) return kept;
     let coming = this.coming.get(url);
     if (!coming) {
       coming = fetchBytes(url).then((response) => response.bytes);
@@ -110,6 +143,13 @@ function gridOf(sheet: JobSheet, need: ArtworkNeed): TileGrid {
     height: RASTER_TILE,
     url: (row, column) => `${base}?level=${need.level}&row=${row}&column=${column}`,
   };
+}
+
+/** The tiles that a rectangle lies on. */
+function placesOf(rect: Rect, grid: TileGrid): { row: number; column: number }[] {
+  return range(rect.y, rect.height, grid.height).flatMap((row) =>
+    range(rect.x, rect.width, grid.width).map((column) => ({ row, column })),
+  );
 }
 
 function range(from: number, length: number, tile: number): number[] {

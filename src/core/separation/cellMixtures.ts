@@ -139,19 +139,13 @@ const MOST_CORNER_LABELS = 12;
  * nearest pixels each way are enough for it.
  */
 export class ToneCells {
-  private readonly starts: Int32Array;
-  private readonly labels: Uint8Array;
-  private readonly corners: Float64Array;
+  private readonly starts: number[] = [0];
+  private labels = new Uint8Array(0);
+  private corners = new Float64Array(0);
   private count = 0;
   /** What the left and the right side of a cell hold of each label, at the height of the print's row. */
   private readonly left = new Float64Array(MOST_CORNER_LABELS);
   private readonly right = new Float64Array(MOST_CORNER_LABELS);
-
-  constructor(most: number) {
-    this.starts = new Int32Array(most + 1);
-    this.labels = new Uint8Array(most * MOST_CORNER_LABELS);
-    this.corners = new Float64Array(most * MOST_CORNER_LABELS * 4);
-  }
 
   clear(): void {
     this.count = 0;
@@ -161,8 +155,19 @@ export class ToneCells {
   add(mixtures: CellMixtures, cellX: number, cellY: number): number {
     mixtures.gatherCorners(cellX, cellY);
     const from = this.starts[this.count]!;
+    this.makeRoom(from + MOST_CORNER_LABELS);
     this.starts[this.count + 1] = from + mixtures.copyTo(this.labels, this.corners, from);
     return this.count++;
+  }
+
+  private makeRoom(count: number): void {
+    if (count <= this.labels.length) return;
+    // Flat artwork needs none.
+    const [labels, corners] = [this.labels, this.corners];
+    this.labels = new Uint8Array(2 * count);
+    this.corners = new Float64Array(8 * count);
+    this.labels.set(labels);
+    this.corners.set(corners);
   }
 
   /**

@@ -71,7 +71,7 @@ export function expandLabels(
   // Columns of the row of cells at hand that are no single label, by their place in `columns`.
   const mixed = memory.ints(columns.count);
   let mixedCount = 0;
-  const tones = new ToneCells(columns.count);
+  const tones = new ToneCells();
   const toneOf = memory.ints(columns.count);
   let before = -1;
   for (let row = 0; row < target.height; row++) {
