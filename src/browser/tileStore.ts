@@ -64,7 +64,14 @@ export class TileStore {
       height: rect.height + 2 * grid.height,
     };
     const level = { x: 0, y: 0, width: need.levelWidth, height: need.levelHeight };
-    const beside = placesOf(intersectRects(around, level), grid)
+    const inRows = new Set(range(rect.y, rect.height, grid.height));
+    const inColumns = new Set(range(rect.x, rect.width, grid.width));
+    const places = placesOf(intersectRects(around, level), grid);
+    // Above, below and at the sides first; the corners are the last that a move needs.
+    const beside = [false, true]
+      .flatMap((atCorner) =>
+        places.filter(({ row, column }) => (!inRows.has(row) && !inColumns.has(column)) === atCorner),
+      )
       .map(({ row, column }) => grid.url(row, column))
       .filter((url) => !own.includes(url));
     const most = Math.floor(this.budget / (grid.width * grid.height * 4)) - own.length;

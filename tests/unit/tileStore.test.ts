@@ -39,6 +39,8 @@ test('fetches what lies round a region once, and not beyond the artwork', async 
   await store.use(sheet, needOf(0, 2), () => undefined);
   await store.fetchAround(sheet, needOf(0, 2), () => false);
   expect(asked[0]).toBe('0,2');
+  // The corners come last.
+  expect([...asked.slice(1, 4)].sort()).toEqual(['0,1', '0,3', '1,2']);
   expect([...asked].sort()).toEqual(['0,1', '0,2', '0,3', '1,1', '1,2', '1,3']);
   const plane = await store.use(sheet, needOf(1, 3), ({ data }) => data.slice());
   expect(asked).toHaveLength(6);
