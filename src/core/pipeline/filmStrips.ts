@@ -93,6 +93,13 @@ export class FilmStripMaker {
     return { ...part, x: part.x - layout.printXPx, y: part.y - layout.printYPx };
   }
 
+  /** What a strip needs of the artwork in all, part by part or at once; null when it needs nothing. */
+  need(index: number): ArtworkNeed | null {
+    const region = this.region(index);
+    if (region.width === 0 || region.height === 0) return null;
+    return plateArtworkNeed(this.job, this.plan.grid, region);
+  }
+
   /** A strip's region in columns of whole bytes. */
   private *parts(region: Rect): Generator<Rect> {
     const halo = labelsMargin(this.job, this.plan.grid);

@@ -21,6 +21,8 @@ export type ArtworkFiles =
 export interface ArtworkSource {
   /** The plane is good until the next one is read: that lies in the same memory. */
   read(need: ArtworkNeed): RgbaPlane;
+  /** Makes ready what will be read of a region, letting go of memory in between, which reading cannot. */
+  prepare(need: ArtworkNeed): Promise<void>;
   /** The whole artwork at a level (raster) or at a width in pixels (vector). */
   reader(levelOrWidth: number): ArtworkReader;
   close(): void;
@@ -81,6 +83,7 @@ export function openArtwork(files: ArtworkFiles): ArtworkSource {
   const room = new Room();
   return {
     read: (need) => level(need.level).read(need.rect, room),
+    prepare: () => Promise.resolve(),
     reader: (index) => level(Math.min(index, files.levels.length - 1)),
     close: () => open.forEach((file) => file.close()),
   };
@@ -99,6 +102,7 @@ function openVector(svg: SvgArtwork): ArtworkSource {
       const data = room.bytes(rect.width * rect.height * 4);
       return level(need.levelWidth, need.levelHeight).readInto(rect, data);
     },
+    prepare: (need) => level(need.levelWidth, need.levelHeight).prepare(need.rect),
     reader: (width) =>
       inMemory(new VectorLevel(svg, width, Math.max(1, Math.round((width * svg.height) / svg.width)))),
     close: () => undefined,

@@ -81,8 +81,8 @@ export class VectorLevel {
     this.svg = svg;
     this.width = width;
     this.height = height;
-    // Two rows of tiles: a strip with its margin stands on no more.
-    this.keep = 2 * Math.ceil(width / VECTOR_TILE.width);
+    // Three rows of tiles: a strip of a film stands on one or two, with its margins on one more.
+    this.keep = 3 * Math.ceil(width / VECTOR_TILE.width);
   }
 
   /** The rectangle must lie inside the level. */
@@ -94,25 +94,29 @@ export class VectorLevel {
   readInto(rect: Rect, data: Uint8Array): RgbaPlane {
     const out = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
     const { width: tileWidth, height: tileHeight } = VECTOR_TILE;
-    const lastColumn = Math.floor((rect.x + rect.width - 1) / tileWidth);
-    const lastRow = Math.floor((rect.y + rect.height - 1) / tileHeight);
-    for (let row = Math.floor(rect.y / tileHeight); row <= lastRow; row++) {
-      for (let column = Math.floor(rect.x / tileWidth); column <= lastColumn; column++) {
-        const tile = this.tile(column, row);
-        const x0 = Math.max(rect.x, column * tileWidth);
-        const x1 = Math.min(rect.x + rect.width, (column + 1) * tileWidth);
-        const y0 = Math.max(rect.y, row * tileHeight);
-        const y1 = Math.min(rect.y + rect.height, (row + 1) * tileHeight);
-        for (let y = y0; y < y1; y++) {
-          const to = (y - rect.y) * rect.width + (x0 - rect.x);
-          const from = x0 - column * tileWidth;
-          const line = y - row * tileHeight;
-          if (tile instanceof RunTile) tile.copyRow(line, from, from + x1 - x0, out, to);
-          else out.set(tile.subarray(line * tileWidth + from, line * tileWidth + from + x1 - x0), to);
-        }
+    for (const { column, row } of tilesUnder(rect)) {
+      const tile = this.tile(column, row);
+      const x0 = Math.max(rect.x, column * tileWidth);
+      const x1 = Math.min(rect.x + rect.width, (column + 1) * tileWidth);
+      const y0 = Math.max(rect.y, row * tileHeight);
+      const y1 = Math.min(rect.y + rect.height, (row + 1) * tileHeight);
+      for (let y = y0; y < y1; y++) {
+        const to = (y - rect.y) * rect.width + (x0 - rect.x);
+        const from = x0 - column * tileWidth;
+        const line = y - row * tileHeight;
+        if (tile instanceof RunTile) tile.copyRow(line, from, from + x1 - x0, out, to);
+        else out.set(tile.subarray(line * tileWidth + from, line * tileWidth + from + x1 - x0), to);
       }
     }
     return { rect, data };
+  }
+
+  /** Renders the tiles of a rectangle; what the renderer leaves behind is let go in between. */
+  async prepare(rect: Rect): Promise<void> {
+    for (const { column, row } of tilesUnder(rect)) {
+      this.tile(column, row);
+      await releaseRenderings();
+    }
   }
 
   private tile(column: number, row: number): RunTile | Uint32Array {
@@ -129,5 +133,14 @@ export class VectorLevel {
     this.tiles.set(key, tile);
     if (this.tiles.size > this.keep) this.tiles.delete(this.tiles.keys().next().value!);
     return tile;
+  }
+}
+
+function* tilesUnder(rect: Rect): Generator<{ column: number; row: number }> {
+  const { width, height } = VECTOR_TILE;
+  const lastColumn = Math.floor((rect.x + rect.width - 1) / width);
+  const lastRow = Math.floor((rect.y + rect.height - 1) / height);
+  for (let row = Math.floor(rect.y / height); row <= lastRow; row++) {
+    for (let column = Math.floor(rect.x / width); column <= lastColumn; column++) yield { column, row };
   }
 }

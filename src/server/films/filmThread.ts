@@ -6,7 +6,7 @@ import { type FilmStrip, FilmStripMaker, planFilms, preparePlateJob } from '@/co
 import { Arena } from '@/core/raster';
 import type { JobSheet } from '@/core/sheet';
 import { type ErrorReport, toErrorReport } from '@/core/units';
-import { type ArtworkFiles, openArtwork, releaseRenderings } from '../artwork';
+import { type ArtworkFiles, openArtwork } from '../artwork';
 import { kernelModule, labelFontBytes } from '../projectRoot';
 import { keptTiles } from './tileFiles';
 
@@ -42,11 +42,13 @@ function run(data: FilmThreadData): void {
   );
   let last = Promise.resolve();
   parentPort!.on('message', (order: FilmThreadOrder) => {
-    last = last.then(releaseRenderings).then(() => makeStrip(order));
+    last = last.then(() => makeStrip(order));
   });
-  const makeStrip = ({ index, room }: FilmThreadOrder): void => {
+  const makeStrip = async ({ index, room }: FilmThreadOrder): Promise<void> => {
     try {
       memory.reset();
+      const need = maker.need(index);
+      if (need) await source.prepare(need);
       const strip = maker.make(index, (need) => source.read(need), room);
       const buffers = [...strip.bits, ...(strip.unmarked ?? [])].map((bits) => bits.buffer as ArrayBuffer);
       const bytes = strip.planes?.bytes.map((plane) => plane.buffer as ArrayBuffer) ?? [];
