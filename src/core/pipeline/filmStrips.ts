@@ -25,7 +25,7 @@ import { type StripPlanes, StripSums } from './stripPlanes';
 import type { ArtworkNeed } from './printGrid';
 
 /** Pixels that are looked at at a time, with what lies round them: strips are made in columns, so that wide ones take no more memory. */
-const PART_PIXELS = 1.2e6;
+const PART_PIXELS = 1e6;
 const LEAST_PART_WIDTH = 512;
 
 /** One strip of every film. */
