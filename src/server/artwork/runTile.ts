@@ -1,14 +1,12 @@
 /** Pixels of a tile as runs of one colour along its rows: drawings without smoothed edges take a hundredth of their pixels so. */
 export class RunTile {
-  private readonly width: number;
   /** Where the runs of each row begin; one more than there are rows. */
   private readonly rows: Uint32Array;
   /** Where each run ends in its row, excluded. */
   private readonly ends: Uint16Array;
   private readonly colours: Uint32Array;
 
-  private constructor(width: number, rows: Uint32Array, ends: Uint16Array, colours: Uint32Array) {
-    this.width = width;
+  private constructor(rows: Uint32Array, ends: Uint16Array, colours: Uint32Array) {
     this.rows = rows;
     this.ends = ends;
     this.colours = colours;
@@ -39,7 +37,7 @@ export class RunTile {
       }
       rows[y + 1] = at + 1;
     }
-    return new RunTile(width, rows, ends, colours);
+    return new RunTile(rows, ends, colours);
   }
 
   /** Writes the pixels `from` <= x < `to` of a row. */
