@@ -36,6 +36,8 @@ export const ScreenCard = memo(function ScreenCard(props: Props) {
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id });
   const { lpi, angleDeg, screening } = plate.screen;
   const dots = screening === 'grid' ? `${trimNumber(lpi, 1)} / ${trimNumber(angleDeg, 1)}°` : 'dispersed';
+  // Until the whole print was looked at, nobody knows whether a plate has dots.
+  const known = coverage !== null || screening === 'solid';
   const screen = toned && screening !== 'solid' ? dots : 'solid';
   return (
     <li
@@ -58,7 +60,7 @@ export const ScreenCard = memo(function ScreenCard(props: Props) {
         </span>
         {!folded && (
           <span className="caption block truncate px-1.5">
-            {plate.mesh} mesh · {screen}
+            {plate.mesh} mesh{known && ` · ${screen}`}
           </span>
         )}
       </button>
