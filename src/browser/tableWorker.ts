@@ -48,7 +48,7 @@ import {
 import { Arena, FRESH_MEMORY, StageMemory } from '@/core/raster';
 import { type Arrangement, type MoirePoint, moireCurve } from '@/core/checks';
 import { type Grating, ThresholdTiles } from '@/core/screening';
-import type { LabelMap } from '@/core/separation';
+import { type LabelMap, largestLabels } from '@/core/separation';
 import type { JobSheet } from '@/core/sheet';
 import { costsOfShift, suggestedScreens } from './advice';
 import { type DrawnBand, type DrawRequest, type ReadRequest, SURVEYOR, type Subject } from './requests';
@@ -303,12 +303,14 @@ class TableWorker {
     const grid = surveyGrid(sheet);
     const whole = new Uint8Array(grid.widthPx * grid.heightPx);
     for (const band of surveyBands(grid)) {
-      const { rect, first } = await this.tiles.use(sheet, plateArtworkNeed(job, grid, band), (art) =>
+      const labels = await this.tiles.use(sheet, plateArtworkNeed(job, grid, band), (art) =>
         labelsForPlates(job, grid, band, art),
       );
+      const { rect } = labels;
+      const largest = largestLabels(labels);
       for (let row = 0; row < band.height; row++) {
         const from = (band.y + row - rect.y) * rect.width - rect.x;
-        whole.set(first.subarray(from, from + grid.widthPx), (band.y + row) * grid.widthPx);
+        whole.set(largest.subarray(from, from + grid.widthPx), (band.y + row) * grid.widthPx);
       }
     }
     return outlineAt(grid, whole, xMm, yMm);

@@ -3,7 +3,9 @@ import path from 'node:path';
 import { ENCODE_TABLE } from '@/core/colour';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import { viewSpans } from '@/core/pipeline';
+import { TONED } from '@/core/raster';
 import { buildThresholdTile } from '@/core/screening';
+import { toneExpansion } from '@/core/separation';
 
 const wasm: Kernels = createWasmKernels(
   new WebAssembly.Module(readFileSync(path.resolve('public/kernels.wasm'))),
@@ -125,37 +127,50 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     }
   });
 
-  it.each([true, false])('sortLabels, with mixtures: %s', (toned) => {
+  it.each([
+    [203, 171, 4.8],
+    [64, 700, 1],
+    [90, 50, 0.4],
+  ])('layTones, %d by %d print pixels, %d for one of the artwork', (width, height, scale) => {
     const next = random(19);
-    const count = 70_001;
-    const [labels, plates] = [9, 5];
-    const table = (most: number) => Uint16Array.from({ length: 256 }, () => Math.floor(next() * most));
+    const [pixels, lines] = [Math.ceil(width / scale) + 2, Math.ceil(height / scale) + 2];
+    const plates = 3;
+    // Tones that rise and fall and are 0 for a while, then what base they want and how dark they are.
+    const rows = Array.from({ length: lines }, (_, y) =>
+      Array.from({ length: plates + 2 }, (_, k) =>
+        Uint16Array.from({ length: pixels }, (_, x) =>
+          (x + 2 * y + 20 * (k >> 2)) % 40 < 5 + 6 * (k % 4)
+            ? 0
+            : Math.min(65535, Math.floor(next() * 90000)),
+        ),
+      ),
+    );
+    const label = Uint8Array.from({ length: width * height }, (_, i) =>
+      i % width > width / 3 && Math.floor(i / width) % 60 < 50 && next() < 0.9 ? TONED : 1,
+    );
     const args = {
-      first: new Uint8Array(count),
-      second: Uint8Array.from({ length: count }, () => Math.floor(next() * labels)),
-      share: new Uint16Array(count).fill(65535),
-      toned,
-      plateOf: Int8Array.from({ length: 256 }, (_, label) => (label % 6) - 1),
-      tintOf: table(65536).map((tint, k) => (k % 2 ? 65535 : tint)),
-      strengthOf: table(65536).map((strength, k) => (k % 3 ? strength : 0)),
-      darkOf: Uint8Array.from({ length: 256 }, (_, k) => k & 1),
+      label,
+      width,
+      height,
+      pixels,
+      rowOf: (y: number, into: readonly Uint16Array[]) => {
+        into.forEach((row, k) => row.set(rows[y]![k]!));
+        return rows[y]!.reduce((seen, row, k) => (row.some((tone) => tone > 0) ? seen | (1 << k) : seen), 0);
+      },
+      across: toneExpansion(3, width, 1 / scale, 0, pixels),
+      down: toneExpansion(7, height, 1 / scale, 0, lines),
     };
-    for (let i = 0, run = 0; i < count; i++, run--) {
-      if (run <= 0) run = Math.ceil(next() * 20);
-      args.first[i] = run > 10 && i > 0 ? args.first[i - 1]! : Math.floor(next() * labels);
-      if (toned && run < 8) args.share[i] = 1 + Math.floor(next() * 65535);
-    }
     const planes = () => ({
-      shapes: Array.from({ length: plates }, () => new Uint8Array(count)),
-      tones: Array.from({ length: plates }, () => new Uint16Array(count).fill(65535)),
-      bare: new Uint8Array(count),
-      based: new Uint8Array(count),
-      dark: new Uint8Array(count),
-      baseStrength: new Uint16Array(count),
+      shapes: Array.from({ length: plates }, () => new Uint8Array(width * height)),
+      tones: Array.from({ length: plates }, () => new Uint16Array(width * height).fill(65535)),
+      bare: new Uint8Array(width * height),
+      based: new Uint8Array(width * height),
+      dark: new Uint8Array(width * height),
+      baseStrength: new Uint16Array(width * height),
     });
     const [plain, fast] = [planes(), planes()];
-    PLAIN_KERNELS.sortLabels({ ...args, ...plain });
-    wasm.sortLabels({ ...args, ...fast });
+    PLAIN_KERNELS.layTones({ ...args, ...plain });
+    wasm.layTones({ ...args, ...fast });
     const all = (of: typeof plain) =>
       [...of.shapes, ...of.tones, of.bare, of.based, of.dark, of.baseStrength].map((plane) =>
         Buffer.from(plane.buffer),
@@ -163,6 +178,7 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     all(plain).forEach((plane, k) => expect([k, Buffer.compare(plane, all(fast)[k]!)]).toEqual([k, 0]));
     for (const plane of [...plain.shapes, plain.bare, plain.based, plain.dark]) {
       expect(new Set(plane)).toEqual(new Set([0, 255]));
+      expect(label.every((each, i) => each === TONED || plane[i] === 0)).toBe(true);
     }
   });
 

@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 import { PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
-import { type Expansion, ThresholdTiles, byteThresholds, expandRow, expansion } from '@/core/screening';
+import { type Expansion, expandRow, expansion } from '@/core/raster';
+import { ThresholdTiles, byteThresholds } from '@/core/screening';
 import { filmToneTable } from '@/core/tone';
 import { outcome } from './commandLine';
 

@@ -1,7 +1,15 @@
 import { labFromRgb8, parseHexColour } from '../colour';
-import { type Allocator, type LabelTables, NO_PLATE, type RasterKernels, labelsSeen } from '../raster';
-import type { LabelMap } from '../separation';
+import {
+  type Allocator,
+  LEAST_TONE,
+  type LabelTables,
+  NO_PLATE,
+  type RasterKernels,
+  sortLabels,
+} from '../raster';
+import { type LabelMap, toneExpansion } from '../separation';
 import type { JobSheet, Plate } from '../sheet';
+import { ToneRows } from './toneRows';
 
 /** Shape and tone of one colour plate before fit; both may be written by the steps that follow. */
 export interface DraftPlane {
@@ -37,7 +45,7 @@ export interface DraftPlates {
 
 /**
  * Sorts a label map into plates: each palette colour goes to its plate with its tint; what has no plate is left
- * bare. Where the artwork has tone, each plate gets its share of the mixture.
+ * bare. Where the artwork has tone, each plate gets its share of every pixel, interpolated between the artwork's.
  *
  * A tint is dots of ink over a full base, so a tint does not weaken the base; where the artwork fades out, the base fades
  * before it.
@@ -48,55 +56,64 @@ export function platesFromLabels(
   kernels: RasterKernels,
   memory: Allocator,
 ): DraftPlates {
-  const { first, second, share, toned } = labels;
-  const count = first.length;
+  const { label, rect, tones } = labels;
+  const count = label.length;
   const colourPlates = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const tables = labelTables(sheet, colourPlates);
   const { plateOf, tintOf, strengthOf } = tables;
-  const seen = labelsSeen(first, second, share, toned);
+  const rows = tones && new ToneRows(tones.shares, tables, colourPlates.length);
+  const toned = rows?.printing ?? [];
   const drafts: DraftPlane[] = colourPlates.map((plate, index) => {
-    const hasTone = seen.some((where, label) => {
-      if (plateOf[label] !== index) return false;
-      return (where & 2) !== 0 || ((where & 1) !== 0 && tintOf[label]! < 65535);
-    });
+    const tints = tintOf.filter((_, k) => plateOf[k] === index);
+    const hasTone = toned[index] === true || tints.some((tint) => tint < 65535);
     return {
       plate,
       shape: memory.bytes(count),
       tone: hasTone ? memory.words(count).fill(65535) : null,
-      edgeTone: tintOf.reduce((most, tint, k) => (plateOf[k] === index ? Math.max(most, tint) : most), 0),
+      edgeTone: Math.max(0, ...tints),
     };
   });
   const bare = memory.bytes(count);
   const based = memory.bytes(count);
   const dark = memory.bytes(count);
   const baseStrength = memory.words(count);
-  kernels.sortLabels({
-    ...tables,
-    first,
-    second,
-    share,
-    toned,
+  const planes = {
+    label,
     shapes: drafts.map(({ shape }) => shape),
     tones: drafts.map(({ tone }) => tone),
     bare,
     based,
     dark,
     baseStrength,
-  });
-  const solidBase = !toned && strengthOf.every((strength) => strength === 0 || strength === 65535);
+  };
+  sortLabels({ ...tables, ...planes });
+  if (tones && rows) {
+    const { shares, mapping } = tones;
+    kernels.layTones({
+      ...planes,
+      width: rect.width,
+      height: rect.height,
+      pixels: shares.width,
+      rowOf: (y, into) => rows.fill(y, into),
+      across: toneExpansion(rect.x, rect.width, mapping.scaleX, mapping.offsetX, shares.width),
+      down: toneExpansion(rect.y, rect.height, mapping.scaleY, mapping.offsetY, shares.height),
+    });
+  }
+  const solidBase = !tones && strengthOf.every((strength) => strength === 0 || strength === 65535);
   return { drafts, bare, based, dark, baseStrength, solidBase };
 }
 
-function labelTables(sheet: JobSheet, colourPlates: readonly Plate[]): LabelTables {
+export function labelTables(sheet: JobSheet, colourPlates: readonly Plate[]): LabelTables {
   const plateOf = new Int8Array(256).fill(NO_PLATE);
   const tintOf = new Uint16Array(256);
   const strengthOf = new Uint16Array(256);
   const darkOf = new Uint8Array(256);
   sheet.palette.forEach((entry, index) => {
     const k = colourPlates.findIndex((plate) => plate.id === entry.plateId);
-    if (k < 0 || entry.tint === 0) return;
+    const tint = Math.round(entry.tint * 65535);
+    if (k < 0 || tint < LEAST_TONE) return;
     plateOf[index] = k;
-    tintOf[index] = Math.round(entry.tint * 65535);
+    tintOf[index] = tint;
     strengthOf[index] = Math.round(colourPlates[k]!.baseStrength * 65535);
     darkOf[index] = isDarkUnbased(colourPlates[k]!) ? 1 : 0;
   });

@@ -20,17 +20,28 @@ export interface KernelExports {
     down: number,
     nearest: number,
   ): void;
-  sortLabels(
-    first: number,
-    second: number,
-    share: number,
-    count: number,
-    tables: number,
-    planes: number,
+  layBare(label: number, width: number, bare: number): void;
+  layTone(
+    label: number,
+    above: number,
+    below: number,
+    part: number,
+    width: number,
+    shape: number,
+    tone: number,
     bare: number,
+  ): void;
+  layBase(
+    label: number,
+    above: number,
+    below: number,
+    darkAbove: number,
+    darkBelow: number,
+    part: number,
+    width: number,
     based: number,
     dark: number,
-    baseStrength: number,
+    strength: number,
   ): void;
   groundRow(row: number, width: number, ground: number): void;
   printLayer(row: number, width: number, shape: number, tone: number, ink: number): void;

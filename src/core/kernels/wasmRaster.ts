@@ -1,17 +1,9 @@
-import {
-  type PrintArguments,
-  type RasterKernels,
-  type SortArguments,
-  groupsOf,
-  sortLabels as sortLabelsPlain,
-} from '../raster';
+import { type PrintArguments, type RasterKernels, groupsOf } from '../raster';
 import type { KernelMemory } from './kernelMemory';
+import { wasmLayTones } from './wasmTones';
 
 /** Rows of the planes that are printed at a time. */
 const PRINT_ROWS = 96;
-
-/** Pixels that are sorted at a time: their planes fit a processor's cache. */
-const SORT_PIXELS = 1 << 15;
 
 /** Masks and prints on a compiled module. */
 export function wasmRaster(memory: KernelMemory): RasterKernels {
@@ -159,83 +151,5 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
     }
   };
 
-  const sortLabels = (args: SortArguments): void => {
-    // Runs of one label are filled as fast without being copied.
-    if (!args.toned) {
-      sortLabelsPlain(args);
-      return;
-    }
-    const { first, shapes, tones } = args;
-    for (let from = 0; from < first.length; from += SORT_PIXELS) {
-      const to = Math.min(first.length, from + SORT_PIXELS);
-      const part = {
-        first: first.subarray(from, to),
-        second: args.second.subarray(from, to),
-        share: args.share.subarray(from, to),
-        shapes: shapes.map((shape) => shape.subarray(from, to)),
-        tones: tones.map((tone) => tone && tone.subarray(from, to)),
-        bare: args.bare.subarray(from, to),
-        based: args.based.subarray(from, to),
-        dark: args.dark.subarray(from, to),
-        baseStrength: args.baseStrength.subarray(from, to),
-      };
-      sortPart({ ...args, ...part });
-    }
-  };
-
-  const sortPart = (args: SortArguments): void => {
-    const { first, second, share, shapes, tones, bare, based, dark, baseStrength } = args;
-    const count = first.length;
-    const [tablesAt, planesAt, firstAt, secondAt, shareAt, bareAt, basedAt, darkAt, strengthAt, ...at] =
-      memory.place(
-        1536,
-        shapes.length * 8,
-        count,
-        count,
-        count * 2,
-        count,
-        count,
-        count,
-        count * 2,
-        ...tones.flatMap((tone) => [count, tone ? count * 2 : 0]),
-      ) as [number, number, number, number, number, number, number, number, number, ...number[]];
-    memory.bytes(tablesAt, 256).set(new Uint8Array(args.plateOf.buffer, args.plateOf.byteOffset, 256));
-    memory.bytes(tablesAt + 256, 256).set(args.darkOf);
-    new Uint16Array(memory.buffer, tablesAt + 512, 256).set(args.tintOf);
-    new Uint16Array(memory.buffer, tablesAt + 1024, 256).set(args.strengthOf);
-    const addresses = tones.flatMap((tone, k) => [at[2 * k]!, tone ? at[2 * k + 1]! : 0]);
-    new Uint32Array(memory.buffer, planesAt, addresses.length).set(addresses);
-    memory.bytes(firstAt, count).set(first);
-    memory.bytes(secondAt, count).set(second);
-    new Uint16Array(memory.buffer, shareAt, count).set(share);
-    const made: [Uint8Array | Uint16Array, number][] = [
-      [bare, bareAt],
-      [based, basedAt],
-      [dark, darkAt],
-      [baseStrength, strengthAt],
-      ...shapes.map((shape, k): [Uint8Array, number] => [shape, at[2 * k]!]),
-      ...tones.flatMap((tone, k): [Uint16Array, number][] => (tone ? [[tone, at[2 * k + 1]!]] : [])),
-    ];
-    for (const [plane, place] of made) {
-      memory.bytes(place, plane.byteLength).fill(tones.includes(plane as Uint16Array) ? 255 : 0);
-    }
-    kernels.sortLabels(
-      firstAt,
-      secondAt,
-      shareAt,
-      count,
-      tablesAt,
-      planesAt,
-      bareAt,
-      basedAt,
-      darkAt,
-      strengthAt,
-    );
-    for (const [plane, place] of made) {
-      const bytes = new Uint8Array(plane.buffer, plane.byteOffset, plane.byteLength);
-      bytes.set(memory.bytes(place, plane.byteLength));
-    }
-  };
-
-  return { markNearBoundary, stampDiscs, nearestSet, printView, sortLabels };
+  return { markNearBoundary, stampDiscs, nearestSet, printView, layTones: wasmLayTones(memory) };
 }

@@ -8,10 +8,14 @@ import {
   type LabelMap,
   type LocalColour,
   PaletteLookup,
+  type PixelShares,
+  type ToneSource,
   adoptLabels,
   bareLabelMap,
+  copyShares,
   expandLabels,
   pixelShares,
+  relabelShares,
   relabelWithin,
 } from '../separation';
 import type { JobSheet } from '../sheet';
@@ -113,29 +117,64 @@ function evaluateLabels(
   need: ArtworkNeed,
   art: RgbaPlane,
 ): LabelMap {
-  const { sheet, memory } = job;
+  const { memory } = job;
   const map = bareLabelMap(target, memory);
   if (need.rect.width === 0 || need.rect.height === 0) return map;
-  const background = sheet.background?.dropped ? sheet.background.colour : null;
-  const label = background ? sheet.palette.findIndex((entry) => entry.colour === background) : -1;
-  const vector = sheet.artwork.kind === 'vector';
   memory.scratch(() => {
-    const shares = pixelShares(art, {
-      palette: job.lookup,
-      outside: job.outerMap && label >= 0 ? { map: job.outerMap, label } : null,
-      levelWidth: vector ? need.levelWidth : sheet.artwork.widthPx / 2 ** need.level,
-      levelHeight: vector ? need.levelHeight : sheet.artwork.heightPx / 2 ** need.level,
-      edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
-      localCandidates: !vector,
-      memory,
-    });
-    if (vector) adoptLabels(shares, need.rect.x, need.rect.y, map);
-    else expandLabels(shares, planeMapping(sheet, grid, need), map, memory);
+    const shares = evaluateShares(job, grid, need, art);
+    const tones = fillLabels(job, grid, need, shares, map);
+    if (tones) map.tones = { ...tones, shares: copyShares(tones.shares, FRESH_MEMORY) };
   });
-  relabelWithin(map, localColours(sheet), grid.widthPx, grid.heightPx);
   return map;
 }
 
+/** Fills a bare map from the artwork's pixels; returns where tones come from, which may be memory of `shares`; null where there are none. */
+function fillLabels(
+  { sheet, memory }: PlateJob,
+  grid: PrintGrid,
+  need: ArtworkNeed,
+  shares: PixelShares,
+  map: LabelMap,
+): ToneSource | null {
+  const vector = sheet.artwork.kind === 'vector';
+  const { rect } = need;
+  const mapping = planeMapping(sheet, grid, need);
+  const toned = vector
+    ? adoptLabels(shares, rect.x, rect.y, map)
+    : expandLabels(shares, mapping, map, memory);
+  const colours = localColours(sheet);
+  relabelWithin(map.label, map.rect, colours, grid.widthPx, grid.heightPx);
+  if (!toned) return null;
+  const { levelWidth, levelHeight } = levelSize(sheet, need);
+  relabelShares(shares, rect, colours, levelWidth, levelHeight);
+  return { shares, mapping };
+}
+
+/** What the artwork's pixels are made of, at the level that a region needs. */
+export function evaluateShares(
+  { sheet, memory, lookup, outerMap }: PlateJob,
+  grid: PrintGrid,
+  need: ArtworkNeed,
+  art: RgbaPlane,
+): PixelShares {
+  const background = sheet.background?.dropped ? sheet.background.colour : null;
+  const label = background ? sheet.palette.findIndex((entry) => entry.colour === background) : -1;
+  const vector = sheet.artwork.kind === 'vector';
+  return pixelShares(art, {
+    palette: lookup,
+    outside: outerMap && label >= 0 ? { map: outerMap, label } : null,
+    ...levelSize(sheet, need),
+    edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
+    localCandidates: !vector,
+    memory,
+  });
+}
+
+/** Size of the artwork at a level; pixels at its far borders may be parts. */
+function levelSize({ artwork }: JobSheet, need: ArtworkNeed): { levelWidth: number; levelHeight: number } {
+  if (artwork.kind === 'vector') return need;
+  return { levelWidth: artwork.widthPx / 2 ** need.level, levelHeight: artwork.heightPx / 2 ** need.level };
+}
 /** Colours of a sheet that count only inside an outline. */
 function localColours(sheet: JobSheet): LocalColour[] {
   return sheet.palette.flatMap(({ colour, within }, label): LocalColour[] => {

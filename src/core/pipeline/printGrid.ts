@@ -1,5 +1,5 @@
 import { type Rect, expandRect, intersectRects } from '../geometry';
-import { EXPAND_HALO, pixelSharesHalo } from '../separation';
+import { EXPAND_HALO, type PlaneMapping, pixelSharesHalo } from '../separation';
 import type { JobSheet } from '../sheet';
 import { MM_PER_INCH } from '../units';
 
@@ -89,12 +89,13 @@ export function artworkNeed(sheet: JobSheet, grid: PrintGrid, region: Rect, halo
   return { level, levelWidth, levelHeight, rect };
 }
 
-/** How the print's pixels lie on an artwork plane of raster artwork. */
-export function planeMapping(sheet: JobSheet, grid: PrintGrid, need: ArtworkNeed) {
+/** How the print's pixels lie on an artwork plane; those of vector artwork are the print's own. */
+export function planeMapping(sheet: JobSheet, grid: PrintGrid, need: ArtworkNeed): PlaneMapping {
+  const vector = sheet.artwork.kind === 'vector';
   const factor = 2 ** need.level;
   return {
-    scaleX: sheet.artwork.widthPx / factor / grid.widthPx,
-    scaleY: sheet.artwork.heightPx / factor / grid.heightPx,
+    scaleX: vector ? 1 : sheet.artwork.widthPx / factor / grid.widthPx,
+    scaleY: vector ? 1 : sheet.artwork.heightPx / factor / grid.heightPx,
     offsetX: -need.rect.x,
     offsetY: -need.rect.y,
     printWidth: grid.widthPx,

@@ -1,5 +1,7 @@
 export { Arena, FRESH_MEMORY, StageMemory, type Allocator } from './allocator';
+export { blend, expandRow, expansion, type Expansion } from './expansion';
 export { PLAIN_RASTER_KERNELS, type RasterKernels } from './kernels';
+export { LEAST_TONE, TONED, layTones, type ToneArguments } from './layTones';
 export { markNearBoundary, nearBoundaryHalo } from './markNearBoundary';
 export { clearFrom, forEachRun, isEmpty, keepIn, orInto, runEnd, wordsOf } from './masks';
 export {
@@ -10,5 +12,5 @@ export {
   type PrintLayer,
   type Spans,
 } from './printView';
-export { NO_PLATE, labelsSeen, sortLabels, type LabelTables, type SortArguments } from './sortLabels';
+export { NO_PLATE, sortLabels, type LabelTables, type SortArguments } from './sortLabels';
 export { stampDiscs } from './stampDiscs';

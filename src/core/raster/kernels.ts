@@ -1,7 +1,7 @@
+import { layTones } from './layTones';
 import { markNearBoundary } from './markNearBoundary';
 import { nearestSet } from './nearestSet';
 import { printView } from './printView';
-import { sortLabels } from './sortLabels';
 import { stampDiscs } from './stampDiscs';
 
 /**
@@ -13,7 +13,7 @@ export interface RasterKernels {
   readonly stampDiscs: typeof stampDiscs;
   readonly nearestSet: typeof nearestSet;
   readonly printView: typeof printView;
-  readonly sortLabels: typeof sortLabels;
+  readonly layTones: typeof layTones;
 }
 
 export const PLAIN_RASTER_KERNELS: RasterKernels = {
@@ -21,5 +21,5 @@ export const PLAIN_RASTER_KERNELS: RasterKernels = {
   stampDiscs,
   nearestSet,
   printView,
-  sortLabels,
+  layTones,
 };

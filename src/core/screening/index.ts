@@ -1,12 +1,9 @@
 export { realScreen, type DotShape, type RealScreen, type ScreenGeometry } from './screenLattice';
 export {
   byteThresholds,
-  expandRow,
-  expansion,
   screenBytes,
   screenPlane,
   type ByteStripArguments,
-  type Expansion,
   type PlaneStripArguments,
 } from './screenPlane';
 export { screenStrip, tilePosition, type ScreenArguments } from './screenStrip';

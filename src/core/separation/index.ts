@@ -13,13 +13,26 @@ export {
   setTint,
   splitColour,
 } from './editPlates';
-export { relabelWithin, type LocalColour } from './relabelWithin';
+export { relabelShares, relabelWithin, type LocalColour } from './relabelWithin';
 export { createJobSheet, type NewJob } from './createJobSheet';
 export { BARE, MIXED, PaletteLookup } from './palette';
-export { pixelShares, pixelSharesHalo, type PixelShares, type SharesContext } from './pixelShares';
-export { EXPAND_HALO, adoptLabels, bareLabelMap, expandLabels } from './labelMap';
-export type { LabelMap } from './cellMixtures';
-export type { PlaneMapping } from './labelCells';
+export {
+  copyShares,
+  pixelShares,
+  pixelSharesHalo,
+  type PixelShares,
+  type SharesContext,
+} from './pixelShares';
+export {
+  EXPAND_HALO,
+  adoptLabels,
+  bareLabelMap,
+  expandLabels,
+  largestLabels,
+  type LabelMap,
+  type ToneSource,
+} from './labelMap';
+export { cellKinds, toneExpansion, type CellKinds, type PlaneMapping } from './labelCells';
 export {
   isWhite,
   proposePlates,

@@ -1,5 +1,5 @@
 import type { Rect } from '../geometry';
-import { type Allocator, wordsOf } from '../raster';
+import { type Allocator, type Expansion, TONED, wordsOf } from '../raster';
 import { MIXED } from './palette';
 import type { PixelShares } from './pixelShares';
 
@@ -7,6 +7,7 @@ import type { PixelShares } from './pixelShares';
 export interface PlaneMapping {
   readonly scaleX: number;
   readonly scaleY: number;
+  /** Whole numbers. */
   readonly offsetX: number;
   readonly offsetY: number;
   /** The print's whole raster; beyond it everything is bare. */
@@ -18,6 +19,43 @@ export function clamp(value: number, low: number, high: number): number {
   return value < low ? low : value > high ? high : value;
 }
 
+/**
+ * The pixel of a plane whose centre lies at or before the centre of a print pixel, along one side, and how far behind it that lies,
+ * 0..1 on the way to the next pixel. What lies beyond the plane lies on its border.
+ */
+function placeOn(print: number, scale: number, offset: number, count: number): [cell: number, part: number] {
+  // Without the offset, so that it is the same on whatever part of the artwork.
+  const at = (print + 0.5) * scale - 0.5;
+  const cell = Math.floor(at);
+  const here = cell + offset;
+  if (here < 0) return [0, 0];
+  if (here >= count - 1) return [count - 1, 0];
+  return [here, at - cell];
+}
+
+/** Places of print pixels between those of the artwork, in 256ths. */
+export function toneExpansion(
+  first: number,
+  count: number,
+  scale: number,
+  offset: number,
+  pixels: number,
+): Expansion {
+  const from = new Int32Array(count);
+  const part = new Uint16Array(count);
+  for (let k = 0; k < count; k++) {
+    const [cell, beyond] = placeOn(first + k, scale, offset, pixels);
+    from[k] = cell;
+    part[k] = Math.round(beyond * 256);
+  }
+  return { from, part };
+}
+
+/** The row of cells that a row of the print falls in, and how far into it. */
+export function cellRow(mapping: PlaneMapping, printY: number, height: number): [cell: number, part: number] {
+  return placeOn(printY, mapping.scaleY, mapping.offsetY, height);
+}
+
 /** Runs of print columns that fall between the same two artwork columns. */
 export interface CellRuns {
   readonly count: number;
@@ -25,9 +63,7 @@ export interface CellRuns {
   readonly from: Int32Array;
   /** Excluded. */
   readonly to: Int32Array;
-  /** For each print column how far it lies from its cell's pixel to the next, 0..1, */
-  readonly part: Float64Array;
-  /** and the weights of the four pixels round it. */
+  /** For each print column the weights of the four pixels round it. */
   readonly weights: Float64Array;
 }
 
@@ -37,16 +73,13 @@ export function cellColumns(mapping: PlaneMapping, target: Rect, width: number, 
     memory.ints(target.width),
     memory.ints(target.width),
   ] as const;
-  const part = new Float64Array(target.width);
   const weights = new Float64Array(target.width * 4);
   let count = 0;
   for (let column = 0; column < target.width; column++) {
     const printX = target.x + column;
     if (printX < 0 || printX >= mapping.printWidth) continue;
-    const ax = clamp((printX + 0.5) * mapping.scaleX - 0.5 + mapping.offsetX, 0, width - 1);
-    const cellX = Math.min(width - 1, Math.floor(ax));
-    part[column] = ax - cellX;
-    catmullRom(ax - cellX, weights, column * 4);
+    const [cellX, part] = placeOn(printX, mapping.scaleX, mapping.offsetX, width);
+    catmullRom(part, weights, column * 4);
     if (count > 0 && cell[count - 1] === cellX && to[count - 1] === column) {
       to[count - 1] = column + 1;
       continue;
@@ -56,11 +89,14 @@ export function cellColumns(mapping: PlaneMapping, target: Rect, width: number, 
     to[count] = column + 1;
     count++;
   }
-  return { count, cell, from, to, part, weights };
+  return { count, cell, from, to, weights };
 }
 
-/** For each cell (between a pixel and its right and lower neighbours) the label of all 4 by 4 pixels it depends on, or MIXED. */
-export function uniformCells(shares: PixelShares, memory: Allocator): UniformCells {
+/**
+ * For each cell (between a pixel and its right and lower neighbours) the label of all 4 by 4 pixels it depends on, TONED where one of its
+ * own four belongs to a transition of tone, or MIXED.
+ */
+export function cellKinds(shares: PixelShares, memory: Allocator): CellKinds {
   const { width, height, label } = shares;
   // Rows start on a word, so that they can be compared four cells at a time.
   const stride = (width + 3) & ~3;
@@ -93,13 +129,31 @@ export function uniformCells(shares: PixelShares, memory: Allocator): UniformCel
       out[base + k] = differs === 0 ? word : word | spreadBytes(differs);
     }
   }
-  return { cells, stride };
+  return { cells, stride, toned: markToned(shares, cells, stride) };
 }
 
-export interface UniformCells {
+function markToned({ width, mixed, tone }: PixelShares, cells: Uint8Array, stride: number): boolean {
+  let toned = false;
+  for (let k = 0; k < mixed.length; k++) {
+    const i = mixed[k]!;
+    if (tone[i] === 0) continue;
+    toned = true;
+    const x = i % width;
+    const y = (i / width) | 0;
+    for (let row = Math.max(0, y - 1); row <= y; row++) {
+      cells[row * stride + x] = TONED;
+      if (x > 0) cells[row * stride + x - 1] = TONED;
+    }
+  }
+  return toned;
+}
+
+export interface CellKinds {
   readonly cells: Uint8Array;
   /** From one row of cells to the next. */
   readonly stride: number;
+  /** Whether any is TONED. */
+  readonly toned: boolean;
 }
 
 /** 255 in each byte of a word that is not 0. */

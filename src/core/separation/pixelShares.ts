@@ -89,6 +89,27 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
   return { width, height, label, mixed, mixAt, mixLabels, mixShares, tone };
 }
 
+/** The same in memory of its own, for what is kept longer or changed. */
+export function copyShares(shares: PixelShares, memory: Allocator): PixelShares {
+  const bytes = (from: Uint8Array) => copyInto(from, memory.bytes(from.length));
+  const ints = (from: Int32Array) => copyInto(from, memory.ints(from.length));
+  return {
+    width: shares.width,
+    height: shares.height,
+    label: bytes(shares.label),
+    mixed: ints(shares.mixed),
+    mixAt: ints(shares.mixAt),
+    mixLabels: bytes(shares.mixLabels),
+    mixShares: copyInto(shares.mixShares, memory.words(shares.mixShares.length)),
+    tone: bytes(shares.tone),
+  };
+}
+
+function copyInto<T extends Uint8Array | Uint16Array | Int32Array>(from: T, to: T): T {
+  to.set(from);
+  return to;
+}
+
 /** Writes the pure labels and returns the places of the others. */
 function labelPure(art: RgbaPlane, palette: PaletteLookup, label: Uint8Array, memory: Allocator): Int32Array {
   const { data } = art;

@@ -8,4 +8,4 @@ export { addRow, encodeRow, groundRow, printBeside, printLayer } from './printVi
 export { blendWords, screenByteRow, screenTones, spreadBytes, spreadWords } from './screenPlane';
 export { screenStack, screenStrip } from './screenStrip';
 export { g4EncodeRows, g4Finish } from './g4';
-export { sortLabels } from './sortLabels';
+export { layBare, layBase, layTone } from './layTones';

@@ -66,7 +66,7 @@ function blend(a: v128, b: v128, part: v128, half: v128): v128 {
 
 // @ts-expect-error: decorators are AssemblyScript's
 @inline
-function tonesAt(above: usize, below: usize, part: i32, parts: v128, half: v128): v128 {
+export function tonesAt(above: usize, below: usize, part: i32, parts: v128, half: v128): v128 {
   const a = v128.load(above);
   if (part == 0) return a;
   const b = v128.load(below);

@@ -1,0 +1,82 @@
+import { type Expansion, blend, expandRow } from './expansion';
+
+/** Label of a place whose plates take their tones from the artwork's pixels round it. */
+export const TONED = 253;
+
+/** A tone below this prints nothing that anybody could see or hold. */
+export const LEAST_TONE = 128;
+
+/** From this share on a dark ink is what is seen of a place. */
+const MOSTLY = 32768;
+
+export interface ToneArguments {
+  /** One label for each of width * height pixels; only where it is TONED anything is laid. */
+  readonly label: Uint8Array;
+  readonly width: number;
+  readonly height: number;
+  /** Artwork pixels in a row. */
+  readonly pixels: number;
+  /**
+   * Writes one row of the artwork's pixels: for each plate its tone, then how much base is wanted, then the share of dark inks
+   * without base, all 0..65535. Returns which of them are not all 0, the first as the lowest bit.
+   */
+  readonly rowOf: (y: number, into: readonly Uint16Array[]) => number;
+  readonly across: Expansion;
+  readonly down: Expansion;
+  /** For each plate where it prints; given as 0 where the label is TONED. */
+  readonly shapes: readonly Uint8Array[];
+  /** How much; null for plates that have no tone here. */
+  readonly tones: readonly (Uint16Array | null)[];
+  /** 255 where no plate prints, where base is wanted, where dark ink without base prints; given as 0 where the label is TONED. */
+  readonly bare: Uint8Array;
+  readonly based: Uint8Array;
+  readonly dark: Uint8Array;
+  /** How much base; given as 0 there. */
+  readonly baseStrength: Uint16Array;
+}
+
+/** Lays the plates where the artwork has tone: what stands at its pixels is interpolated, first across, then down. */
+export function layTones(args: ToneArguments): void {
+  const { label, width, across, down, shapes, tones, bare, based, dark, baseStrength } = args;
+  const plates = shapes.length;
+  const planes = plates + 2;
+  const source = Array.from({ length: planes }, () => new Uint16Array(args.pixels));
+  const rows = [0, 1].map(() => Array.from({ length: planes }, () => new Uint16Array(width)));
+  const held = [-1, -1];
+  const rowAt = (y: number): readonly Uint16Array[] => {
+    const slot = y & 1;
+    const expanded = rows[slot]!;
+    if (held[slot] !== y) {
+      args.rowOf(y, source);
+      source.forEach((row, k) => expandRow(row, across, expanded[k]!));
+    }
+    held[slot] = y;
+    return expanded;
+  };
+  for (let row = 0; row < args.height; row++) {
+    const next = label.indexOf(TONED, row * width);
+    if (next < 0) return;
+    row = Math.floor(next / width);
+    const part = down.part?.[row] ?? 0;
+    const above = rowAt(down.from[row]!);
+    const below = part > 0 ? rowAt(down.from[row]! + 1) : above;
+    const toneAt = (plane: number, x: number) => blend(above[plane]![x]!, below[plane]![x]!, part);
+    for (let x = 0, i = row * width; x < width; x++, i++) {
+      if (label[i] !== TONED) continue;
+      let printed = false;
+      for (let k = 0; k < plates; k++) {
+        const tone = toneAt(k, x);
+        if (tone < LEAST_TONE) continue;
+        printed = true;
+        shapes[k]![i] = 255;
+        tones[k]![i] = tone;
+      }
+      if (!printed) bare[i] = 255;
+      const base = toneAt(plates, x);
+      if (base >= LEAST_TONE) {
+        based[i] = 255;
+        baseStrength[i] = base;
+      } else if (toneAt(plates + 1, x) >= MOSTLY) dark[i] = 255;
+    }
+  }
+}
