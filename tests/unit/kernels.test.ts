@@ -3,8 +3,8 @@ import path from 'node:path';
 import { ENCODE_TABLE } from '@/core/colour';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import { viewSpans } from '@/core/pipeline';
-import { TONED } from '@/core/raster';
-import { buildThresholdTile } from '@/core/screening';
+import { TONED, expansion } from '@/core/raster';
+import { SOLID_TILE, buildDispersedTile, buildThresholdTile, foldTile } from '@/core/screening';
 import { toneExpansion } from '@/core/separation';
 
 const wasm: Kernels = createWasmKernels(
@@ -179,6 +179,73 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     for (const plane of [...plain.shapes, plain.bare, plain.based, plain.dark]) {
       expect(new Set(plane)).toEqual(new Set([0, 255]));
       expect(label.every((each, i) => each === TONED || plane[i] === 0)).toBe(true);
+    }
+  });
+
+  it.each([
+    ['linear', 4.8],
+    ['linear', 0.7],
+    ['nearest', 3.3],
+  ] as const)(
+    'screenLayers, alone and in stacks: %s, %d device pixels for one of the artwork',
+    (edges, scale) => {
+      const next = random(23);
+      const [width, rows] = [1000, 90];
+      const [pixels, lines] = [Math.ceil(width / scale), Math.ceil(rows / scale)];
+      const grid = buildThresholdTile({ dpi: 600, lpi: 55, angleDeg: 22.5 });
+      const stacked = buildThresholdTile({ dpi: 600, lpi: 55, angleDeg: 52.5, shape: 'sectors' });
+      const dispersed = buildDispersedTile({ dpi: 600, dotUm: 90 });
+      const onFilm = Uint16Array.from({ length: 65536 }, (_, tone) =>
+        tone < 128 ? 0 : Math.floor(tone ** 2 / 65535),
+      );
+      const layers = () =>
+        [
+          { tile: grid, stack: null },
+          { tile: foldTile(grid, onFilm), stack: null },
+          { tile: dispersed, stack: null },
+          { tile: foldTile(SOLID_TILE, onFilm), stack: null },
+          { tile: stacked, stack: { group: 1, onFilm } },
+          { tile: stacked, stack: { group: 1, onFilm } },
+          { tile: grid, stack: { group: 2, onFilm } },
+          { tile: stacked, stack: { group: 1, onFilm } },
+        ].map((each, k) => ({
+          ...each,
+          originX: 37 - k,
+          originY: -5,
+          out: new Uint8Array((width * rows) / 8),
+        }));
+      // Half of the rows have none.
+      const tones = Uint16Array.from({ length: pixels * lines }, (_, i) =>
+        Math.floor(i / pixels) % 12 < 6 ? 0 : Math.min(65535, Math.floor(next() * 100_000)),
+      );
+      const args = {
+        pixels,
+        across: expansion(width, pixels, edges),
+        down: expansion(rows, lines, edges),
+      };
+      const [plain, fast] = [layers(), layers()];
+      const shifted = (k: number) => tones.map((_, i) => tones[(i + 7 * k) % tones.length]!);
+      PLAIN_KERNELS.screenLayers({
+        ...args,
+        layers: plain.map((each, k) => ({ ...each, tones: shifted(k) })),
+      });
+      wasm.screenLayers({ ...args, layers: fast.map((each, k) => ({ ...each, tones: shifted(k) })) });
+      plain.forEach(({ out }, k) => {
+        expect([k, Buffer.compare(out, fast[k]!.out)]).toEqual([k, 0]);
+        expect(new Set(out).size).toBeGreaterThan(20);
+      });
+    },
+  );
+
+  it('a plate without dots has ink where there is tone, however wide it is', () => {
+    const [width, rows] = [20_000, 2];
+    const shape = new Uint8Array(width * rows).fill(255);
+    const tone = Uint16Array.from({ length: width * rows }, (_, i) => ((i >> 3) % 3 === 0 ? 65535 : 0));
+    const wanted = Uint8Array.from({ length: (width * rows) / 8 }, (_, k) => (k % 3 === 0 ? 255 : 0));
+    for (const each of [PLAIN_KERNELS, wasm]) {
+      const out = new Uint8Array((width * rows) / 8);
+      each.screenStrip({ shape, tone, width, rows, originX: 3, originY: 9, tile: SOLID_TILE, out });
+      expect(Buffer.compare(out, wanted)).toBe(0);
     }
   });
 

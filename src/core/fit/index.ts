@@ -1,4 +1,5 @@
 export { FitStages, fitHalo, fitPlates } from './fitPlates';
 export { cropPlanes, type PlatePlane, type PlatePlanes } from './platePlane';
 export { strokeCores, strokeCoresHalo } from './strokeCores';
-export { isDarkUnbased } from './platesFromLabels';
+export { isDarkUnbased, labelTables } from './platesFromLabels';
+export { ToneRows } from './toneRows';

@@ -74,6 +74,16 @@ export interface KernelExports {
     width: number,
     out: number,
   ): void;
+  stackTones(
+    above: number,
+    below: number,
+    part: number,
+    table: number,
+    taken: number,
+    thresholds: number,
+    width: number,
+    out: number,
+  ): void;
   spreadBytes(row: number, bases: number, picks: number, times: number, out: number): void;
   spreadWords(row: number, bases: number, picks: number, times: number, out: number): void;
   blendWords(row: number, bases: number, picks: number, parts: number, times: number, out: number): void;
@@ -148,14 +158,21 @@ export class KernelMemory {
     return new Uint8Array(this.memory.buffer, at, length);
   }
 
-  /** Puts thresholds where they stay until others take their place. */
-  loadThresholds(thresholds: Uint8Array | Uint16Array): void {
-    if (this.loaded === thresholds) return;
-    this.tileBytes = 0;
+  /** Makes room for the largest of several tiles that will take turns, so that what is placed behind them stays where it is. */
+  reserveTile(byteLength: number): void {
     // Sixteen are read together, also where eight are left.
-    const length = thresholds.byteLength + 16;
+    const length = byteLength + 16;
+    if (length <= this.tileBytes) return;
+    this.tileBytes = 0;
+    this.loaded = null;
     this.place(length);
     this.tileBytes = length;
+  }
+
+  /** Puts thresholds where they stay until others take their place; what was placed before may be overwritten by a larger tile. */
+  loadThresholds(thresholds: Uint8Array | Uint16Array): void {
+    if (this.loaded === thresholds) return;
+    this.reserveTile(thresholds.byteLength);
     this.bytes(TILE_AT, thresholds.byteLength).set(
       new Uint8Array(thresholds.buffer, thresholds.byteOffset, thresholds.byteLength),
     );

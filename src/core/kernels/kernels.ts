@@ -2,9 +2,11 @@ import { type G4Encoder, PlainG4Encoder } from '../formats';
 import { PLAIN_RASTER_KERNELS, type RasterKernels } from '../raster';
 import {
   type ByteStripArguments,
+  type LayerArguments,
   type PlaneStripArguments,
   type ScreenArguments,
   screenBytes,
+  screenLayers,
   screenPlane,
   screenStrip,
 } from '../screening';
@@ -14,6 +16,7 @@ export interface Kernels extends RasterKernels {
   screenStrip(args: ScreenArguments): void;
   screenPlane(args: PlaneStripArguments): void;
   screenBytes(args: ByteStripArguments): void;
+  screenLayers(args: LayerArguments): void;
   /** An encoder for a bilevel image `width` pixels wide. */
   createG4Encoder(width: number): G4Encoder;
 }
@@ -24,5 +27,6 @@ export const PLAIN_KERNELS: Kernels = {
   screenStrip,
   screenPlane,
   screenBytes,
+  screenLayers,
   createG4Encoder: (width) => new PlainG4Encoder(width),
 };

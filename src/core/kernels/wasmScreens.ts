@@ -3,17 +3,18 @@ import {
   type ByteStripArguments,
   type PlaneStripArguments,
   type ScreenArguments,
-  type ThresholdTile,
   tilePosition,
 } from '../screening';
 import { type KernelMemory, TILE_AT } from './kernelMemory';
 import type { Kernels } from './kernels';
 import { type Picks, picksOf } from './picks';
+import { RowPositions } from './rowPositions';
+import { wasmScreenLayers } from './wasmLayers';
 
 /** Screens on a compiled module. */
 export function wasmScreens(
   memory: KernelMemory,
-): Pick<Kernels, 'screenStrip' | 'screenPlane' | 'screenBytes'> {
+): Pick<Kernels, 'screenStrip' | 'screenPlane' | 'screenBytes' | 'screenLayers'> {
   const { kernels } = memory;
   const picksOfBytes = keepingLast((across) => picksOf(across, 16));
   const picksOfWords = keepingLast((across) => picksOf(across, 8));
@@ -85,7 +86,7 @@ export function wasmScreens(
       return slot;
     };
     const longest = tile.wrap & ~15;
-    const positions = new RowPositions(tile, args.firstRow);
+    const positions = new RowPositions(tile, 0, args.firstRow);
     for (let row = 0; row < rows; row++) {
       const y = args.firstRow + row;
       const begin = positions.next(y);
@@ -126,7 +127,7 @@ export function wasmScreens(
     const source = memory.bytes(rowAt, pixels);
     const longest = tile.wrap & ~15;
     let held = -1;
-    const positions = new RowPositions(tile, args.firstRow);
+    const positions = new RowPositions(tile, 0, args.firstRow);
     for (let row = 0; row < rows; row++) {
       const y = args.firstRow + row;
       if (held !== down.from[y]!) {
@@ -148,26 +149,7 @@ export function wasmScreens(
     out.set(memory.bytes(outAt, out.length));
   };
 
-  return { screenStrip, screenPlane, screenBytes };
-}
-
-/** Where rows that follow each other begin in a tile: in a tile of one row it follows from where the last one did. */
-class RowPositions {
-  private readonly tile: ThresholdTile;
-  private begin: number;
-
-  constructor(tile: ThresholdTile, firstRow: number) {
-    this.tile = tile;
-    this.begin = tilePosition(tile, 0, firstRow) - (tile.rows > 1 ? 0 : tile.shift);
-  }
-
-  next(y: number): number {
-    const { tile } = this;
-    if (tile.rows > 1) return tilePosition(tile, 0, y);
-    this.begin += tile.shift;
-    if (this.begin >= tile.length) this.begin -= tile.length;
-    return this.begin;
-  }
+  return { screenStrip, screenPlane, screenBytes, screenLayers: wasmScreenLayers(memory) };
 }
 
 /** Strips of one plane ask for the same thing one after another. */

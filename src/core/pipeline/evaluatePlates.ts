@@ -3,23 +3,10 @@ import { type FitStages, type PlatePlanes, cropPlanes, fitHalo, fitPlates, isDar
 import { type Rect, expandRect } from '../geometry';
 import type { Kernels } from '../kernels';
 import { type Allocator, FRESH_MEMORY } from '../raster';
-import {
-  BARE,
-  type LabelMap,
-  type LocalColour,
-  PaletteLookup,
-  type PixelShares,
-  type ToneSource,
-  adoptLabels,
-  bareLabelMap,
-  copyShares,
-  expandLabels,
-  pixelShares,
-  relabelShares,
-  relabelWithin,
-} from '../separation';
+import { BARE, type LabelMap, PaletteLookup, bareLabelMap, copyShares } from '../separation';
 import type { JobSheet } from '../sheet';
-import { type ArtworkNeed, type PrintGrid, artworkNeed, edgeRadiusPx, planeMapping } from './printGrid';
+import { type ArtworkNeed, type PrintGrid, artworkNeed } from './printGrid';
+import { type RegionShares, evaluateShares, fillLabels } from './regionShares';
 
 /** A job made ready for evaluating regions; cheap to make, worth keeping while the sheet stays. */
 export interface PlateJob {
@@ -65,6 +52,18 @@ export function plateArtworkNeed(job: PlateJob, grid: PrintGrid, region: Rect): 
  */
 export function evaluatePlates(job: PlateJob, grid: PrintGrid, region: Rect, art: RgbaPlane): PlatePlanes {
   return cropPlanes(platesOfLabels(job, grid, labelsForPlates(job, grid, region, art)), region, job.memory);
+}
+
+/** The plates of a region inside the one whose artwork's pixels are given; they are right as far as those reach. */
+export function platesOfShares(
+  job: PlateJob,
+  grid: PrintGrid,
+  region: Rect,
+  shares: RegionShares,
+): PlatePlanes {
+  const labels = bareLabelMap(expandRect(region, labelsMargin(job, grid)), job.memory);
+  fillLabels(job, grid, shares, labels);
+  return cropPlanes(platesOfLabels(job, grid, labels), region, job.memory);
 }
 
 /** The labels that the plates of a region are made from: the region and what fit looks at beyond it. */
@@ -121,66 +120,10 @@ function evaluateLabels(
   const map = bareLabelMap(target, memory);
   if (need.rect.width === 0 || need.rect.height === 0) return map;
   memory.scratch(() => {
-    const shares = evaluateShares(job, grid, need, art);
-    const tones = fillLabels(job, grid, need, shares, map);
-    if (tones) map.tones = { ...tones, shares: copyShares(tones.shares, FRESH_MEMORY) };
+    fillLabels(job, grid, evaluateShares(job, grid, need, art), map);
+    if (map.tones) map.tones = { ...map.tones, shares: copyShares(map.tones.shares, FRESH_MEMORY) };
   });
   return map;
-}
-
-/** Fills a bare map from the artwork's pixels; returns where tones come from, which may be memory of `shares`; null where there are none. */
-function fillLabels(
-  { sheet, memory }: PlateJob,
-  grid: PrintGrid,
-  need: ArtworkNeed,
-  shares: PixelShares,
-  map: LabelMap,
-): ToneSource | null {
-  const vector = sheet.artwork.kind === 'vector';
-  const { rect } = need;
-  const mapping = planeMapping(sheet, grid, need);
-  const toned = vector
-    ? adoptLabels(shares, rect.x, rect.y, map)
-    : expandLabels(shares, mapping, map, memory);
-  const colours = localColours(sheet);
-  relabelWithin(map.label, map.rect, colours, grid.widthPx, grid.heightPx);
-  if (!toned) return null;
-  const { levelWidth, levelHeight } = levelSize(sheet, need);
-  relabelShares(shares, rect, colours, levelWidth, levelHeight);
-  return { shares, mapping };
-}
-
-/** What the artwork's pixels are made of, at the level that a region needs. */
-export function evaluateShares(
-  { sheet, memory, lookup, outerMap }: PlateJob,
-  grid: PrintGrid,
-  need: ArtworkNeed,
-  art: RgbaPlane,
-): PixelShares {
-  const background = sheet.background?.dropped ? sheet.background.colour : null;
-  const label = background ? sheet.palette.findIndex((entry) => entry.colour === background) : -1;
-  const vector = sheet.artwork.kind === 'vector';
-  return pixelShares(art, {
-    palette: lookup,
-    outside: outerMap && label >= 0 ? { map: outerMap, label } : null,
-    ...levelSize(sheet, need),
-    edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
-    localCandidates: !vector,
-    memory,
-  });
-}
-
-/** Size of the artwork at a level; pixels at its far borders may be parts. */
-function levelSize({ artwork }: JobSheet, need: ArtworkNeed): { levelWidth: number; levelHeight: number } {
-  if (artwork.kind === 'vector') return need;
-  return { levelWidth: artwork.widthPx / 2 ** need.level, levelHeight: artwork.heightPx / 2 ** need.level };
-}
-/** Colours of a sheet that count only inside an outline. */
-function localColours(sheet: JobSheet): LocalColour[] {
-  return sheet.palette.flatMap(({ colour, within }, label): LocalColour[] => {
-    const from = sheet.palette.findIndex((each) => each.within === null && each.colour === colour);
-    return within && from >= 0 ? [{ label, from, outline: within }] : [];
-  });
 }
 
 /**

@@ -17,12 +17,16 @@ import { forEachRun } from '../raster';
 import { ThresholdTiles } from '../screening';
 import type { Plate } from '../sheet';
 import { mmToPx } from '../units';
-import { type PlateJob, evaluatePlates, labelsMargin, plateArtworkNeed } from './evaluatePlates';
+import { type PlateJob, labelsMargin, plateArtworkNeed, platesOfShares } from './evaluatePlates';
 import { FilmTones, plateTile } from './filmTones';
 import { platesBits } from './plateBits';
 import { type FilmPlan, STRIP_ROWS } from './planFilms';
 import { type StripPlanes, StripSums } from './stripPlanes';
 import type { ArtworkNeed } from './printGrid';
+import { RasterBlocks } from './rasterBlocks';
+import { evaluateShares } from './regionShares';
+import { SolidBlocks } from './solidBlocks';
+import { countTones, toneBits } from './toneBits';
 
 /** Pixels that are looked at at a time, with what lies round them: strips are made in columns, so that wide ones take no more memory. */
 const PART_PIXELS = 1e6;
@@ -126,27 +130,17 @@ export class FilmStripMaker {
     const region = this.region(index);
     const isEmpty = region.width === 0 || region.height === 0;
     const sums = this.keepPlanes && !isEmpty ? new StripSums(plan, region) : null;
-    for (const part of isEmpty ? [] : this.parts(region)) {
-      this.job.memory.scratch(() => {
-        const evaluated = evaluatePlates(
-          this.job,
-          plan.grid,
-          part,
-          read(plateArtworkNeed(this.job, plan.grid, part)),
-        );
-        const at = {
-          row: part.y + layout.printYPx - index * STRIP_ROWS,
-          byte: (part.x + layout.printXPx) / 8,
-        };
-        this.screen(evaluated).forEach((packed, k) => {
-          const { shape, tone } = evaluated.planes.find(({ plate }) => plate.id === plan.plates[k]!.id)!;
-          pasteBits(packed, part.width / 8, bits[k]!, rowBytes, at.row, at.byte);
-          const counted = countCoverage(shape, tone);
-          covered[k]! += counted.sum;
-          screened[k] ||= counted.screened;
-        });
-        sums?.add(part, evaluated);
+    const lay = (rect: Rect, packed: readonly Uint8Array[], counted: readonly Counted[]): void => {
+      const row = rect.y + layout.printYPx - index * STRIP_ROWS;
+      const byte = (rect.x + layout.printXPx) / 8;
+      packed.forEach((each, k) => {
+        pasteBits(each, rect.width / 8, bits[k]!, rowBytes, row, byte);
+        covered[k]! += counted[k]!.sum;
+        screened[k] ||= counted[k]!.screened;
       });
+    };
+    for (const part of isEmpty ? [] : this.parts(region)) {
+      this.job.memory.scratch(() => this.makePart(part, read, lay, sums));
     }
     const planes = sums?.finish() ?? null;
     clearBeyond(bits, layout.widthPx, rows);
@@ -162,6 +156,48 @@ export class FilmStripMaker {
     });
     if (negative) clearBeyond(bits, layout.widthPx, rows);
     return { index, rows, bits, unmarked, covered, screened, planes };
+  }
+
+  /** Screens a part of a strip: where it is nothing but tone from the tones at the artwork's pixels, elsewhere plate by plate. */
+  private makePart(
+    part: Rect,
+    read: (need: ArtworkNeed) => RgbaPlane,
+    lay: (rect: Rect, packed: readonly Uint8Array[], counted: readonly Counted[]) => void,
+    sums: StripSums | null,
+  ): void {
+    const { job, tones, tiles } = this;
+    const { sheet, grid, plates } = this.plan;
+    const need = plateArtworkNeed(job, grid, part);
+    if (need.rect.width === 0 || need.rect.height === 0) return;
+    const region = evaluateShares(job, grid, need, read(need));
+    const blocks =
+      sheet.artwork.kind === 'vector'
+        ? new SolidBlocks(job, grid, region)
+        : new RasterBlocks(job, grid, region);
+    // Planes that are kept are made from plates at the film's resolution.
+    for (const run of sums ? [{ rect: part, kind: 'edges' } as const] : blocks.runs(part)) {
+      const { rect } = run;
+      if (run.kind === 'bare') continue;
+      job.memory.scratch(() => {
+        if (run.kind === 'tones') {
+          const planes = blocks.planesOf(run);
+          const packed = toneBits({ sheet, rect, planes, tiles, tones, kernels: job.kernels }, plates);
+          lay(
+            rect,
+            packed,
+            plates.map((plate) => countTones(planes, plate)),
+          );
+          return;
+        }
+        const evaluated = platesOfShares(job, grid, rect, region);
+        lay(
+          rect,
+          this.screen(evaluated),
+          plates.map((plate) => countCoverage(evaluated, plate)),
+        );
+        sums?.add(rect, evaluated);
+      });
+    }
   }
 
   /** The plates of a part as bits, in the plan's order. */
@@ -246,7 +282,15 @@ function clearBeyond(bits: readonly Uint8Array[], widthPx: number, rows: number)
   }
 }
 
-function countCoverage(shape: Uint8Array, tone: Uint16Array | null): { sum: number; screened: boolean } {
+interface Counted {
+  /** Coverage over device pixels. */
+  readonly sum: number;
+  /** Whether there are dots. */
+  readonly screened: boolean;
+}
+
+function countCoverage(evaluated: PlatePlanes, { id }: Plate): Counted {
+  const { shape, tone } = evaluated.planes.find(({ plate }) => plate.id === id)!;
   let sum = 0;
   let screened = false;
   forEachRun(shape, (from, to) => {

@@ -1,5 +1,5 @@
-import { type Allocator, FRESH_MEMORY, forEachRun } from '../raster';
-import { SOLID_TILE, type ThresholdTile, type ThresholdTiles } from '../screening';
+import { type Allocator, FRESH_MEMORY, LEAST_TONE, forEachRun } from '../raster';
+import { SOLID_TILE, type ThresholdTile, type ThresholdTiles, foldTile } from '../screening';
 import { type JobSheet, START_STOCK, type Plate, threadUmOf } from '../sheet';
 import { type FilmToneRule, filmToneTable, isPlain, smallestDot } from '../tone';
 
@@ -22,6 +22,8 @@ export function smallestShare({ screen, mesh }: Plate): number {
 /** Tables from tones that are wanted in print to what stands on film; each is made once. */
 export class FilmTones {
   private readonly tables = new Map<string, Uint16Array>();
+  private readonly complete = new Map<string, Uint16Array>();
+  private readonly folded = new Map<ThresholdTile, Map<Uint16Array, ThresholdTile>>();
 
   private table(rule: FilmToneRule): Uint16Array {
     const key = JSON.stringify(rule);
@@ -48,6 +50,29 @@ export class FilmTones {
     if (plate.screen.screening === 'solid') return allOrNothing(tone);
     const rule = toneRule(sheet, plate);
     return isPlain(rule) ? tone : mapTones(tone, this.table(rule), shape, memory);
+  }
+
+  /** What `onFilm` makes of every tone where a plate prints, and nothing of what is too little to print. */
+  filmTable(sheet: JobSheet, plate: Plate): Uint16Array {
+    const solid = plate.screen.screening === 'solid';
+    const key = solid ? 'solid' : JSON.stringify(toneRule(sheet, plate));
+    let table = this.complete.get(key);
+    if (!table) {
+      const all = Uint16Array.from({ length: 65536 }, (_, tone) => tone);
+      table = this.onFilm(sheet, plate, all).slice().fill(0, 0, LEAST_TONE);
+      this.complete.set(key, table);
+    }
+    return table;
+  }
+
+  /** The tile of a plate for tones as they are wanted: what `filmTable` says is in its thresholds. */
+  foldedTile(sheet: JobSheet, plate: Plate, tile: ThresholdTile): ThresholdTile {
+    const table = this.filmTable(sheet, plate);
+    const ofTile = this.folded.get(tile) ?? new Map<Uint16Array, ThresholdTile>();
+    this.folded.set(tile, ofTile);
+    const folded = ofTile.get(table) ?? foldTile(tile, table);
+    ofTile.set(table, folded);
+    return folded;
   }
 
   /** Film tones as they are asked of the film printer: nothing but its own gain is made up for. */

@@ -60,12 +60,12 @@ export function platesBits(request: BitsRequest, wanted: readonly Plate[]): Uint
 }
 
 /** Plates that share this divide their cells. */
-function groupOf({ screen }: Plate): number | null {
+export function groupOf({ screen }: Plate): number | null {
   return screen.screening === 'grid' ? screen.interlock : null;
 }
 
 /** Some plates, and those that take their part of the cells before them do, in the order of the sheet. */
-function withThoseBefore(sheet: JobSheet, wanted: readonly Plate[]): readonly Plate[] {
+export function withThoseBefore(sheet: JobSheet, wanted: readonly Plate[]): readonly Plate[] {
   const order = new Map(sheet.plates.map(({ id }, k) => [id, k]));
   const all = new Map(wanted.map((plate) => [plate.id, plate]));
   for (const plate of wanted) {
@@ -82,7 +82,7 @@ function withThoseBefore(sheet: JobSheet, wanted: readonly Plate[]): readonly Pl
  * Where a plate's mask of dispersed dots lies: elsewhere for each plate, or their dots would lie on each other. It depends on the
  * plate alone, so that its film has the same dots whenever it is made.
  */
-function maskOffset({ id, screen }: Plate, tile: ThresholdTile): { x: number; y: number } {
+export function maskOffset({ id, screen }: Plate, tile: ThresholdTile): { x: number; y: number } {
   if (screen.screening !== 'dispersed') return { x: 0, y: 0 };
   // FNV-1a, by Fowler, Noll and Vo.
   let hash = 0x811c9dc5;

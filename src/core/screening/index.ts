@@ -6,6 +6,7 @@ export {
   type ByteStripArguments,
   type PlaneStripArguments,
 } from './screenPlane';
+export { foldTile, screenLayers, type LayerArguments, type ToneLayer, type ToneStack } from './screenLayers';
 export { screenStrip, tilePosition, type ScreenArguments } from './screenStrip';
 export {
   SOLID_TILE,

@@ -292,14 +292,17 @@ export class ThresholdTiles {
   }
 }
 
-/** Stands in where nothing is screened: a solid plane never looks at its thresholds. */
+const SOLID_WRAP = 16384;
+
+/** For plates without dots: ink wherever there is tone. */
 export const SOLID_TILE: ThresholdTile = {
   length: 1,
   rows: 1,
   stride: 0,
   shift: 0,
-  thresholds: new Uint16Array(32).fill(1),
-  wrap: 16384,
+  // As long as what is read at once.
+  thresholds: new Uint16Array(1 + SOLID_WRAP).fill(1),
+  wrap: SOLID_WRAP,
   lpi: 0,
   angleDeg: 0,
 };

@@ -32,7 +32,7 @@ export {
   type LabelMap,
   type ToneSource,
 } from './labelMap';
-export { cellKinds, toneExpansion, type CellKinds, type PlaneMapping } from './labelCells';
+export { cellKinds, pixelSpan, toneExpansion, type CellKinds, type PlaneMapping } from './labelCells';
 export {
   isWhite,
   proposePlates,

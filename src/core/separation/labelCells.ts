@@ -51,6 +51,19 @@ export function toneExpansion(
   return { from, part };
 }
 
+/** The first and the last pixel that `count` print pixels from `first` on lie on or between. */
+export function pixelSpan(
+  first: number,
+  count: number,
+  scale: number,
+  offset: number,
+  pixels: number,
+): [from: number, to: number] {
+  const [from] = placeOn(first, scale, offset, pixels);
+  const [to] = placeOn(first + count - 1, scale, offset, pixels);
+  return [from, Math.min(pixels - 1, to + 1)];
+}
+
 /** The row of cells that a row of the print falls in, and how far into it. */
 export function cellRow(mapping: PlaneMapping, printY: number, height: number): [cell: number, part: number] {
   return placeOn(printY, mapping.scaleY, mapping.offsetY, height);

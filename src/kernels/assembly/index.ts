@@ -6,6 +6,6 @@ export { nearestSet } from './nearestSet';
 export { stampDiscs } from './stampDiscs';
 export { addRow, encodeRow, groundRow, printBeside, printLayer } from './printView';
 export { blendWords, screenByteRow, screenTones, spreadBytes, spreadWords } from './screenPlane';
-export { screenStack, screenStrip } from './screenStrip';
+export { screenStack, screenStrip, stackTones } from './screenStrip';
 export { g4EncodeRows, g4Finish } from './g4';
 export { layBare, layBase, layTone } from './layTones';

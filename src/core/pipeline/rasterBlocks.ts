@@ -1,0 +1,145 @@
+import { ToneRows, labelTables } from '../fit';
+import { type Rect, containsRect, expandRect, intersectRects } from '../geometry';
+import { LEAST_TONE } from '../raster';
+import { type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from '../separation';
+import type { Plate } from '../sheet';
+import { type PlateJob, labelsMargin } from './evaluatePlates';
+import type { PrintGrid } from './printGrid';
+import { type RegionShares, localColours } from './regionShares';
+import { type BlockRun, type ToneBlocks, type TonePlanes, mergedRuns } from './toneBlocks';
+
+// What is to be known of an artwork pixel.
+/** Its cell is an edge. */
+const EDGE = 1;
+/** So little prints that a place near it may be bare. */
+const THIN = 2;
+const INKED = 4;
+const DARK = 8;
+/** So little base that a place near it may have none. */
+const UNBASED = 16;
+/** A highlight prints. */
+const LIT = 32;
+/** A highlight does not. */
+const UNLIT = 64;
+
+/** Blocks of raster artwork. */
+export class RasterBlocks implements ToneBlocks {
+  readonly kinds: CellKinds;
+  private readonly job: PlateJob;
+  private readonly grid: PrintGrid;
+  private readonly region: RegionShares;
+  private readonly margin: number;
+  private readonly outlines: readonly Rect[];
+  /** Of each colour plate, then of the base, then the share of dark inks without base. */
+  private readonly planes: readonly Uint16Array[];
+  private readonly order: readonly Plate[];
+  private readonly flags: Uint8Array;
+
+  constructor(job: PlateJob, grid: PrintGrid, region: RegionShares) {
+    const { width, height } = region.shares;
+    this.job = job;
+    this.grid = grid;
+    this.region = region;
+    this.margin = labelsMargin(job, grid);
+    this.outlines = localColours(job.sheet).map(({ outline }) => boxOf(outline, grid));
+    this.kinds = cellKinds(region.shares, job.memory);
+    this.order = job.sheet.plates.filter((plate) => plate.role !== 'underbase');
+    const rows = new ToneRows(region.shares, labelTables(job.sheet, this.order), this.order.length);
+    this.planes = Array.from({ length: this.order.length + 2 }, () => job.memory.words(width * height));
+    for (let y = 0; y < height; y++) {
+      rows.fill(
+        y,
+        this.planes.map((plane) => plane.subarray(y * width, (y + 1) * width)),
+      );
+    }
+    this.flags = this.flagPixels();
+  }
+
+  private flagPixels(): Uint8Array {
+    const { width, height } = this.region.shares;
+    const { cells, stride } = this.kinds;
+    const count = this.order.length;
+    const highlights = this.planes.filter((_, k) => this.order[k]?.role === 'highlight');
+    const [base, dark] = [this.planes[count]!, this.planes[count + 1]!];
+    // Rounding takes a little of each.
+    const enough = (LEAST_TONE + 2) * count;
+    const sums = this.job.memory.ints(width * height);
+    for (const plane of this.planes.slice(0, count))
+      for (let i = 0; i < sums.length; i++) sums[i]! += plane[i]!;
+    const flags = this.job.memory.bytes(width * height);
+    for (let i = 0; i < flags.length; i++) {
+      let flag = sums[i]! > 0 ? INKED : 0;
+      if (sums[i]! < enough) flag |= THIN;
+      if (dark[i]! > 0) flag |= DARK;
+      if (base[i]! < LEAST_TONE) flag |= UNBASED;
+      for (const plane of highlights) {
+        if (plane[i]! > 0) flag |= LIT;
+        if (plane[i]! < LEAST_TONE) flag |= UNLIT;
+      }
+      flags[i] = flag;
+    }
+    for (let y = 0; y < height; y++) {
+      for (let x = 0; x < width; x++) if (cells[y * stride + x] === MIXED) flags[y * width + x]! |= EDGE;
+    }
+    return flags;
+  }
+
+  runs(region: Rect): Generator<BlockRun> {
+    return mergedRuns(region, (block) => this.kindOf(block));
+  }
+
+  private kindOf(block: Rect): BlockRun['kind'] {
+    const { fit } = this.job.sheet;
+    const wide = expandRect(block, this.margin);
+    const found = this.flagsIn(wide);
+    if ((found & (EDGE | INKED)) === 0) return 'bare';
+    const whole = { x: 0, y: 0, width: this.grid.widthPx, height: this.grid.heightPx };
+    const has = (flags: number) => (found & flags) === flags;
+    const plain =
+      (found & (EDGE | THIN)) === 0 &&
+      !(has(DARK | UNBASED) && fit.underDarkMm > 0) &&
+      !(has(LIT | UNLIT) && fit.highlightChokeMm > 0) &&
+      containsRect(whole, wide) &&
+      !this.outlines.some((box) => meets(box, wide));
+    return plain ? 'tones' : 'edges';
+  }
+
+  /** All that is known of the pixels which a rectangle of the print depends on. */
+  private flagsIn(rect: Rect): number {
+    const { shares, mapping } = this.region;
+    const { width, height } = shares;
+    const [left, right] = pixelSpan(rect.x, rect.width, mapping.scaleX, mapping.offsetX, width);
+    const [top, bottom] = pixelSpan(rect.y, rect.height, mapping.scaleY, mapping.offsetY, height);
+    let found = 0;
+    for (let y = top; y <= bottom; y++) {
+      for (let i = y * width + left; i <= y * width + right; i++) found |= this.flags[i]!;
+    }
+    return found;
+  }
+
+  planesOf({ rect }: BlockRun): TonePlanes {
+    const { shares, mapping } = this.region;
+    return {
+      pixels: shares.width,
+      across: toneExpansion(rect.x, rect.width, mapping.scaleX, mapping.offsetX, shares.width),
+      down: toneExpansion(rect.y, rect.height, mapping.scaleY, mapping.offsetY, shares.height),
+      tonesOf: ({ id }) => {
+        const index = this.order.findIndex((plate) => plate.id === id);
+        return this.planes[index < 0 ? this.order.length : index]!;
+      },
+    };
+  }
+}
+
+/** The rectangle round an outline, in pixels of the print. */
+function boxOf(outline: readonly (readonly [number, number])[], grid: PrintGrid): Rect {
+  const xs = outline.map(([x]) => x * grid.widthPx);
+  const ys = outline.map(([, y]) => y * grid.heightPx);
+  const [x, y] = [Math.floor(Math.min(...xs)), Math.floor(Math.min(...ys))];
+  return { x, y, width: Math.ceil(Math.max(...xs)) - x, height: Math.ceil(Math.max(...ys)) - y };
+}
+
+function meets(a: Rect, b: Rect): boolean {
+  const { width, height } = intersectRects(a, b);
+  return width > 0 && height > 0;
+}

@@ -1,0 +1,85 @@
+import type { RgbaPlane } from '../artwork';
+import {
+  type CellKinds,
+  type LabelMap,
+  type LocalColour,
+  type ToneSource,
+  adoptLabels,
+  copyShares,
+  expandLabels,
+  pixelShares,
+  relabelShares,
+  relabelWithin,
+} from '../separation';
+import type { JobSheet } from '../sheet';
+import type { PlateJob } from './evaluatePlates';
+import { type ArtworkNeed, type PrintGrid, edgeRadiusPx, planeMapping } from './printGrid';
+
+/** What the artwork's pixels are made of, at the level and in the part of it that a region needs. */
+export interface RegionShares extends ToneSource {
+  readonly need: ArtworkNeed;
+}
+
+/** @param art the plane that was needed; it is done with afterwards. */
+export function evaluateShares(
+  { sheet, memory, lookup, outerMap }: PlateJob,
+  grid: PrintGrid,
+  need: ArtworkNeed,
+  art: RgbaPlane,
+): RegionShares {
+  const background = sheet.background?.dropped ? sheet.background.colour : null;
+  const label = background ? sheet.palette.findIndex((entry) => entry.colour === background) : -1;
+  const vector = sheet.artwork.kind === 'vector';
+  const shares = pixelShares(art, {
+    palette: lookup,
+    outside: outerMap && label >= 0 ? { map: outerMap, label } : null,
+    ...levelSize(sheet, need),
+    edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
+    localCandidates: !vector,
+    memory,
+  });
+  return { need, shares, mapping: planeMapping(sheet, grid, need) };
+}
+
+/**
+ * Fills a bare map of a region from the artwork's pixels; its tones may come from the same memory.
+ *
+ * @param kinds of the cells of raster artwork, where they are known.
+ */
+export function fillLabels(
+  { sheet, memory }: PlateJob,
+  grid: PrintGrid,
+  { need, shares, mapping }: RegionShares,
+  map: LabelMap,
+  kinds?: CellKinds,
+): void {
+  const vector = sheet.artwork.kind === 'vector';
+  const { rect } = need;
+  const toned = vector
+    ? adoptLabels(shares, rect.x, rect.y, map)
+    : expandLabels(shares, mapping, map, memory, kinds);
+  const colours = localColours(sheet);
+  relabelWithin(map.label, map.rect, colours, grid.widthPx, grid.heightPx);
+  if (!toned) return;
+  let own = shares;
+  if (colours.length > 0) {
+    const { levelWidth, levelHeight } = levelSize(sheet, need);
+    own = copyShares(shares, memory);
+    relabelShares(own, rect, colours, levelWidth, levelHeight);
+  }
+  map.tones = { shares: own, mapping };
+}
+
+/** Size of the artwork at a level; pixels at its far borders may be parts. */
+function levelSize({ artwork }: JobSheet, need: ArtworkNeed): { levelWidth: number; levelHeight: number } {
+  if (artwork.kind === 'vector') return need;
+  return { levelWidth: artwork.widthPx / 2 ** need.level, levelHeight: artwork.heightPx / 2 ** need.level };
+}
+
+/** Colours of a sheet that count only inside an outline. */
+export function localColours(sheet: JobSheet): LocalColour[] {
+  return sheet.palette.flatMap(({ colour, within }, label): LocalColour[] => {
+    const from = sheet.palette.findIndex((each) => each.within === null && each.colour === colour);
+    return within && from >= 0 ? [{ label, from, outline: within }] : [];
+  });
+}

@@ -1,0 +1,74 @@
+import { labelTables } from '../fit';
+import { type Rect, expandRect, intersectRects } from '../geometry';
+import { BARE, MIXED } from '../separation';
+import { NO_PLATE } from '../raster';
+import type { Plate } from '../sheet';
+import { type PlateJob, labelsMargin } from './evaluatePlates';
+import type { PrintGrid } from './printGrid';
+import { type RegionShares, localColours } from './regionShares';
+import { BLOCK_WIDTH, type BlockRun, type ToneBlocks, type TonePlanes, mergedRuns } from './toneBlocks';
+
+/** Blocks of artwork whose pixels are the print's own: those of one colour are tones that never change. */
+export class SolidBlocks implements ToneBlocks {
+  private readonly region: RegionShares;
+  private readonly margin: number;
+  private readonly whole: Rect;
+  private readonly order: readonly Plate[];
+  private readonly tables: ReturnType<typeof labelTables>;
+  private readonly hasOutlines: boolean;
+
+  constructor(job: PlateJob, grid: PrintGrid, region: RegionShares) {
+    this.region = region;
+    this.margin = labelsMargin(job, grid);
+    this.whole = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
+    this.order = job.sheet.plates.filter((plate) => plate.role !== 'underbase');
+    this.tables = labelTables(job.sheet, this.order);
+    this.hasOutlines = localColours(job.sheet).length > 0;
+  }
+
+  runs(region: Rect): Generator<BlockRun> {
+    return mergedRuns(region, (block) => {
+      const label = this.labelOf(block);
+      if (label === BARE || (label !== MIXED && this.tables.plateOf[label] === NO_PLATE)) return 'bare';
+      return label === MIXED || this.hasOutlines ? 'edges' : 'tones';
+    });
+  }
+
+  /** The label of all pixels that a block depends on, or MIXED. */
+  private labelOf(block: Rect): number {
+    const { need, shares } = this.region;
+    const wide = expandRect(block, this.margin);
+    const { x, y, width, height } = intersectRects(wide, this.whole);
+    // Beyond the print it is bare.
+    const first = width < wide.width || height < wide.height ? BARE : -1;
+    if (width === 0 || height === 0) return BARE;
+    const start = (y - need.rect.y) * shares.width + x - need.rect.x;
+    const label = first < 0 ? shares.label[start]! : first;
+    for (let row = 0; row < height; row++) {
+      const at = start + row * shares.width;
+      for (let i = at; i < at + width; i++) if (shares.label[i] !== label) return MIXED;
+    }
+    return label;
+  }
+
+  planesOf({ rect }: BlockRun): TonePlanes {
+    const { need, shares } = this.region;
+    const pixels = Math.ceil(rect.width / BLOCK_WIDTH);
+    const row = (rect.y - need.rect.y) * shares.width + rect.x - need.rect.x;
+    const labels = Array.from({ length: pixels }, (_, k) => shares.label[row + k * BLOCK_WIDTH]!);
+    const { plateOf, tintOf, strengthOf } = this.tables;
+    return {
+      pixels,
+      across: {
+        from: Int32Array.from({ length: rect.width }, (_, x) => Math.floor(x / BLOCK_WIDTH)),
+        part: null,
+      },
+      down: { from: new Int32Array(rect.height), part: null },
+      tonesOf: ({ id }) => {
+        const index = this.order.findIndex((plate) => plate.id === id);
+        if (index < 0) return Uint16Array.from(labels, (label) => strengthOf[label]!);
+        return Uint16Array.from(labels, (label) => (plateOf[label] === index ? tintOf[label]! : 0));
+      },
+    };
+  }
+}

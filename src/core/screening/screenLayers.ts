@@ -1,0 +1,91 @@
+import { type Expansion, blend, expandRow } from '../raster';
+import type { ThresholdTile } from './thresholdTile';
+import { tilePosition } from './screenStrip';
+
+const FULL = 65535;
+
+/** One plate of a region whose tones are interpolated between the artwork's pixels. */
+export interface ToneLayer {
+  /** Tones at the artwork's pixels, row after row, 0..65535. */
+  readonly tones: Uint16Array;
+  readonly tile: ThresholdTile;
+  /** Where the region's first pixel lies, from the corner at which the screen is anchored. */
+  readonly originX: number;
+  readonly originY: number;
+  /** Null for a layer by itself. */
+  readonly stack: ToneStack | null;
+  /** Rows of the region, width / 8 bytes each, written in full; the most significant bit is the leftmost pixel, 1 = ink. */
+  readonly out: Uint8Array;
+}
+
+/** What is to be known of a layer that divides each cell with others. */
+export interface ToneStack {
+  /** Layers of the same number take their parts of the cells in their order. */
+  readonly group: number;
+  /** What each tone takes, 65536 of them; the first is 0, the last 65535. */
+  readonly onFilm: Uint16Array;
+}
+
+/** A region that is nothing but tone. */
+export interface LayerArguments {
+  /** Artwork pixels in a row. */
+  readonly pixels: number;
+  /** One for each device column of the region, a multiple of 8 of them, and for each row. */
+  readonly across: Expansion;
+  readonly down: Expansion;
+  readonly layers: readonly ToneLayer[];
+}
+
+/**
+ * Ink as `screenStrip` lays it, for tones that are interpolated, first across, then down: the plates need not be there at the film's
+ * resolution.
+ */
+export function screenLayers({ pixels, across, down, layers }: LayerArguments): void {
+  const width = across.from.length;
+  const takenBy = new Map<number, Uint16Array>();
+  for (const { tones, tile, originX, originY, stack, out } of layers) {
+    if (stack && !takenBy.has(stack.group)) {
+      takenBy.set(stack.group, new Uint16Array(width * down.from.length));
+    }
+    const taken = stack && takenBy.get(stack.group)!;
+    const rows = [new Uint16Array(width), new Uint16Array(width)] as const;
+    const expanded = (y: number): Uint16Array => {
+      expandRow(tones.subarray(y * pixels, (y + 1) * pixels), across, rows[y & 1]!);
+      return rows[y & 1]!;
+    };
+    down.from.forEach((from, row) => {
+      const part = down.part?.[row] ?? 0;
+      const above = expanded(from);
+      const below = part > 0 ? expanded(from + 1) : above;
+      for (let x = 0; x < width; x += 8) {
+        let byte = 0;
+        const position = tilePosition(tile, originX + x, originY + row);
+        for (let bit = 0; bit < 8; bit++) {
+          const i = row * width + x + bit;
+          const start = taken ? taken[i]! : 0;
+          const tone = blend(above[x + bit]!, below[x + bit]!, part);
+          const end = start + (stack ? stack.onFilm[tone]! : tone);
+          const threshold = tile.thresholds[position + bit]!;
+          if ((start < threshold && end >= threshold) || end - FULL >= threshold) byte |= 128 >> bit;
+          if (taken) taken[i] = end % FULL;
+        }
+        out[(row * width + x) >> 3] = byte;
+      }
+    });
+  }
+}
+
+/**
+ * A tile for tones as they are wanted instead of as they stand on film: its thresholds are the first tone that reaches each of them there.
+ * So screening gives the same bits without looking a tone up.
+ *
+ * @param onFilm what stands on film for each of 65536 tones, none less for a darker one; the last is 65535.
+ */
+export function foldTile(tile: ThresholdTile, onFilm: Uint16Array): ThresholdTile {
+  const first = new Uint16Array(65536);
+  for (let threshold = 1, tone = 0; threshold < 65536; threshold++) {
+    while (onFilm[tone]! < threshold) tone++;
+    first[threshold] = tone;
+  }
+  return { ...tile, thresholds: tile.thresholds.map((threshold) => first[threshold]!) };
+}

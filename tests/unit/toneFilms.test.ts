@@ -1,0 +1,175 @@
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import { Resvg } from '@resvg/resvg-js';
+import { arrangeDots } from '@/core/checks';
+import { parseHexColour } from '@/core/colour';
+import { openLabelFont } from '@/core/film';
+import { createWasmKernels } from '@/core/kernels';
+import {
+  type ArtworkNeed,
+  FilmStripMaker,
+  evaluatePlates,
+  planFilms,
+  plateArtworkNeed,
+  preparePlateJob,
+  printGrid,
+} from '@/core/pipeline';
+import { Arena } from '@/core/raster';
+import { ThresholdTiles } from '@/core/screening';
+import { changePlates, createJobSheet } from '@/core/separation';
+import type { JobSheet } from '@/core/sheet';
+import { labelFontBytes } from '@/server/projectRoot';
+
+// Where the artwork is nothing but tone, films are made from tones at its own pixels: they must have the bits that plates at the film's
+// resolution give.
+
+const kernels = createWasmKernels(new WebAssembly.Module(readFileSync(path.resolve('public/kernels.wasm'))));
+const font = openLabelFont(labelFontBytes());
+
+const tiles = new ThresholdTiles();
+
+const DPI = 400;
+const WIDTH = 380;
+const HEIGHT = 250;
+const COLOURS = ['#c8382e', '#f2d13a', '#1f5f9b', '#10202c'];
+
+/** Transitions between four colours, one that fades into the garment, a hard edge through tone, a flat area and an empty one. */
+const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${WIDTH}" height="${HEIGHT}" viewBox="0 0 760 500">
+  <linearGradient id="a"><stop offset=".1" stop-color="${COLOURS[0]}"/><stop offset=".5" stop-color="${COLOURS[1]}"/><stop offset=".9" stop-color="${COLOURS[2]}"/></linearGradient>
+  <linearGradient id="b" x2="0" y2="1"><stop offset=".2" stop-color="${COLOURS[2]}"/><stop offset=".8" stop-color="${COLOURS[3]}"/></linearGradient>
+  <radialGradient id="c"><stop offset="0" stop-color="${COLOURS[1]}"/><stop offset="1" stop-color="${COLOURS[1]}" stop-opacity="0"/></radialGradient>
+  <rect width="760" height="240" fill="url(#a)"/>
+  <rect y="240" width="420" height="260" fill="url(#b)"/>
+  <circle cx="590" cy="370" r="100" fill="url(#c)"/>
+  <path d="M60 60 l180 30 l-40 300 z" fill="${COLOURS[0]}"/>
+</svg>`;
+
+function sheetOf(kind: 'raster' | 'vector', change: (sheet: JobSheet) => JobSheet): JobSheet {
+  const sheet = createJobSheet({
+    name: 'Tones',
+    artwork: { sha256: '0'.repeat(64), fileName: 'tones', kind, widthPx: WIDTH, heightPx: HEIGHT },
+    colours: COLOURS.map((colour) => ({ rgb: parseHexColour(colour), area: 0.25 })),
+    purity: 2.5,
+    background: null,
+    backgroundInside: 0,
+    dropBackground: false,
+    printWidthMm: 56,
+    garment: { name: 'Navy', colour: '#16233f' },
+    inks: 'auto',
+    date: '2026-03-14',
+  });
+  return change({ ...sheet, film: { ...sheet.film, dpi: DPI, sheetWidthMm: 110, sheetHeightMm: 100 } });
+}
+
+function reader(kind: 'raster' | 'vector', sheet: JobSheet) {
+  const width = kind === 'raster' ? WIDTH : printGrid(sheet, DPI).widthPx;
+  const art = new Resvg(svg, { fitTo: { mode: 'width', value: width } }).render();
+  const { pixels } = art;
+  return ({ rect }: ArtworkNeed) => {
+    const data = new Uint8Array(rect.width * rect.height * 4);
+    for (let row = 0; row < rect.height; row++) {
+      const from = ((rect.y + row) * art.width + rect.x) * 4;
+      data.set(pixels.subarray(from, from + rect.width * 4), row * rect.width * 4);
+    }
+    // Resvg's colours are multiplied by their alpha.
+    for (let i = 0; i < data.length; i += 4) {
+      const alpha = data[i + 3]!;
+      for (let c = 0; c < 3 && alpha > 0; c++)
+        data[i + c] = Math.min(255, Math.round((data[i + c]! * 255) / alpha));
+    }
+    return { rect, data };
+  };
+}
+
+const changes: Record<string, (sheet: JobSheet) => JobSheet> = {
+  'dots on a grid, with gain': (sheet) =>
+    changePlates(
+      sheet,
+      sheet.plates.map(({ id }) => id),
+      ({ screen }) => ({ screen: { ...screen, gain: 0.2 } }),
+    ),
+  'interlocked, with gain': (sheet) =>
+    arrangeDots(
+      changePlates(
+        sheet,
+        sheet.plates.map(({ id }) => id),
+        ({ screen }) => ({ screen: { ...screen, gain: 0.15 } }),
+      ),
+      sheet.plates.flatMap(({ id, role }) => (role === 'colour' ? [id] : [])),
+      'interlocked',
+      () => 1,
+    ),
+  'dispersed, one plate solid': (sheet) =>
+    changePlates(
+      sheet,
+      sheet.plates.map(({ id }) => id),
+      (plate) => ({
+        screen: { ...plate.screen, screening: plate.id === sheet.plates[1]!.id ? 'solid' : 'dispersed' },
+      }),
+    ),
+  'tints, and spread': (sheet) => ({
+    ...sheet,
+    fit: { ...sheet.fit, spreadMm: 0.2 },
+    palette: sheet.palette.map((entry, k) => ({ ...entry, tint: k === 0 ? 0.4 : 1 })),
+  }),
+};
+
+const cases = [
+  ...Object.keys(changes).map((name) => ['raster', name] as const),
+  ...Object.keys(changes)
+    .slice(2)
+    .map((name) => ['vector', name] as const),
+];
+
+it.each(cases)('films of %s artwork are the same from tones and from plates: %s', (kind, name) => {
+  const sheet = sheetOf(kind, changes[name]!);
+  const read = reader(kind, sheet);
+  const memory = new Arena();
+  const job = preparePlateJob(sheet, null, kernels, memory);
+  const plan = planFilms(sheet);
+  const [quick, full] = [false, true].map((keep) => new FilmStripMaker(plan, job, font, keep, tiles));
+  let inked = 0;
+  for (let index = 0; index < plan.stripCount; index++) {
+    memory.reset();
+    const made = quick!.make(index, read);
+    memory.reset();
+    const wanted = full!.make(index, read);
+    expect(made.screened).toEqual(wanted.screened);
+    plan.plates.forEach((plate, k) => {
+      expect([plate.id, index, Buffer.compare(made.bits[k]!, wanted.bits[k]!)]).toEqual([plate.id, index, 0]);
+      // Sums of rounded tones against tones of sums.
+      expect(Math.abs(made.covered[k]! - wanted.covered[k]!)).toBeLessThan(1e-4 * wanted.covered[k]! + 1);
+      inked += wanted.covered[k]!;
+    });
+  }
+  expect(inked).toBeGreaterThan(plan.grid.widthPx * plan.grid.heightPx);
+});
+
+test("a mixture of two inks rises evenly between the artwork's pixels, and so does the base under both", () => {
+  const sheet = sheetOf('raster', (each) => each);
+  const grid = printGrid(sheet, DPI);
+  const job = preparePlateJob(sheet, null, kernels);
+  const y = Math.round((15 / HEIGHT) * grid.heightPx);
+  const rect = { x: 0, y, width: grid.widthPx, height: 1 };
+  const { planes } = evaluatePlates(
+    job,
+    grid,
+    rect,
+    reader('raster', sheet)(plateArtworkNeed(job, grid, rect)),
+  );
+  const tonesOf = (colour: string) => {
+    const entry = sheet.palette.find((each) => each.colour === colour)!;
+    const plane = planes.find(({ plate }) => plate.id === entry.plateId)!;
+    return Array.from(plane.shape, (shape, x) => (shape === 0 ? 0 : (plane.tone?.[x] ?? 65535) / 65535));
+  };
+  const [red, yellow] = [tonesOf(COLOURS[0]!), tonesOf(COLOURS[1]!)];
+  const [from, to] = [0.14, 0.46].map((at) => Math.round(at * grid.widthPx)) as [number, number];
+  for (let x = from; x < to; x++) {
+    // Nothing is lost between the two, and the transition is as even as the artwork's 8 bits tell.
+    expect(Math.abs(red[x]! + yellow[x]! - 1)).toBeLessThan(1e-4);
+    expect(yellow[x + 1]! - yellow[x]!).toBeGreaterThan(-1e-3);
+    expect(yellow[x + 1]! - yellow[x]!).toBeLessThan(0.01);
+  }
+  expect(red[from]!).toBeGreaterThan(0.8);
+  expect(yellow[to]!).toBeGreaterThan(0.8);
+});
