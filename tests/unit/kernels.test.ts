@@ -182,6 +182,49 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     }
   });
 
+  it('tonePlanes, of all rows and of some', () => {
+    const next = random(29);
+    const [count, plates] = [30_011, 5];
+    const label = Uint8Array.from({ length: count }, () => (next() < 0.6 ? 255 : Math.floor(next() * 9)));
+    const mixed = label.reduce((sum, each) => sum + (each === 255 ? 1 : 0), 0);
+    let index = 0;
+    const shares = Uint16Array.from({ length: mixed * 3 }, (_, k) => (k % 3 === 0 ? next() * 65536 : 0));
+    for (let k = 0; k < shares.length; k += 3) {
+      shares[k + 1] = next() < 0.5 ? 65535 - shares[k]! : next() * (65535 - shares[k]!);
+      shares[k + 2] = 65535 - shares[k]! - shares[k + 1]!;
+    }
+    const table = (most: number) => Uint16Array.from({ length: 256 }, () => Math.floor(next() * most));
+    const args = {
+      label,
+      mixAt: Int32Array.from(label, (each) => (each === 255 ? index++ : 0)),
+      mixLabels: Uint8Array.from({ length: mixed * 3 }, (_, k) =>
+        k % 3 === 2 ? 254 : Math.floor(next() * 9),
+      ),
+      mixShares: shares,
+      plateOf: Int8Array.from({ length: 256 }, (_, k) => (k < 9 ? (k % 6) - 1 : -1)),
+      tintOf: table(65536).map((tint, k) => (k % 2 ? 65535 : tint)),
+      strengthOf: table(65536).map((strength, k) => (k % 3 ? strength : 0)),
+      darkOf: Uint8Array.from({ length: 256 }, (_, k) => k & 1),
+      plates,
+      highlight: 2,
+    };
+    for (const [first, part] of [
+      [0, count],
+      [777, 9001],
+    ] as const) {
+      const made = () => ({
+        planes: Array.from({ length: plates + 2 }, () => new Uint16Array(part).fill(7)),
+        about: new Uint8Array(part),
+      });
+      const [plain, fast] = [made(), made()];
+      const seen = PLAIN_KERNELS.tonePlanes({ ...args, ...plain, first, count: part });
+      expect(wasm.tonePlanes({ ...args, ...fast, first, count: part })).toBe(seen);
+      expect(seen).toBe(127);
+      expect(fast).toEqual(plain);
+      expect(new Set(plain.about).size).toBeGreaterThan(8);
+    }
+  });
+
   it.each([
     ['linear', 4.8],
     ['linear', 0.7],
@@ -215,10 +258,12 @@ describe('compiled kernels give the bytes of their plain twins', () => {
           out: new Uint8Array((width * rows) / 8),
         }));
       // Half of the rows have none.
-      const tones = Uint16Array.from({ length: pixels * lines }, (_, i) =>
-        Math.floor(i / pixels) % 12 < 6 ? 0 : Math.min(65535, Math.floor(next() * 100_000)),
+      const tones = Uint16Array.from({ length: (pixels + 9) * lines }, (_, i) =>
+        Math.floor(i / (pixels + 9)) % 12 < 6 ? 0 : Math.min(65535, Math.floor(next() * 100_000)),
       );
       const args = {
+        stride: pixels + 9,
+        left: 4,
         pixels,
         across: expansion(width, pixels, edges),
         down: expansion(rows, lines, edges),
@@ -232,7 +277,7 @@ describe('compiled kernels give the bytes of their plain twins', () => {
       wasm.screenLayers({ ...args, layers: fast.map((each, k) => ({ ...each, tones: shifted(k) })) });
       plain.forEach(({ out }, k) => {
         expect([k, Buffer.compare(out, fast[k]!.out)]).toEqual([k, 0]);
-        expect(new Set(out).size).toBeGreaterThan(20);
+        expect(new Set(out).size).toBeGreaterThan(5);
       });
     },
   );

@@ -1,4 +1,5 @@
 import { labFromRgb8, parseHexColour } from '../colour';
+import type { Rect } from '../geometry';
 import {
   type Allocator,
   LEAST_TONE,
@@ -7,7 +8,7 @@ import {
   type RasterKernels,
   sortLabels,
 } from '../raster';
-import { type LabelMap, toneExpansion } from '../separation';
+import { type LabelMap, type ToneSource, pixelSpan, toneExpansion } from '../separation';
 import type { JobSheet, Plate } from '../sheet';
 import { ToneRows } from './toneRows';
 
@@ -61,8 +62,9 @@ export function platesFromLabels(
   const colourPlates = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const tables = labelTables(sheet, colourPlates);
   const { plateOf, tintOf, strengthOf } = tables;
-  const rows = tones && new ToneRows(tones.shares, tables, colourPlates.length);
-  const toned = rows?.printing ?? [];
+  const rows = tones && new ToneRows(tones.shares, tables, colourPlates);
+  const spans = tones && spansOf(tones, rect);
+  const toned = rows && spans ? rows.printing(spans.across, spans.down) : [];
   const drafts: DraftPlane[] = colourPlates.map((plate, index) => {
     const tints = tintOf.filter((_, k) => plateOf[k] === index);
     const hasTone = toned[index] === true || tints.some((tint) => tint < 65535);
@@ -87,20 +89,31 @@ export function platesFromLabels(
     baseStrength,
   };
   sortLabels({ ...tables, ...planes });
-  if (tones && rows) {
+  if (tones && rows && spans) {
     const { shares, mapping } = tones;
+    const [left, right] = spans.across;
+    const pixels = right - left + 1;
     kernels.layTones({
       ...planes,
       width: rect.width,
       height: rect.height,
-      pixels: shares.width,
-      rowOf: (y, into) => rows.fill(y, into),
-      across: toneExpansion(rect.x, rect.width, mapping.scaleX, mapping.offsetX, shares.width),
+      pixels,
+      rowOf: (y, into) => rows.fill(left, y, pixels, into),
+      across: toneExpansion(rect.x, rect.width, mapping.scaleX, mapping.offsetX - left, pixels),
       down: toneExpansion(rect.y, rect.height, mapping.scaleY, mapping.offsetY, shares.height),
     });
   }
   const solidBase = !tones && strengthOf.every((strength) => strength === 0 || strength === 65535);
   return { drafts, bare, based, dark, baseStrength, solidBase };
+}
+
+/** The pixels of the artwork that a region's tones come from. */
+function spansOf({ shares, mapping }: ToneSource, rect: Rect) {
+  const { scaleX, scaleY, offsetX, offsetY } = mapping;
+  return {
+    across: pixelSpan(rect.x, rect.width, scaleX, offsetX, shares.width),
+    down: pixelSpan(rect.y, rect.height, scaleY, offsetY, shares.height),
+  };
 }
 
 export function labelTables(sheet: JobSheet, colourPlates: readonly Plate[]): LabelTables {

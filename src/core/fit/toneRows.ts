@@ -1,85 +1,58 @@
-import { LEAST_TONE, type LabelTables, NO_PLATE } from '../raster';
-import { BARE, MIXED, type PixelShares } from '../separation';
+import { type LabelTables, LEAST_TONE, type TonePlaneArguments, tonePlanes } from '../raster';
+import { MIXED, type PixelShares } from '../separation';
+import type { Plate } from '../sheet';
 
-/**
- * What the plates get at the artwork's own pixels, row by row: each plate the shares of its labels times their tints.
- *
- * The base fades as the square of the ink where inks without base or bare garment have their part in a pixel, so that its dots stay inside the
- * ink's dots as a choked edge stays inside the ink's edge.
- */
+type Span = readonly [from: number, to: number];
+
+/** What the plates get at the artwork's own pixels. */
 export class ToneRows {
   private readonly shares: PixelShares;
   private readonly tables: LabelTables;
   private readonly plates: number;
+  private readonly highlight: number;
 
-  constructor(shares: PixelShares, tables: LabelTables, plates: number) {
+  /** @param order the colour plates, as the tables know them. */
+  constructor(shares: PixelShares, tables: LabelTables, order: readonly Plate[]) {
     this.shares = shares;
     this.tables = tables;
-    this.plates = plates;
+    this.plates = order.length;
+    this.highlight = order.findIndex(({ role }) => role === 'highlight');
   }
 
-  /** Writes one row, as `ToneArguments.rowOf` does. */
-  fill(y: number, rows: readonly Uint16Array[]): number {
-    const { width, label: labels, mixAt, mixLabels, mixShares } = this.shares;
-    const { plateOf, tintOf, strengthOf, darkOf } = this.tables;
-    const base = rows[this.plates]!;
-    const dark = rows[this.plates + 1]!;
-    for (const row of rows) row.fill(0);
-    let seen = 0;
-    for (let x = 0, i = y * width; x < width; x++, i++) {
-      const label = labels[i]!;
-      if (label === BARE) continue;
-      if (label !== MIXED) {
-        const plate = plateOf[label]!;
-        if (plate === NO_PLATE) continue;
-        rows[plate]![x] = tintOf[label]!;
-        base[x] = strengthOf[label]!;
-        dark[x] = darkOf[label] === 0 ? 0 : 65535;
-        seen |= 1 << plate;
-        if (base[x]! > 0) seen |= 1 << this.plates;
-        if (dark[x]! > 0) seen |= 2 << this.plates;
-        continue;
-      }
-      let strength = 0;
-      let based = 0;
-      let darkness = 0;
-      for (let k = mixAt[i]! * 3, end = k + 3; k < end; k++) {
-        const share = mixShares[k]!;
-        const each = mixLabels[k]!;
-        const plate = plateOf[each]!;
-        if (share === 0 || plate === NO_PLATE) continue;
-        const row = rows[plate]!;
-        row[x] = Math.min(65535, row[x]! + Math.round((tintOf[each]! * share) / 65535));
-        seen |= 1 << plate;
-        if (strengthOf[each]! > 0) {
-          strength += share * strengthOf[each]!;
-          based += share;
-        }
-        if (darkOf[each] !== 0) darkness += share;
-      }
-      if (strength > 0) {
-        base[x] = Math.round((strength / 65535) * (Math.min(65535, based) / 65535));
-        seen |= 1 << this.plates;
-      }
-      dark[x] = Math.min(65535, darkness);
-      if (darkness > 0) seen |= 2 << this.plates;
-    }
-    return seen;
+  /** Writes pixels of one row from the first on, as `ToneArguments.rowOf` does. */
+  fill(x: number, y: number, count: number, rows: readonly Uint16Array[]): number {
+    return tonePlanes(this.arguments(y * this.shares.width + x, count, rows, null));
   }
 
-  /** For each plate whether it prints on a pixel of tone or beside one. */
-  get printing(): readonly boolean[] {
-    const { width, height, mixed, tone } = this.shares;
+  /** What `tonePlanes` needs for some pixels. */
+  arguments(
+    first: number,
+    count: number,
+    planes: readonly Uint16Array[],
+    about: Uint8Array | null,
+  ): TonePlaneArguments {
+    const { plates, highlight, shares, tables } = this;
+    const { label, mixAt, mixLabels, mixShares } = shares;
+    const pixels = { label, mixAt, mixLabels, mixShares };
+    return { ...tables, ...pixels, plates, highlight, first, count, planes, about };
+  }
+
+  /** For each plate whether it prints on a pixel of tone or beside one, of those from (included) to (included) both ways. */
+  printing([left, right]: Span, [top, bottom]: Span): readonly boolean[] {
+    const { width, tone } = this.shares;
     const seen = new Uint8Array(256);
-    for (let k = 0; k < mixed.length; k++) {
-      const i = mixed[k]!;
-      if (tone[i] === 0) continue;
-      const x = i % width;
-      const y = (i / width) | 0;
-      for (let row = Math.max(0, y - 1); row <= Math.min(height - 1, y + 1); row++) {
-        for (let column = Math.max(0, x - 1); column <= Math.min(width - 1, x + 1); column++) {
-          this.markLabels(row * width + column, seen);
+    for (let y = top; y <= bottom; y++) {
+      const row = tone.subarray(y * width + left, y * width + right + 1);
+      for (let from = row.indexOf(1); from >= 0;) {
+        const beyond = row.indexOf(0, from);
+        const to = beyond < 0 ? row.length : beyond;
+        const first = Math.max(0, from - 1);
+        const end = Math.min(row.length, to + 1);
+        for (let near = Math.max(top, y - 1); near <= Math.min(bottom, y + 1); near++) {
+          const start = near * width + left;
+          this.markLabels(start + first, start + end, near === y, seen);
         }
+        from = beyond < 0 ? -1 : row.indexOf(1, to);
       }
     }
     const { plateOf, tintOf } = this.tables;
@@ -88,12 +61,14 @@ export class ToneRows {
     );
   }
 
-  private markLabels(i: number, seen: Uint8Array): void {
-    const { label, mixAt, mixLabels, mixShares } = this.shares;
-    if (label[i] !== MIXED) {
-      seen[label[i]!] = 1;
-      return;
+  /** @param own whether pixels of tone are marked, too: each is once. */
+  private markLabels(from: number, to: number, own: boolean, seen: Uint8Array): void {
+    const { label, tone, mixAt, mixLabels, mixShares } = this.shares;
+    for (let i = from; i < to; i++) {
+      if (label[i] !== MIXED) seen[label[i]!] = 1;
+      else if (own || tone[i] === 0) {
+        for (let k = mixAt[i]! * 3, end = k + 3; k < end; k++) if (mixShares[k]! > 0) seen[mixLabels[k]!] = 1;
+      }
     }
-    for (let k = mixAt[i]! * 3, end = k + 3; k < end; k++) if (mixShares[k]! > 0) seen[mixLabels[k]!] = 1;
   }
 }

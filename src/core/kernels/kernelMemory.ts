@@ -43,6 +43,20 @@ export interface KernelExports {
     dark: number,
     strength: number,
   ): void;
+  tonePlanes(
+    pixels: number,
+    mixAt: number,
+    mixLabels: number,
+    mixShares: number,
+    tables: number,
+    plates: number,
+    highlight: number,
+    count: number,
+    planes: number,
+    planeBytes: number,
+    about: number,
+  ): number;
+  weighRow(row: number, weights: number, count: number, found: number): number;
   groundRow(row: number, width: number, ground: number): void;
   printLayer(row: number, width: number, shape: number, tone: number, ink: number): void;
   printBeside(
@@ -87,6 +101,7 @@ export interface KernelExports {
   spreadBytes(row: number, bases: number, picks: number, times: number, out: number): void;
   spreadWords(row: number, bases: number, picks: number, times: number, out: number): void;
   blendWords(row: number, bases: number, picks: number, parts: number, times: number, out: number): void;
+  blendEach(row: number, from: number, parts: number, count: number, out: number): void;
   screenByteRow(bytes: number, thresholds: number, width: number, out: number): void;
   screenTones(
     above: number,
@@ -112,14 +127,16 @@ export interface KernelExports {
 const PAGE = 65536;
 // The compiler keeps its few constants in the first page.
 export const CODES_AT = PAGE;
-export const TILE_AT = PAGE + 4096;
+const TILE_AT = PAGE + 4096;
 const ALIGN = 16;
+/** Tiles that stay loaded. */
+const MOST_TILE_BYTES = 4e6;
 
 /** A compiled module over a memory of its own. Not to be shared between threads. */
 export class KernelMemory {
   readonly kernels: KernelExports;
   private readonly memory: WebAssembly.Memory;
-  private loaded: Uint8Array | Uint16Array | null = null;
+  private readonly tiles = new Map<Uint8Array | Uint16Array, number>();
   private tileBytes = 0;
 
   constructor(module: WebAssembly.Module) {
@@ -158,24 +175,32 @@ export class KernelMemory {
     return new Uint8Array(this.memory.buffer, at, length);
   }
 
-  /** Makes room for the largest of several tiles that will take turns, so that what is placed behind them stays where it is. */
-  reserveTile(byteLength: number): void {
-    // Sixteen are read together, also where eight are left.
-    const length = byteLength + 16;
-    if (length <= this.tileBytes) return;
-    this.tileBytes = 0;
-    this.loaded = null;
-    this.place(length);
-    this.tileBytes = length;
+  /**
+   * Puts thresholds where they stay until too many others have come; what was placed before is overwritten.
+   *
+   * @returns where each of them begins.
+   */
+  loadTiles(tiles: readonly (Uint8Array | Uint16Array)[]): number[] {
+    const missing = new Set(tiles.filter((tile) => !this.tiles.has(tile)));
+    const wanted = [...missing].reduce((sum, tile) => sum + roomOf(tile), 0);
+    if (this.tileBytes + wanted > MOST_TILE_BYTES) {
+      this.tiles.clear();
+      this.tileBytes = 0;
+    }
+    for (const tile of tiles) {
+      if (this.tiles.has(tile)) continue;
+      const at = TILE_AT + this.tileBytes;
+      this.tileBytes += roomOf(tile);
+      // Grows the memory where it must.
+      this.place(0);
+      this.bytes(at, tile.byteLength).set(new Uint8Array(tile.buffer, tile.byteOffset, tile.byteLength));
+      this.tiles.set(tile, at);
+    }
+    return tiles.map((tile) => this.tiles.get(tile)!);
   }
+}
 
-  /** Puts thresholds where they stay until others take their place; what was placed before may be overwritten by a larger tile. */
-  loadThresholds(thresholds: Uint8Array | Uint16Array): void {
-    if (this.loaded === thresholds) return;
-    this.reserveTile(thresholds.byteLength);
-    this.bytes(TILE_AT, thresholds.byteLength).set(
-      new Uint8Array(thresholds.buffer, thresholds.byteOffset, thresholds.byteLength),
-    );
-    this.loaded = thresholds;
-  }
+/** Sixteen are read together, also where eight are left. */
+function roomOf(tile: Uint8Array | Uint16Array): number {
+  return (tile.byteLength + 16 + ALIGN - 1) & -ALIGN;
 }

@@ -2,6 +2,7 @@ import { type G4Encoder, PlainG4Encoder } from '../formats';
 import { PLAIN_RASTER_KERNELS, type RasterKernels } from '../raster';
 import {
   type ByteStripArguments,
+  type LaidTone,
   type LayerArguments,
   type PlaneStripArguments,
   type ScreenArguments,
@@ -16,7 +17,7 @@ export interface Kernels extends RasterKernels {
   screenStrip(args: ScreenArguments): void;
   screenPlane(args: PlaneStripArguments): void;
   screenBytes(args: ByteStripArguments): void;
-  screenLayers(args: LayerArguments): void;
+  screenLayers(args: LayerArguments): LaidTone[];
   /** An encoder for a bilevel image `width` pixels wide. */
   createG4Encoder(width: number): G4Encoder;
 }

@@ -1,6 +1,14 @@
-import { type LayerArguments, type ToneLayer, tilePosition } from '../screening';
+import {
+  type LaidTone,
+  type LayerArguments,
+  type ToneLayer,
+  NONE,
+  deviceWeights,
+  laidTone,
+  tilePosition,
+} from '../screening';
 import { expandRow } from '../raster';
-import { type KernelMemory, TILE_AT } from './kernelMemory';
+import type { KernelMemory } from './kernelMemory';
 import { type Picks, picksOf } from './picks';
 import { RowPositions } from './rowPositions';
 
@@ -16,12 +24,15 @@ interface Places {
   readonly odd: number;
   readonly table: number;
   readonly out: number;
+  /** How many device columns each pixel stands for, and where what was found of a row is told. */
+  readonly weights: number;
+  readonly found: number;
   /** For each group how far its cells are taken. */
   readonly taken: ReadonlyMap<number, number>;
 }
 
 /** `screenLayers` on a compiled module. */
-export function wasmScreenLayers(memory: KernelMemory): (args: LayerArguments) => void {
+export function wasmScreenLayers(memory: KernelMemory): (args: LayerArguments) => LaidTone[] {
   return (args) => {
     const { pixels, across, down, layers } = args;
     const width = across.from.length;
@@ -29,10 +40,8 @@ export function wasmScreenLayers(memory: KernelMemory): (args: LayerArguments) =
     const times = Math.ceil(width / 8);
     const groups = [...new Set(layers.flatMap(({ stack }) => (stack ? [stack.group] : [])))];
     const picks = picksOf(across, 8);
-    // All tiles first: what stands behind them must not be moved between layers.
-    const most = Math.max(...layers.map(({ tile }) => tile.thresholds.byteLength));
-    memory.reserveTile(most);
-    const [source, bases, picksAt, parts, even, odd, table, out, ...taken] = memory.place(
+    const tiles = memory.loadTiles(layers.map(({ tile }) => tile.thresholds));
+    const [source, bases, picksAt, parts, even, odd, table, out, weights, found, ...taken] = memory.place(
       // Sixteen bytes are read from each place, also from the last one.
       pixels * 2 + 16,
       times * 4,
@@ -43,8 +52,10 @@ export function wasmScreenLayers(memory: KernelMemory): (args: LayerArguments) =
       width * 2 + 32,
       groups.length > 0 ? TABLE_BYTES : 0,
       (width * rows) / 8 + 2,
+      pixels * 4,
+      1,
       ...groups.map(() => width * rows * 2),
-    ) as [number, number, number, number, number, number, number, number, ...number[]];
+    ) as [number, number, number, number, number, number, number, number, number, number, ...number[]];
     if (picks) {
       new Int32Array(memory.buffer, bases, times).set(picks.bases);
       memory.bytes(picksAt, times * 16).set(picks.picks);
@@ -52,24 +63,31 @@ export function wasmScreenLayers(memory: KernelMemory): (args: LayerArguments) =
     }
     for (const at of taken) memory.bytes(at, width * rows * 2).fill(0);
     const byGroup = new Map(groups.map((group, k) => [group, taken[k]!]));
-    const places = { source, bases, picks: picksAt, parts, even, odd, table, out, taken: byGroup };
-    for (const layer of layers) screenLayer(memory, args, layer, picks, places);
+    const at = { source, bases, picks: picksAt, parts, even, odd, table, out, weights, found };
+    new Int32Array(memory.buffer, weights, pixels).set(deviceWeights(across, pixels));
+    return layers.map((layer, k) =>
+      screenLayer(memory, args, layer, tiles[k]!, picks, { ...at, taken: byGroup }),
+    );
   };
 }
 
 function screenLayer(
   memory: KernelMemory,
-  { pixels, across, down }: LayerArguments,
+  { stride, left, pixels, across, down }: LayerArguments,
   { tones, tile, originX, originY, stack, out }: ToneLayer,
+  tileAt: number,
   picks: Picks | null,
   places: Places,
-): void {
+): LaidTone {
   const { kernels } = memory;
   const width = across.from.length;
   const rows = down.from.length;
-  memory.loadThresholds(tile.thresholds);
   if (stack) new Uint16Array(memory.buffer, places.table, 65536).set(stack.onFilm);
   const source = new Uint16Array(memory.buffer, places.source, pixels);
+  const down256 = deviceWeights(down, tones.length / stride);
+  const told = memory.bytes(places.found, 1);
+  let sum = 0;
+  let found = 0;
   const held = [-1, -1];
   const blank = [false, false];
   const slotOf = (y: number): number => ((y & 1) === 0 ? places.even : places.odd);
@@ -77,9 +95,15 @@ function screenLayer(
   const expand = (y: number): boolean => {
     if (held[y & 1] === y) return blank[y & 1]!;
     held[y & 1] = y;
-    const row = tones.subarray(y * pixels, (y + 1) * pixels);
-    blank[y & 1] = row.every((tone) => tone === 0);
-    source.set(row);
+    source.set(tones.subarray(y * stride + left, y * stride + left + pixels));
+    // Rows follow each other, so that each comes here once.
+    sum += down256[y]! * kernels.weighRow(places.source, places.weights, pixels, places.found);
+    found |= told[0]!;
+    blank[y & 1] = told[0] === NONE;
+    if (blank[y & 1]) {
+      memory.bytes(slotOf(y), width * 2).fill(0);
+      return true;
+    }
     const { bases, picks: picksAt, parts } = places;
     if (!picks) expandRow(source, across, new Uint16Array(memory.buffer, slotOf(y), width));
     else if (across.part) {
@@ -102,7 +126,7 @@ function screenLayer(
       continue;
     }
     for (let x = 0; x < width; x += longest) {
-      const thresholds = TILE_AT + (x === 0 ? begin : tilePosition(tile, originX + x, y)) * 2;
+      const thresholds = tileAt + (x === 0 ? begin : tilePosition(tile, originX + x, y)) * 2;
       const count = Math.min(longest, width - x);
       const above = slotOf(from) + x * 2;
       const below = slotOf(next) + x * 2;
@@ -113,4 +137,5 @@ function screenLayer(
     }
   }
   out.set(memory.bytes(places.out, out.length));
+  return laidTone(sum, found);
 }

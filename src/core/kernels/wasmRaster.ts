@@ -1,6 +1,6 @@
 import { type PrintArguments, type RasterKernels, groupsOf } from '../raster';
 import type { KernelMemory } from './kernelMemory';
-import { wasmLayTones } from './wasmTones';
+import { wasmLayTones, wasmTonePlanes } from './wasmTones';
 
 /** Rows of the planes that are printed at a time. */
 const PRINT_ROWS = 96;
@@ -151,5 +151,12 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
     }
   };
 
-  return { markNearBoundary, stampDiscs, nearestSet, printView, layTones: wasmLayTones(memory) };
+  return {
+    markNearBoundary,
+    stampDiscs,
+    nearestSet,
+    printView,
+    layTones: wasmLayTones(memory),
+    tonePlanes: wasmTonePlanes(memory),
+  };
 }

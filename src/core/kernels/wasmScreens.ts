@@ -5,7 +5,7 @@ import {
   type ScreenArguments,
   tilePosition,
 } from '../screening';
-import { type KernelMemory, TILE_AT } from './kernelMemory';
+import type { KernelMemory } from './kernelMemory';
 import type { Kernels } from './kernels';
 import { type Picks, picksOf } from './picks';
 import { RowPositions } from './rowPositions';
@@ -22,7 +22,7 @@ export function wasmScreens(
   const screenStrip = (args: ScreenArguments): void => {
     const { shape, tone, width, rows, tile, out } = args;
     const taken = (tone && args.taken) ?? null;
-    if (tone) memory.loadThresholds(tile.thresholds);
+    const [tileAt] = tone ? (memory.loadTiles([tile.thresholds]) as [number]) : [0];
     const count = width * rows;
     const [shapeAt, toneAt, takenAt, outAt] = memory.place(
       count,
@@ -38,7 +38,7 @@ export function wasmScreens(
       const y = args.originY + row;
       for (let x = 0; x < width; x += longest) {
         const at = row * width + x;
-        const thresholds = tone ? TILE_AT + tilePosition(tile, args.originX + x, y) * 2 : 0;
+        const thresholds = tone ? tileAt + tilePosition(tile, args.originX + x, y) * 2 : 0;
         const pixels = Math.min(longest, width - x);
         const to = outAt + at / 8;
         if (taken) {
@@ -52,7 +52,7 @@ export function wasmScreens(
 
   const screenPlane = (args: PlaneStripArguments): void => {
     const { across, down, rows, tile, out, pixels } = args;
-    memory.loadThresholds(tile.thresholds);
+    const [tileAt] = memory.loadTiles([tile.thresholds]) as [number];
     const width = across.from.length;
     const times = Math.ceil(width / 8);
     const picks = picksOfWords(across);
@@ -98,7 +98,7 @@ export function wasmScreens(
           above + x * 2,
           below + x * 2,
           between,
-          TILE_AT + (x === 0 ? begin : tilePosition(tile, x, y)) * 2,
+          tileAt + (x === 0 ? begin : tilePosition(tile, x, y)) * 2,
           Math.min(longest, width - x),
           outAt + (row * width + x) / 8,
         );
@@ -109,7 +109,7 @@ export function wasmScreens(
 
   const screenBytes = (args: ByteStripArguments): void => {
     const { across, down, rows, tile, thresholds, out, pixels } = args;
-    memory.loadThresholds(thresholds);
+    const [tileAt] = memory.loadTiles([thresholds]) as [number];
     const width = across.from.length;
     const times = Math.ceil(width / 16);
     const picks = picksOfBytes(across);
@@ -140,7 +140,7 @@ export function wasmScreens(
       for (let x = 0; x < width; x += longest) {
         kernels.screenByteRow(
           bytesAt + x,
-          TILE_AT + (x === 0 ? begin : tilePosition(tile, x, y)),
+          tileAt + (x === 0 ? begin : tilePosition(tile, x, y)),
           Math.min(longest, width - x),
           outAt + (row * width + x) / 8,
         );

@@ -1,6 +1,9 @@
-import { TONED, type ToneArguments, expandRow } from '../raster';
+import { TONED, type ToneArguments, type TonePlaneArguments } from '../raster';
 import type { KernelMemory } from './kernelMemory';
 import { type Picks, picksOf } from './picks';
+
+/** The label of a pixel that is no single colour. */
+const MIXED = 255;
 
 /** Pixels whose planes are copied at a time: they fit a processor's cache. */
 const PIXELS_AT_A_TIME = 1 << 15;
@@ -26,12 +29,12 @@ class SpreadRows {
     this.picks = picksOf(args.across, 8);
     this.sourceBytes = sourceBytes(args);
     this.rowBytes = rowBytes(args);
+    new Uint16Array(memory.buffer, at.parts, args.width).set(args.across.part!);
     if (this.picks) {
       const { bases, picks } = this.picks;
       new Int32Array(memory.buffer, at.bases, bases.length).set(bases);
       memory.bytes(at.picks, picks.length).set(picks);
-      new Uint16Array(memory.buffer, at.parts, args.width).set(args.across.part!);
-    }
+    } else new Int32Array(memory.buffer, at.bases, args.width).set(args.across.from);
     this.sources = Array.from(
       { length: args.shapes.length + 2 },
       (_, k) => new Uint16Array(memory.buffer, at.source + k * this.sourceBytes, args.pixels),
@@ -49,18 +52,16 @@ class SpreadRows {
     if (this.held[slot] === y) return this.seen[slot]!;
     this.held[slot] = y;
     this.seen[slot] = this.args.rowOf(y, this.sources);
-    this.sources.forEach((source, k) => this.spread(source, k, this.place(y, k)));
+    for (let k = 0; k < this.sources.length; k++) this.spread(k, this.place(y, k));
     return this.seen[slot]!;
   }
 
-  private spread(source: Uint16Array, plane: number, to: number): void {
-    const { memory, at, picks, args } = this;
-    if (!picks) {
-      expandRow(source, args.across, new Uint16Array(memory.buffer, to, args.width));
-      return;
-    }
+  private spread(plane: number, to: number): void {
+    const { at, picks, args } = this;
+    const { kernels } = this.memory;
     const from = at.source + plane * this.sourceBytes;
-    memory.kernels.blendWords(from, at.bases, at.picks, at.parts, picks.bases.length, to);
+    if (picks) kernels.blendWords(from, at.bases, at.picks, at.parts, picks.bases.length, to);
+    else kernels.blendEach(from, at.bases, at.parts, args.width, to);
   }
 }
 
@@ -162,7 +163,7 @@ export function wasmLayTones(memory: KernelMemory): (args: ToneArguments) => voi
     const pixels = most * width + 32;
     const [picks, bases, parts, source, slots, ...at] = memory.place(
       times * 16,
-      times * 4,
+      width * 4,
       times * 16,
       planes * sourceBytes(args),
       2 * planes * rowBytes(args),
@@ -177,4 +178,75 @@ export function wasmLayTones(memory: KernelMemory): (args: ToneArguments) => voi
       top = label.indexOf(TONED, (first + count) * width);
     }
   };
+}
+
+/** Pixels of the artwork that are looked at at a time: their planes fit a processor's cache. */
+const TONE_PIXELS = 1 << 13;
+
+/** `tonePlanes` on a compiled module. */
+export function wasmTonePlanes(memory: KernelMemory): (args: TonePlaneArguments) => number {
+  return (args) => {
+    let seen = 0;
+    for (let from = 0; from < args.count; from += TONE_PIXELS) {
+      const count = Math.min(TONE_PIXELS, args.count - from);
+      seen |= planesOf(memory, args, from, count);
+    }
+    return seen;
+  };
+}
+
+function planesOf(memory: KernelMemory, args: TonePlaneArguments, from: number, count: number): number {
+  const { mixLabels, mixShares, planes, about } = args;
+  const first = args.first + from;
+  const label = args.label.subarray(first, first + count);
+  const mixAt = args.mixAt.subarray(first, first + count);
+  // Mixtures follow each other as their pixels do.
+  const [mixFrom, mixTo] = mixturesOf(label, mixAt);
+  const planeBytes = (count * 2 + 15) & ~15;
+  const [labelAt, indexAt, mixLabelsAt, mixSharesAt, tablesAt, planesAt, aboutAt] = memory.place(
+    count,
+    count * 4,
+    (mixTo - mixFrom) * 3,
+    (mixTo - mixFrom) * 6,
+    1536,
+    planes.length * planeBytes,
+    count,
+  ) as [number, number, number, number, number, number, number];
+  const { buffer } = memory;
+  memory.bytes(labelAt, count).set(label);
+  new Int32Array(buffer, indexAt, mixAt.length).set(mixAt);
+  memory.bytes(mixLabelsAt, (mixTo - mixFrom) * 3).set(mixLabels.subarray(mixFrom * 3, mixTo * 3));
+  const shares = mixShares.subarray(mixFrom * 3, mixTo * 3);
+  new Uint16Array(buffer, mixSharesAt, shares.length).set(shares);
+  memory.bytes(tablesAt, 256).set(new Uint8Array(args.plateOf.buffer, args.plateOf.byteOffset, 256));
+  memory.bytes(tablesAt + 256, 256).set(args.darkOf);
+  new Uint16Array(buffer, tablesAt + 512, 256).set(args.tintOf);
+  new Uint16Array(buffer, tablesAt + 1024, 256).set(args.strengthOf);
+  memory.bytes(planesAt, planes.length * planeBytes).fill(0);
+  const seen = memory.kernels.tonePlanes(
+    labelAt,
+    indexAt,
+    // As if all mixtures before them were there.
+    mixLabelsAt - mixFrom * 3,
+    mixSharesAt - mixFrom * 6,
+    tablesAt,
+    args.plates,
+    args.highlight,
+    count,
+    planesAt,
+    planeBytes,
+    aboutAt,
+  );
+  planes.forEach((plane, k) => {
+    plane.set(new Uint16Array(buffer, planesAt + k * planeBytes, count), from);
+  });
+  about?.set(memory.bytes(aboutAt, count), from);
+  return seen;
+}
+
+/** The first and the last (excluded) of the mixtures that some pixels have. */
+function mixturesOf(label: Uint8Array, mixAt: Int32Array): [from: number, to: number] {
+  const first = label.indexOf(MIXED);
+  if (first < 0) return [0, 0];
+  return [mixAt[first]!, mixAt[label.lastIndexOf(MIXED)]! + 1];
 }

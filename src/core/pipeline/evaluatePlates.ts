@@ -3,7 +3,7 @@ import { type FitStages, type PlatePlanes, cropPlanes, fitHalo, fitPlates, isDar
 import { type Rect, expandRect } from '../geometry';
 import type { Kernels } from '../kernels';
 import { type Allocator, FRESH_MEMORY } from '../raster';
-import { BARE, type LabelMap, PaletteLookup, bareLabelMap, copyShares } from '../separation';
+import { BARE, type CellKinds, type LabelMap, PaletteLookup, bareLabelMap, copyShares } from '../separation';
 import type { JobSheet } from '../sheet';
 import { type ArtworkNeed, type PrintGrid, artworkNeed } from './printGrid';
 import { type RegionShares, evaluateShares, fillLabels } from './regionShares';
@@ -54,15 +54,20 @@ export function evaluatePlates(job: PlateJob, grid: PrintGrid, region: Rect, art
   return cropPlanes(platesOfLabels(job, grid, labelsForPlates(job, grid, region, art)), region, job.memory);
 }
 
-/** The plates of a region inside the one whose artwork's pixels are given; they are right as far as those reach. */
+/**
+ * The plates of a region inside the one whose artwork's pixels are given; they are right as far as those reach.
+ *
+ * @param kinds of the cells of raster artwork, where they are known.
+ */
 export function platesOfShares(
   job: PlateJob,
   grid: PrintGrid,
   region: Rect,
   shares: RegionShares,
+  kinds?: CellKinds,
 ): PlatePlanes {
   const labels = bareLabelMap(expandRect(region, labelsMargin(job, grid)), job.memory);
-  fillLabels(job, grid, shares, labels);
+  fillLabels(job, grid, shares, labels, kinds);
   return cropPlanes(platesOfLabels(job, grid, labels), region, job.memory);
 }
 

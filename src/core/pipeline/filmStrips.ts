@@ -14,7 +14,7 @@ import {
 import type { PlatePlanes } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
 import { forEachRun } from '../raster';
-import { ThresholdTiles } from '../screening';
+import { type LaidTone, ThresholdTiles } from '../screening';
 import type { Plate } from '../sheet';
 import { mmToPx } from '../units';
 import { type PlateJob, labelsMargin, plateArtworkNeed, platesOfShares } from './evaluatePlates';
@@ -26,11 +26,16 @@ import type { ArtworkNeed } from './printGrid';
 import { RasterBlocks } from './rasterBlocks';
 import { evaluateShares } from './regionShares';
 import { SolidBlocks } from './solidBlocks';
-import { countTones, toneBits } from './toneBits';
+import { toneBits } from './toneBits';
+import type { ToneBlocks } from './toneBlocks';
 
-/** Pixels that are looked at at a time, with what lies round them: strips are made in columns, so that wide ones take no more memory. */
-const PART_PIXELS = 1e6;
-const LEAST_PART_WIDTH = 512;
+/** Strips are made in columns, so that wide ones take no more memory: pixels of the artwork that are looked at at a time, */
+const PART_PIXELS = 5e5;
+/** and pixels of the film of which all plates are there at a time, both with what lies round them. */
+const EDGE_PIXELS = 5e5;
+const LEAST_WIDTH = 256;
+/** Where there is nothing but tone: rows of this width stay in a processor's cache, and many a plate has nothing in them. */
+const TONE_WIDTH = 4096;
 
 /** One strip of every film. */
 export interface FilmStrip {
@@ -104,15 +109,19 @@ export class FilmStripMaker {
     return plateArtworkNeed(this.job, this.plan.grid, region);
   }
 
-  /** A strip's region in columns of whole bytes. */
-  private *parts(region: Rect): Generator<Rect> {
+  /** A strip's region in columns, each with not too much of the artwork. */
+  private parts(region: Rect): Generator<Rect> {
+    const { sheet, grid } = this.plan;
+    // Vector artwork is rendered at the film's resolution.
+    const scale = sheet.artwork.kind === 'vector' ? 1 : Math.min(1, sheet.artwork.widthPx / grid.widthPx);
+    return this.columns(region, PART_PIXELS / scale ** 2);
+  }
+
+  /** Columns of whole bytes that have no more than so many pixels of the film with what lies round them. */
+  private *columns(region: Rect, pixels: number): Generator<Rect> {
     const halo = labelsMargin(this.job, this.plan.grid);
-    const room = PART_PIXELS / (region.height + 2 * halo) - 2 * halo;
-    const count = Math.ceil(region.width / Math.max(LEAST_PART_WIDTH, room));
-    const width = Math.ceil(region.width / count / 8) * 8;
-    for (let left = 0; left < region.width; left += width) {
-      yield { ...region, x: region.x + left, width: Math.min(width, region.width - left) };
-    }
+    const room = pixels / (region.height + 2 * halo) - 2 * halo;
+    yield* narrower(region, Math.max(LEAST_WIDTH, room));
   }
 
   /**
@@ -130,13 +139,13 @@ export class FilmStripMaker {
     const region = this.region(index);
     const isEmpty = region.width === 0 || region.height === 0;
     const sums = this.keepPlanes && !isEmpty ? new StripSums(plan, region) : null;
-    const lay = (rect: Rect, packed: readonly Uint8Array[], counted: readonly Counted[]): void => {
+    const lay = (rect: Rect, packed: readonly Packed[]): void => {
       const row = rect.y + layout.printYPx - index * STRIP_ROWS;
       const byte = (rect.x + layout.printXPx) / 8;
-      packed.forEach((each, k) => {
-        pasteBits(each, rect.width / 8, bits[k]!, rowBytes, row, byte);
-        covered[k]! += counted[k]!.sum;
-        screened[k] ||= counted[k]!.screened;
+      packed.forEach((plate, k) => {
+        pasteBits(plate.bits, rect.width / 8, bits[k]!, rowBytes, row, byte);
+        covered[k]! += plate.sum;
+        screened[k] ||= plate.screened;
       });
     };
     for (const part of isEmpty ? [] : this.parts(region)) {
@@ -162,7 +171,7 @@ export class FilmStripMaker {
   private makePart(
     part: Rect,
     read: (need: ArtworkNeed) => RgbaPlane,
-    lay: (rect: Rect, packed: readonly Uint8Array[], counted: readonly Counted[]) => void,
+    lay: (rect: Rect, packed: readonly Packed[]) => void,
     sums: StripSums | null,
   ): void {
     const { job, tones, tiles } = this;
@@ -170,33 +179,35 @@ export class FilmStripMaker {
     const need = plateArtworkNeed(job, grid, part);
     if (need.rect.width === 0 || need.rect.height === 0) return;
     const region = evaluateShares(job, grid, need, read(need));
-    const blocks =
+    const blocks: ToneBlocks =
       sheet.artwork.kind === 'vector'
         ? new SolidBlocks(job, grid, region)
         : new RasterBlocks(job, grid, region);
+    const { kernels, memory } = job;
+    const all = [{ rect: part, kind: 'edges' }] as const;
     // Planes that are kept are made from plates at the film's resolution.
-    for (const run of sums ? [{ rect: part, kind: 'edges' } as const] : blocks.runs(part)) {
-      const { rect } = run;
+    for (const run of sums ? all : blocks.runs(part)) {
       if (run.kind === 'bare') continue;
-      job.memory.scratch(() => {
-        if (run.kind === 'tones') {
-          const planes = blocks.planesOf(run);
-          const packed = toneBits({ sheet, rect, planes, tiles, tones, kernels: job.kernels }, plates);
+      if (run.kind === 'tones') {
+        for (const rect of narrower(run.rect, TONE_WIDTH)) {
+          const planes = blocks.planesOf(rect);
+          memory.scratch(() =>
+            lay(rect, toneBits({ sheet, rect, planes, tiles, tones, kernels, memory }, plates)),
+          );
+        }
+        continue;
+      }
+      for (const rect of this.columns(run.rect, EDGE_PIXELS)) {
+        memory.scratch(() => {
+          const evaluated = platesOfShares(job, grid, rect, region, blocks.kinds);
+          const screened = this.screen(evaluated);
           lay(
             rect,
-            packed,
-            plates.map((plate) => countTones(planes, plate)),
+            plates.map((plate, k) => ({ ...countCoverage(evaluated, plate), bits: screened[k]! })),
           );
-          return;
-        }
-        const evaluated = platesOfShares(job, grid, rect, region);
-        lay(
-          rect,
-          this.screen(evaluated),
-          plates.map((plate) => countCoverage(evaluated, plate)),
-        );
-        sums?.add(rect, evaluated);
-      });
+          sums?.add(rect, evaluated);
+        });
+      }
     }
   }
 
@@ -249,6 +260,15 @@ export class FilmStripMaker {
   }
 }
 
+/** A region in columns of about the same width, whole bytes each. */
+function* narrower(region: Rect, most: number): Generator<Rect> {
+  const count = Math.ceil(region.width / most);
+  const width = Math.ceil(region.width / count / 8) * 8;
+  for (let left = 0; left < region.width; left += width) {
+    yield { ...region, x: region.x + left, width: Math.min(width, region.width - left) };
+  }
+}
+
 /** Puts rows of bits in their place; what reaches beyond the target on its right or below is left out. */
 function pasteBits(
   bits: Uint8Array,
@@ -282,14 +302,12 @@ function clearBeyond(bits: readonly Uint8Array[], widthPx: number, rows: number)
   }
 }
 
-interface Counted {
-  /** Coverage over device pixels. */
-  readonly sum: number;
-  /** Whether there are dots. */
-  readonly screened: boolean;
+/** A plate in a part of a strip. */
+interface Packed extends LaidTone {
+  readonly bits: Uint8Array;
 }
 
-function countCoverage(evaluated: PlatePlanes, { id }: Plate): Counted {
+function countCoverage(evaluated: PlatePlanes, { id }: Plate): LaidTone {
   const { shape, tone } = evaluated.planes.find(({ plate }) => plate.id === id)!;
   let sum = 0;
   let screened = false;

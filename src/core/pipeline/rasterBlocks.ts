@@ -1,6 +1,6 @@
 import { ToneRows, labelTables } from '../fit';
 import { type Rect, containsRect, expandRect, intersectRects } from '../geometry';
-import { LEAST_TONE } from '../raster';
+import { DARK, INKED, LIT, THIN, UNBASED, UNLIT } from '../raster';
 import { type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from '../separation';
 import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
@@ -8,19 +8,8 @@ import type { PrintGrid } from './printGrid';
 import { type RegionShares, localColours } from './regionShares';
 import { type BlockRun, type ToneBlocks, type TonePlanes, mergedRuns } from './toneBlocks';
 
-// What is to be known of an artwork pixel.
-/** Its cell is an edge. */
-const EDGE = 1;
-/** So little prints that a place near it may be bare. */
-const THIN = 2;
-const INKED = 4;
-const DARK = 8;
-/** So little base that a place near it may have none. */
-const UNBASED = 16;
-/** A highlight prints. */
-const LIT = 32;
-/** A highlight does not. */
-const UNLIT = 64;
+/** The cell of an artwork pixel is an edge. */
+const EDGE = 128;
 
 /** Blocks of raster artwork. */
 export class RasterBlocks implements ToneBlocks {
@@ -44,44 +33,15 @@ export class RasterBlocks implements ToneBlocks {
     this.outlines = localColours(job.sheet).map(({ outline }) => boxOf(outline, grid));
     this.kinds = cellKinds(region.shares, job.memory);
     this.order = job.sheet.plates.filter((plate) => plate.role !== 'underbase');
-    const rows = new ToneRows(region.shares, labelTables(job.sheet, this.order), this.order.length);
+    const rows = new ToneRows(region.shares, labelTables(job.sheet, this.order), this.order);
     this.planes = Array.from({ length: this.order.length + 2 }, () => job.memory.words(width * height));
-    for (let y = 0; y < height; y++) {
-      rows.fill(
-        y,
-        this.planes.map((plane) => plane.subarray(y * width, (y + 1) * width)),
-      );
-    }
-    this.flags = this.flagPixels();
-  }
-
-  private flagPixels(): Uint8Array {
-    const { width, height } = this.region.shares;
+    this.flags = job.memory.bytes(width * height);
     const { cells, stride } = this.kinds;
-    const count = this.order.length;
-    const highlights = this.planes.filter((_, k) => this.order[k]?.role === 'highlight');
-    const [base, dark] = [this.planes[count]!, this.planes[count + 1]!];
-    // Rounding takes a little of each.
-    const enough = (LEAST_TONE + 2) * count;
-    const sums = this.job.memory.ints(width * height);
-    for (const plane of this.planes.slice(0, count))
-      for (let i = 0; i < sums.length; i++) sums[i]! += plane[i]!;
-    const flags = this.job.memory.bytes(width * height);
-    for (let i = 0; i < flags.length; i++) {
-      let flag = sums[i]! > 0 ? INKED : 0;
-      if (sums[i]! < enough) flag |= THIN;
-      if (dark[i]! > 0) flag |= DARK;
-      if (base[i]! < LEAST_TONE) flag |= UNBASED;
-      for (const plane of highlights) {
-        if (plane[i]! > 0) flag |= LIT;
-        if (plane[i]! < LEAST_TONE) flag |= UNLIT;
-      }
-      flags[i] = flag;
+    job.kernels.tonePlanes(rows.arguments(0, width * height, this.planes, this.flags));
+    for (let at = cells.indexOf(MIXED); at >= 0; at = cells.indexOf(MIXED, at + 1)) {
+      const x = at % stride;
+      if (x < width) this.flags[((at / stride) | 0) * width + x]! |= EDGE;
     }
-    for (let y = 0; y < height; y++) {
-      for (let x = 0; x < width; x++) if (cells[y * stride + x] === MIXED) flags[y * width + x]! |= EDGE;
-    }
-    return flags;
   }
 
   runs(region: Rect): Generator<BlockRun> {
@@ -117,11 +77,15 @@ export class RasterBlocks implements ToneBlocks {
     return found;
   }
 
-  planesOf({ rect }: BlockRun): TonePlanes {
+  planesOf(rect: Rect): TonePlanes {
     const { shares, mapping } = this.region;
+    const [left, right] = pixelSpan(rect.x, rect.width, mapping.scaleX, mapping.offsetX, shares.width);
+    const pixels = right - left + 1;
     return {
-      pixels: shares.width,
-      across: toneExpansion(rect.x, rect.width, mapping.scaleX, mapping.offsetX, shares.width),
+      stride: shares.width,
+      left,
+      pixels,
+      across: toneExpansion(rect.x, rect.width, mapping.scaleX, mapping.offsetX - left, pixels),
       down: toneExpansion(rect.y, rect.height, mapping.scaleY, mapping.offsetY, shares.height),
       tonesOf: ({ id }) => {
         const index = this.order.findIndex((plate) => plate.id === id);

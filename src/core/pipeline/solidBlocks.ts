@@ -6,7 +6,7 @@ import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
 import { type RegionShares, localColours } from './regionShares';
-import { BLOCK_WIDTH, type BlockRun, type ToneBlocks, type TonePlanes, mergedRuns } from './toneBlocks';
+import { type BlockRun, type ToneBlocks, type TonePlanes, mergedRuns } from './toneBlocks';
 
 /** Blocks of artwork whose pixels are the print's own: those of one colour are tones that never change. */
 export class SolidBlocks implements ToneBlocks {
@@ -51,16 +51,19 @@ export class SolidBlocks implements ToneBlocks {
     return label;
   }
 
-  planesOf({ rect }: BlockRun): TonePlanes {
+  planesOf(rect: Rect): TonePlanes {
     const { need, shares } = this.region;
-    const pixels = Math.ceil(rect.width / BLOCK_WIDTH);
+    // Whole bytes lie in one block each.
+    const pixels = rect.width / 8;
     const row = (rect.y - need.rect.y) * shares.width + rect.x - need.rect.x;
-    const labels = Array.from({ length: pixels }, (_, k) => shares.label[row + k * BLOCK_WIDTH]!);
+    const labels = Array.from({ length: pixels }, (_, k) => shares.label[row + k * 8]!);
     const { plateOf, tintOf, strengthOf } = this.tables;
     return {
+      stride: pixels,
+      left: 0,
       pixels,
       across: {
-        from: Int32Array.from({ length: rect.width }, (_, x) => Math.floor(x / BLOCK_WIDTH)),
+        from: Int32Array.from({ length: rect.width }, (_, x) => x >> 3),
         part: null,
       },
       down: { from: new Int32Array(rect.height), part: null },

@@ -1,9 +1,10 @@
 import type { Rect } from '../geometry';
 import type { Expansion } from '../raster';
+import type { CellKinds } from '../separation';
 import type { Plate } from '../sheet';
 
 /** Columns that are looked at together; a multiple of 8. */
-export const BLOCK_WIDTH = 128;
+export const BLOCK_WIDTH = 64;
 
 /** Some columns of a region, and what their plates depend on. */
 export interface BlockRun {
@@ -14,9 +15,11 @@ export interface BlockRun {
 
 /** The columns of a region that are nothing but tone, and the tones of the plates there. */
 export interface TonePlanes {
-  /** Pixels in a row. */
+  /** Pixels in a row of the planes; those that count, from `left` on. */
+  readonly stride: number;
+  readonly left: number;
   readonly pixels: number;
-  /** How a run's columns and rows lie on them. */
+  /** How a region's columns and rows lie on them, the columns from `left` on. */
   readonly across: Expansion;
   readonly down: Expansion;
   /** Tones of a plate, 0..65535, row after row. */
@@ -24,10 +27,12 @@ export interface TonePlanes {
 }
 
 export interface ToneBlocks {
+  /** Of the cells of raster artwork. */
+  readonly kinds?: CellKinds;
   /** A region's columns, from left to right; what is next to each other differs in kind. */
   runs(region: Rect): Generator<BlockRun>;
-  /** @param run of kind `tones`. */
-  planesOf(run: BlockRun): TonePlanes;
+  /** @param rect a part of a run of kind `tones`. */
+  planesOf(rect: Rect): TonePlanes;
 }
 
 export function* mergedRuns(region: Rect, kindOf: (block: Rect) => BlockRun['kind']): Generator<BlockRun> {

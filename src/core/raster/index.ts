@@ -14,3 +14,14 @@ export {
 } from './printView';
 export { NO_PLATE, sortLabels, type LabelTables, type SortArguments } from './sortLabels';
 export { stampDiscs } from './stampDiscs';
+export {
+  DARK,
+  INKED,
+  LIT,
+  THIN,
+  UNBASED,
+  UNLIT,
+  tonePlanes,
+  type TonePixels,
+  type TonePlaneArguments,
+} from './tonePlanes';

@@ -3,6 +3,7 @@ import { markNearBoundary } from './markNearBoundary';
 import { nearestSet } from './nearestSet';
 import { printView } from './printView';
 import { stampDiscs } from './stampDiscs';
+import { tonePlanes } from './tonePlanes';
 
 /**
  * The hot loops. The plain forms in this folder are the definition; the compiled ones must give
@@ -14,6 +15,7 @@ export interface RasterKernels {
   readonly nearestSet: typeof nearestSet;
   readonly printView: typeof printView;
   readonly layTones: typeof layTones;
+  readonly tonePlanes: typeof tonePlanes;
 }
 
 export const PLAIN_RASTER_KERNELS: RasterKernels = {
@@ -22,4 +24,5 @@ export const PLAIN_RASTER_KERNELS: RasterKernels = {
   nearestSet,
   printView,
   layTones,
+  tonePlanes,
 };

@@ -6,7 +6,17 @@ export {
   type ByteStripArguments,
   type PlaneStripArguments,
 } from './screenPlane';
-export { foldTile, screenLayers, type LayerArguments, type ToneLayer, type ToneStack } from './screenLayers';
+export {
+  NONE,
+  deviceWeights,
+  foldTile,
+  laidTone,
+  screenLayers,
+  type LaidTone,
+  type LayerArguments,
+  type ToneLayer,
+  type ToneStack,
+} from './screenLayers';
 export { screenStrip, tilePosition, type ScreenArguments } from './screenStrip';
 export {
   SOLID_TILE,

@@ -28,7 +28,9 @@ export interface ToneStack {
 
 /** A region that is nothing but tone. */
 export interface LayerArguments {
-  /** Artwork pixels in a row. */
+  /** Artwork pixels in a row of the tones; those that count, from `left` on. */
+  readonly stride: number;
+  readonly left: number;
   readonly pixels: number;
   /** One for each device column of the region, a multiple of 8 of them, and for each row. */
   readonly across: Expansion;
@@ -36,11 +38,57 @@ export interface LayerArguments {
   readonly layers: readonly ToneLayer[];
 }
 
+/** What a layer's tones come to, before they are looked up as they stand on film. */
+export interface LaidTone {
+  /** Coverage as a sum over device pixels. */
+  readonly sum: number;
+  /** Whether any place is neither bare nor solid. */
+  readonly screened: boolean;
+}
+
+/** Of the tones that count: some are 0, some are between, some are 65535. */
+export const NONE = 1;
+export const BETWEEN = 2;
+export const ALL = 4;
+
+/** How many device pixels each pixel of a plane stands for, in 256ths. */
+export function deviceWeights({ from, part }: Expansion, pixels: number): Int32Array {
+  const weights = new Int32Array(pixels);
+  for (let k = 0; k < from.length; k++) {
+    const next = part ? part[k]! : 0;
+    weights[from[k]!]! += 256 - next;
+    if (next > 0) weights[from[k]! + 1]! += next;
+  }
+  return weights;
+}
+
+/** @param sum of tones times their weights both ways, @param found NONE, BETWEEN and ALL. */
+export function laidTone(sum: number, found: number): LaidTone {
+  return { sum: sum / (65535 * 65536), screened: (found & BETWEEN) !== 0 || found === (NONE | ALL) };
+}
+
+function weighPlane(tones: Uint16Array, stride: number, across: Int32Array, down: Int32Array): LaidTone {
+  let sum = 0;
+  let found = 0;
+  down.forEach((weight, y) => {
+    if (weight === 0) return;
+    let line = 0;
+    for (let x = 0; x < across.length; x++) {
+      if (across[x] === 0) continue;
+      const tone = tones[y * stride + x]!;
+      line += across[x]! * tone;
+      found |= tone === 0 ? NONE : tone === FULL ? ALL : BETWEEN;
+    }
+    sum += weight * line;
+  });
+  return laidTone(sum, found);
+}
+
 /**
  * Ink as `screenStrip` lays it, for tones that are interpolated, first across, then down: the plates need not be there at the film's
  * resolution.
  */
-export function screenLayers({ pixels, across, down, layers }: LayerArguments): void {
+export function screenLayers({ stride, left, pixels, across, down, layers }: LayerArguments): LaidTone[] {
   const width = across.from.length;
   const takenBy = new Map<number, Uint16Array>();
   for (const { tones, tile, originX, originY, stack, out } of layers) {
@@ -50,7 +98,8 @@ export function screenLayers({ pixels, across, down, layers }: LayerArguments): 
     const taken = stack && takenBy.get(stack.group)!;
     const rows = [new Uint16Array(width), new Uint16Array(width)] as const;
     const expanded = (y: number): Uint16Array => {
-      expandRow(tones.subarray(y * pixels, (y + 1) * pixels), across, rows[y & 1]!);
+      const at = y * stride + left;
+      expandRow(tones.subarray(at, at + pixels), across, rows[y & 1]!);
       return rows[y & 1]!;
     };
     down.from.forEach((from, row) => {
@@ -73,6 +122,14 @@ export function screenLayers({ pixels, across, down, layers }: LayerArguments): 
       }
     });
   }
+  return layers.map(({ tones }) =>
+    weighPlane(
+      tones.subarray(left),
+      stride,
+      deviceWeights(across, pixels),
+      deviceWeights(down, tones.length / stride),
+    ),
+  );
 }
 
 /**

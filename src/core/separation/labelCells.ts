@@ -142,23 +142,47 @@ export function cellKinds(shares: PixelShares, memory: Allocator): CellKinds {
       out[base + k] = differs === 0 ? word : word | spreadBytes(differs);
     }
   }
-  return { cells, stride, toned: markToned(shares, cells, stride) };
+  const toned = markToned(shares, cells, stride);
+  if (toned) clearRims(shares, cells, stride);
+  return { cells, stride, toned };
 }
 
-function markToned({ width, mixed, tone }: PixelShares, cells: Uint8Array, stride: number): boolean {
+function markToned({ width, height, tone }: PixelShares, cells: Uint8Array, stride: number): boolean {
   let toned = false;
-  for (let k = 0; k < mixed.length; k++) {
-    const i = mixed[k]!;
-    if (tone[i] === 0) continue;
-    toned = true;
-    const x = i % width;
-    const y = (i / width) | 0;
-    for (let row = Math.max(0, y - 1); row <= y; row++) {
-      cells[row * stride + x] = TONED;
-      if (x > 0) cells[row * stride + x - 1] = TONED;
+  for (let y = 0; y < height; y++) {
+    const row = tone.subarray(y * width, (y + 1) * width);
+    for (let from = row.indexOf(1); from >= 0;) {
+      toned = true;
+      const beyond = row.indexOf(0, from);
+      const to = beyond < 0 ? width : beyond;
+      for (let cellY = Math.max(0, y - 1); cellY <= y; cellY++) {
+        cells.fill(TONED, cellY * stride + Math.max(0, from - 1), cellY * stride + to);
+      }
+      from = beyond < 0 ? -1 : row.indexOf(1, to);
     }
   }
   return toned;
+}
+
+/** A cell of one label beside nothing but tone is no edge: tones end there by themselves. */
+function clearRims({ width, height, label, tone }: PixelShares, cells: Uint8Array, stride: number): void {
+  for (let at = cells.indexOf(MIXED); at >= 0; at = cells.indexOf(MIXED, at + 1)) {
+    const x = at % stride;
+    const y = (at / stride) | 0;
+    if (x >= width) continue;
+    const own = label[y * width + x]!;
+    if (own === MIXED) continue;
+    let plain = true;
+    for (let row = y - 1; row <= y + 2 && plain; row++) {
+      const start = clamp(row, 0, height - 1) * width;
+      for (let column = x - 1; column <= x + 2 && plain; column++) {
+        const i = start + clamp(column, 0, width - 1);
+        plain = label[i] === own || tone[i] === 1;
+      }
+    }
+    // None of its own four is tone, or it would have been marked.
+    if (plain) cells[at] = own;
+  }
 }
 
 export interface CellKinds {

@@ -20,7 +20,8 @@ export interface Mixture {
   share: number;
 }
 
-const CACHE_BITS = 14;
+/** Pictures that are all transitions have tens of thousands of colours. */
+const CACHE_BITS = 16;
 
 /**
  * The palette made ready for millions of look-ups: nearest colour of a pixel, and the mixture of two that
@@ -121,6 +122,8 @@ export class PaletteLookup {
         if (((candidates >>> i) & 1) === 0) continue;
         for (let j = i + 1; j < this.count; j++) {
           if (((candidates >>> j) & 1) === 0) continue;
+          // No mixture of two leaves the box between them.
+          if (this.beyondBox(i, j, r, g, b) >= best - 1) continue;
           for (let space = 0; space < 2; space++) {
             const linear = space === 1;
             const t = this.project(i, j, r, g, b, linear);
@@ -139,6 +142,21 @@ export class PaletteLookup {
     this.mixFirst[slot] = first;
     this.mixSecond[slot] = second;
     this.mixShare[slot] = Math.round(share * 65535);
+  }
+
+  /** Squared distance in codes from a pixel to the box that two colours span. */
+  private beyondBox(i: number, j: number, r: number, g: number, b: number): number {
+    const { codes } = this;
+    let sum = 0;
+    for (let c = 0; c < 3; c++) {
+      const code = c === 0 ? r : c === 1 ? g : b;
+      const [p, q] = [codes[i * 3 + c]!, codes[j * 3 + c]!];
+      const low = p < q ? p : q;
+      const high = p < q ? q : p;
+      const beyond = code < low ? low - code : code > high ? code - high : 0;
+      sum += beyond * beyond;
+    }
+    return sum;
   }
 
   /** Share of colour i on the line between i and j, nearest to the pixel; 0..1. */

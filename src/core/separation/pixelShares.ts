@@ -70,20 +70,33 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
   const mixShares = memory.words(mixed.length * 3);
   const mix: Mixture = { first: 0, second: 0, share: 0 };
 
+  const { data } = art;
+  const pixels = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
+  let last = -1;
   for (let k = 0; k < mixed.length; k++) {
     const i = mixed[k]!;
     mixAt[i] = k;
-    const alpha = art.data[i * 4 + 3]!;
     const local = context.localCandidates && tone[i] === 0;
-    const seeds = local ? seedsNear(raw, width, height, i) : 0;
-    context.palette.mixture(art.data[i * 4]!, art.data[i * 4 + 1]!, art.data[i * 4 + 2]!, seeds, alpha, mix);
-    const ink = alpha >= OPAQUE_ALPHA ? 65535 : Math.round((alpha / 255) * 65535);
-    const first = Math.round((ink * mix.share) / 65535);
-    mixLabels[k * 3] = mix.first;
-    mixShares[k * 3] = first;
-    mixLabels[k * 3 + 1] = mix.second;
-    mixShares[k * 3 + 1] = ink - first;
-    mixShares[k * 3 + 2] = 65535 - ink;
+    // Tone comes in short runs of one colour.
+    if (!local && last >= 0 && pixels[i] === pixels[last]) {
+      const from = mixAt[last]! * 3;
+      for (let each = 0; each < 3; each++) {
+        mixLabels[k * 3 + each] = mixLabels[from + each]!;
+        mixShares[k * 3 + each] = mixShares[from + each]!;
+      }
+    } else {
+      const alpha = data[i * 4 + 3]!;
+      const seeds = local ? seedsNear(raw, width, height, i) : 0;
+      context.palette.mixture(data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!, seeds, alpha, mix);
+      const ink = alpha >= OPAQUE_ALPHA ? 65535 : Math.round((alpha / 255) * 65535);
+      const first = Math.round((ink * mix.share) / 65535);
+      mixLabels[k * 3] = mix.first;
+      mixShares[k * 3] = first;
+      mixLabels[k * 3 + 1] = mix.second;
+      mixShares[k * 3 + 1] = ink - first;
+      mixShares[k * 3 + 2] = 65535 - ink;
+    }
+    last = local || context.outside ? -1 : i;
     if (context.outside) dropOutsideShares(context, label, width, height, i, k, mixLabels);
   }
   return { width, height, label, mixed, mixAt, mixLabels, mixShares, tone };
@@ -152,39 +165,42 @@ function markTone(
   tone: Uint8Array,
   memory: Allocator,
 ): void {
-  // Chessboard distance to the nearest pure pixel, in two passes; beyond the plane is unknown and counts as mixed.
+  // Chessboard distance to the nearest pure pixel, in two passes; beyond the plane is unknown and counts as mixed. It is told up to one
+  // beyond the limit: pixels at the limit are the rim of what is tone, from which it grows.
   const limit = radius + 1;
+  const most = limit + 1;
   const distance = memory.bytes(width * height);
-  for (let k = 0; k < mixed.length; k++) {
+  const last = width - 1;
+  for (let k = 0, row = 0, x = 0; k < mixed.length; k++) {
     const i = mixed[k]!;
-    const x = i % width;
-    let d = limit;
+    if (i - row >= width) row = i - (i % width);
+    x = i - row;
+    let d = most;
     if (x > 0) d = Math.min(d, distance[i - 1]! + 1);
-    if (i >= width) {
+    if (row > 0) {
       d = Math.min(d, distance[i - width]! + 1);
       if (x > 0) d = Math.min(d, distance[i - width - 1]! + 1);
-      if (x + 1 < width) d = Math.min(d, distance[i - width + 1]! + 1);
+      if (x < last) d = Math.min(d, distance[i - width + 1]! + 1);
     }
     distance[i] = d;
   }
   let [frontier, next] = [memory.ints(mixed.length), memory.ints(mixed.length)];
   let reached = 0;
-  for (let k = mixed.length - 1; k >= 0; k--) {
+  for (let k = mixed.length - 1, row = distance.length, x = 0; k >= 0; k--) {
     const i = mixed[k]!;
-    const x = i % width;
-    const below = i + width < distance.length;
+    if (i < row) row = i - (i % width);
+    x = i - row;
     let d = distance[i]!;
-    if (x + 1 < width) d = Math.min(d, distance[i + 1]! + 1);
-    if (below) {
+    if (x < last) d = Math.min(d, distance[i + 1]! + 1);
+    if (i + width < distance.length) {
       d = Math.min(d, distance[i + width]! + 1);
       if (x > 0) d = Math.min(d, distance[i + width - 1]! + 1);
-      if (x + 1 < width) d = Math.min(d, distance[i + width + 1]! + 1);
+      if (x < last) d = Math.min(d, distance[i + width + 1]! + 1);
     }
     distance[i] = d;
-    if (d >= limit) {
-      tone[i] = 1;
-      frontier[reached++] = i;
-    }
+    if (d < limit) continue;
+    tone[i] = 1;
+    if (d === limit) frontier[reached++] = i;
   }
   for (let pass = 0; pass < growth(radius) && reached > 0; pass++) {
     let more = 0;

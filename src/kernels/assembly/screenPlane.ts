@@ -55,6 +55,17 @@ export function blendWords(
   }
 }
 
+/** `blendWords` one at a time, for rows finer than the print: \`from\` and \`parts\` for each of \`count\` places. */
+export function blendEach(row: usize, from: usize, parts: usize, count: i32, out: usize): void {
+  for (let k: i32 = 0; k < count; k++) {
+    const at = <usize>k;
+    const pixel = row + ((<usize>load<i32>(from + (at << 2))) << 1);
+    const a = <i32>load<u16>(pixel);
+    const b = <i32>load<u16>(pixel, 2);
+    store<u16>(out + (at << 1), <u16>(a + (((b - a) * <i32>load<u16>(parts + (at << 1)) + 128) >> 8)));
+  }
+}
+
 // @ts-expect-error: decorators are AssemblyScript's
 @inline
 function blend(a: v128, b: v128, part: v128, half: v128): v128 {

@@ -48,8 +48,8 @@ function takeNext(own: v128, taken: usize, steps: v128, full: v128): i32 {
 
 // @ts-expect-error: decorators are AssemblyScript's
 @inline
-function lookUp(table: usize, tone: i32): u16 {
-  return load<u16>(table + ((<usize>tone) << 1));
+function placeOf(table: usize, tone: i32): usize {
+  return table + ((<usize>tone) << 1);
 }
 
 /**
@@ -75,14 +75,14 @@ export function stackTones(
     const tones = tonesAt(above + at, below + at, part, parts, half);
     let bits: i32 = 0;
     if (v128.any_true(tones)) {
-      let own = v128.splat<u16>(lookUp(table, v128.extract_lane<u16>(tones, 0)));
-      own = v128.replace_lane<u16>(own, 1, lookUp(table, v128.extract_lane<u16>(tones, 1)));
-      own = v128.replace_lane<u16>(own, 2, lookUp(table, v128.extract_lane<u16>(tones, 2)));
-      own = v128.replace_lane<u16>(own, 3, lookUp(table, v128.extract_lane<u16>(tones, 3)));
-      own = v128.replace_lane<u16>(own, 4, lookUp(table, v128.extract_lane<u16>(tones, 4)));
-      own = v128.replace_lane<u16>(own, 5, lookUp(table, v128.extract_lane<u16>(tones, 5)));
-      own = v128.replace_lane<u16>(own, 6, lookUp(table, v128.extract_lane<u16>(tones, 6)));
-      own = v128.replace_lane<u16>(own, 7, lookUp(table, v128.extract_lane<u16>(tones, 7)));
+      let own = v128.splat<u16>(load<u16>(placeOf(table, v128.extract_lane<u16>(tones, 0))));
+      own = v128.load_lane<u16>(placeOf(table, v128.extract_lane<u16>(tones, 1)), own, 1);
+      own = v128.load_lane<u16>(placeOf(table, v128.extract_lane<u16>(tones, 2)), own, 2);
+      own = v128.load_lane<u16>(placeOf(table, v128.extract_lane<u16>(tones, 3)), own, 3);
+      own = v128.load_lane<u16>(placeOf(table, v128.extract_lane<u16>(tones, 4)), own, 4);
+      own = v128.load_lane<u16>(placeOf(table, v128.extract_lane<u16>(tones, 5)), own, 5);
+      own = v128.load_lane<u16>(placeOf(table, v128.extract_lane<u16>(tones, 6)), own, 6);
+      own = v128.load_lane<u16>(placeOf(table, v128.extract_lane<u16>(tones, 7)), own, 7);
       bits = takeNext(own, taken + at, v128.load(thresholds + at), full);
     }
     store<u8>(out + ((<usize>x) >> 3), <u8>reversed(bits));
