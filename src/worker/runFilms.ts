@@ -7,13 +7,18 @@ import { taskFiles, tasks } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
 import { makeFilmSet, writeFilmFiles, writePrintPng, writeZip } from '@/server/films';
 import { readVersion } from '@/server/jobs/jobStore';
+import { filmsFirst } from './precedence';
 import type { TaskRun } from './runTask';
 
 /** Progress goes to the database at most this often. */
 const REPORT_EVERY_MS = 300;
 
 /** Renders the films of one version of a job; its files become visible together, at the end, or not at all. */
-export async function runFilms(run: TaskRun, payload: FilmsPayload): Promise<void> {
+export function runFilms(run: TaskRun, payload: FilmsPayload): Promise<void> {
+  return filmsFirst.first(() => makeFilms(run, payload));
+}
+
+async function makeFilms(run: TaskRun, payload: FilmsPayload): Promise<void> {
   const { database, folder, signal } = run;
   const started = performance.now();
   const sheet = await readVersion(database, payload.jobId, payload.version);

@@ -9,6 +9,7 @@ import { jobs } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
 import { renderPreview, surveyPrint } from '@/server/films';
 import { readJob } from '@/server/jobs/jobStore';
+import { filmsFirst } from './precedence';
 import type { TaskRun } from './runTask';
 
 /** Longer side of a job's picture, in pixels; and the garment round the print. */
@@ -26,13 +27,14 @@ export async function runPicture(run: TaskRun, payload: PicturePayload): Promise
     const height = job.sheet.print.heightMm + 2 * GARMENT_MM;
     const widthPx = Math.max(16, Math.round((SIDE * width) / Math.max(width, height)));
     const outer = job.sheet.background?.dropped ? local.outerMap : null;
-    const picture = await renderPreview(job.sheet, source, outer, widthPx, GARMENT_MM);
+    const turn = () => filmsFirst.turn();
+    const picture = await renderPreview(job.sheet, source, outer, widthPx, GARMENT_MM, turn);
     const target = path.join(folder, 'picture.png');
     await sharp(picture.rgba, { raw: { width: picture.width, height: picture.height, channels: 4 } })
       .removeAlpha()
       .png()
       .toFile(target);
-    const survey = await surveyPrint(job.sheet, source, outer);
+    const survey = await surveyPrint(job.sheet, source, outer, turn);
     const findings = findingsOf(job.sheet, job.artwork.missingFonts, survey).length;
     await run.finish(async (transaction) => {
       const stored = await storeFile(transaction, target, { name: 'picture.png', type: 'image/png' });

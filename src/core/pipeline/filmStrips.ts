@@ -32,7 +32,7 @@ import type { ToneBlocks } from './toneBlocks';
 /** Strips are made in columns, so that wide ones take no more memory: pixels of the artwork that are looked at at a time, */
 const PART_PIXELS = 5e5;
 /** and pixels of the film of which all plates are there at a time, both with what lies round them. */
-const EDGE_PIXELS = 5e5;
+const EDGE_PIXELS = 2.5e5;
 const LEAST_WIDTH = 256;
 /** Where there is nothing but tone: rows of this width stay in a processor's cache, and many a plate has nothing in them. */
 const TONE_WIDTH = 4096;

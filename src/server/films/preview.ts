@@ -37,13 +37,20 @@ export interface Preview {
 
 const BAND = 128;
 
-/** The predicted print on its garment, so many pixels wide, with a margin of garment in millimetres; band by band. */
+const nothing = () => Promise.resolve();
+
+/**
+ * The predicted print on its garment, so many pixels wide, with a margin of garment in millimetres; band by band.
+ *
+ * @param between waited for before each band.
+ */
 export async function renderPreview(
   sheet: JobSheet,
   source: ArtworkSource,
   outerMap: OuterMap | null,
   widthPx: number,
   marginMm = 0,
+  between: () => Promise<void> = nothing,
 ): Promise<Preview> {
   const whole = sheet.print.widthMm + 2 * marginMm;
   const scale = widthPx / whole;
@@ -53,6 +60,7 @@ export async function renderPreview(
   const rgba = new Uint8Array(widthPx * height * 4);
   for (let y = 0; y < height; y += BAND) {
     await releaseRenderings();
+    await between();
     const view: View = {
       xMm: -marginMm,
       yMm: y / scale - marginMm,
@@ -100,17 +108,19 @@ export async function writePrintPng(
     .toFile(target);
 }
 
-/** Looks at the whole print, band by band. */
+/** Looks at the whole print, band by band; `between` is waited for before each. */
 export async function surveyPrint(
   sheet: JobSheet,
   source: ArtworkSource,
   outerMap: OuterMap | null,
+  between: () => Promise<void> = nothing,
 ): Promise<Survey> {
   const job = preparePlateJob(sheet, outerMap, createWasmKernels(kernelModule()));
   const grid = surveyGrid(sheet);
   const counter = new SurveyCounter(sheet, grid);
   for (const band of surveyBands(grid)) {
     await releaseRenderings();
+    await between();
     counter.add(evaluatePlates(job, grid, band, source.read(plateArtworkNeed(job, grid, band))));
   }
   return counter.result();
