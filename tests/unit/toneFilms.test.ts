@@ -173,3 +173,23 @@ test("a mixture of two inks rises evenly between the artwork's pixels, and so do
   expect(red[from]!).toBeGreaterThan(0.8);
   expect(yellow[to]!).toBeGreaterThan(0.8);
 });
+
+test('a colour that fades into the garment is not spread from where it ends', () => {
+  const toneAcross = (spreadMm: number): number[] => {
+    const sheet = sheetOf('raster', (each) => ({ ...each, fit: { ...each.fit, spreadMm } }));
+    const grid = printGrid(sheet, DPI);
+    const job = preparePlateJob(sheet, null, kernels);
+    const [x, y] = [590 / 760, 370 / 500].map((at, k) => Math.round(at * (k ? grid.heightPx : grid.widthPx)));
+    const rect = { x: x!, y: y!, width: grid.widthPx - x!, height: 1 };
+    const read = reader('raster', sheet);
+    const { planes } = evaluatePlates(job, grid, rect, read(plateArtworkNeed(job, grid, rect)));
+    const { plateId } = sheet.palette.find(({ colour }) => colour === COLOURS[1])!;
+    const { shape, tone } = planes.find(({ plate }) => plate.id === plateId)!;
+    return Array.from(shape, (inside, k) => (inside === 0 ? 0 : tone![k]!));
+  };
+  const plain = toneAcross(0);
+  expect(plain[0]).toBeGreaterThan(60_000);
+  expect(plain.filter((tone) => tone > 0 && tone < 30_000).length).toBeGreaterThan(30);
+  expect(plain.at(-1)).toBe(0);
+  expect(toneAcross(0.2)).toEqual(plain);
+});

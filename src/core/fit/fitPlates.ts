@@ -13,7 +13,7 @@ import {
 import type { LabelMap } from '../separation';
 import { type JobSheet, effectiveChokeMm } from '../sheet';
 import type { PlatePlane, PlatePlanes } from './platePlane';
-import { type DraftPlates, isDarkUnbased, platesFromLabels } from './platesFromLabels';
+import { type DraftPlane, type DraftPlates, isDarkUnbased, platesFromLabels } from './platesFromLabels';
 import { strokeCores, strokeCoresHalo } from './strokeCores';
 
 /** The distances of fit in pixels of the region's resolution. */
@@ -195,7 +195,7 @@ function spreadIntoBare(
     for (const draft of growing) {
       memory.scratch(() => {
         const near = memory.bytes(width * height);
-        kernels.markNearBoundary(draft.shape, width, height, radiusPx, near);
+        kernels.markNearBoundary(strongPart(draft, memory), width, height, radiusPx, near);
         keepIn(near, bare);
         orInto(taken, near);
         orInto(draft.shape, near);
@@ -210,6 +210,16 @@ function spreadIntoBare(
     // Only now, so that what one colour took stands open to the others.
     clearFrom(bare, taken);
   });
+}
+
+/** Where a plate prints at least half of what it does at its edges: where it fades out it has none. */
+function strongPart({ shape, tone, edgeTone }: DraftPlane, memory: Allocator): Uint8Array {
+  if (!tone) return shape;
+  const strong = memory.bytes(shape.length);
+  forEachRun(shape, (from, to) => {
+    for (let i = from; i < to; i++) if (tone[i]! * 2 >= edgeTone) strong[i] = 255;
+  });
+  return strong;
 }
 
 function copyOf(mask: Uint8Array, memory: Allocator): Uint8Array {

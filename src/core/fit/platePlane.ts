@@ -28,11 +28,20 @@ export function cropPlanes(planes: PlatePlanes, rect: Rect, memory: Allocator): 
     return target;
   };
   const count = rect.width * rect.height;
+  // Plates that are nowhere near share a plane.
+  const shapes = new Map<Uint8Array, Uint8Array>();
+  const shapeOf = (shape: Uint8Array): Uint8Array => {
+    const known = shapes.get(shape);
+    if (known) return known;
+    const own = cut(shape, memory.bytes(count));
+    shapes.set(shape, own);
+    return own;
+  };
   return {
     rect,
     planes: planes.planes.map(({ plate, shape, tone }) => ({
       plate,
-      shape: cut(shape, memory.bytes(count)),
+      shape: shapeOf(shape),
       tone: tone ? cut(tone, memory.words(count)) : null,
     })),
   };

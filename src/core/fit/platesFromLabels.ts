@@ -6,7 +6,9 @@ import {
   type LabelTables,
   NO_PLATE,
   type RasterKernels,
+  runEnd,
   sortLabels,
+  wordsOf,
 } from '../raster';
 import { type LabelMap, type ToneSource, pixelSpan, toneExpansion } from '../separation';
 import type { JobSheet, Plate } from '../sheet';
@@ -65,12 +67,17 @@ export function platesFromLabels(
   const rows = tones && new ToneRows(tones.shares, tables, colourPlates);
   const spans = tones && spansOf(tones, rect);
   const toned = rows && spans ? rows.printing(spans.across, spans.down) : [];
+  const seen = labelsOf(label);
+  // Most plates are nowhere near: one plane, which nothing is written to, stands for all of them.
+  let nowhere: Uint8Array | null = null;
   const drafts: DraftPlane[] = colourPlates.map((plate, index) => {
     const tints = tintOf.filter((_, k) => plateOf[k] === index);
-    const hasTone = toned[index] === true || tints.some((tint) => tint < 65535);
+    const isHere = toned[index] === true || seen.some((each, k) => each !== 0 && plateOf[k] === index);
+    if (!isHere) nowhere ??= memory.bytes(count);
+    const hasTone = toned[index] === true || (isHere && tints.some((tint) => tint < 65535));
     return {
       plate,
-      shape: memory.bytes(count),
+      shape: isHere ? memory.bytes(count) : nowhere!,
       tone: hasTone ? memory.words(count).fill(65535) : null,
       edgeTone: Math.max(0, ...tints),
     };
@@ -105,6 +112,14 @@ export function platesFromLabels(
   }
   const solidBase = !tones && strengthOf.every((strength) => strength === 0 || strength === 65535);
   return { drafts, bare, based, dark, baseStrength, solidBase };
+}
+
+/** 1 for each label that stands somewhere. */
+function labelsOf(labels: Uint8Array): Uint8Array {
+  const seen = new Uint8Array(256);
+  const view = wordsOf(labels);
+  for (let i = 0; i < labels.length; i = runEnd(labels, view, i, labels[i]!)) seen[labels[i]!] = 1;
+  return seen;
 }
 
 /** The pixels of the artwork that a region's tones come from. */

@@ -1,6 +1,6 @@
 import type { PlatePlanes } from '../fit';
 import type { Kernels } from '../kernels';
-import { type Allocator, FRESH_MEMORY } from '../raster';
+import { type Allocator, FRESH_MEMORY, isEmpty } from '../raster';
 import { SOLID_TILE, type ThresholdTile, type ThresholdTiles } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
 import { plateTile } from './filmTones';
@@ -41,6 +41,8 @@ export function platesBits(request: BitsRequest, wanted: readonly Plate[]): Uint
     const group = groupOf(plate);
     if (group !== null && !taken.has(group)) taken.set(group, memory.words(plane.shape.length));
     const out = memory.bytes((rect.width * rect.height) / 8);
+    made.set(plate.id, out);
+    if (isEmpty(plane.shape)) continue;
     memory.scratch(() =>
       kernels.screenStrip({
         shape: plane.shape,
@@ -54,7 +56,6 @@ export function platesBits(request: BitsRequest, wanted: readonly Plate[]): Uint
         out,
       }),
     );
-    made.set(plate.id, out);
   }
   return wanted.map(({ id }) => made.get(id)!);
 }
