@@ -6,7 +6,7 @@ import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
 import { type RegionShares, localColours } from './regionShares';
-import { type BlockRun, type ToneBlocks, type TonePlanes, mergedRuns } from './toneBlocks';
+import { type BlockRun, type ToneBlocks, type TonePlanes, partsOf } from './toneBlocks';
 
 /** The cell of an artwork pixel is an edge. */
 const EDGE = 128;
@@ -45,7 +45,7 @@ export class RasterBlocks implements ToneBlocks {
   }
 
   runs(region: Rect): Generator<BlockRun> {
-    return mergedRuns(region, (block) => this.kindOf(block));
+    return partsOf(region, (block) => this.kindOf(block));
   }
 
   private kindOf(block: Rect): BlockRun['kind'] {

@@ -6,7 +6,7 @@ import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
 import { type RegionShares, localColours } from './regionShares';
-import { type BlockRun, type ToneBlocks, type TonePlanes, mergedRuns } from './toneBlocks';
+import { type BlockRun, type ToneBlocks, type TonePlanes, partsOf } from './toneBlocks';
 
 /** Blocks of artwork whose pixels are the print's own: those of one colour are tones that never change. */
 export class SolidBlocks implements ToneBlocks {
@@ -27,7 +27,7 @@ export class SolidBlocks implements ToneBlocks {
   }
 
   runs(region: Rect): Generator<BlockRun> {
-    return mergedRuns(region, (block) => {
+    return partsOf(region, (block) => {
       const label = this.labelOf(block);
       if (label === BARE || (label !== MIXED && this.tables.plateOf[label] === NO_PLATE)) return 'bare';
       return label === MIXED || this.hasOutlines ? 'edges' : 'tones';
