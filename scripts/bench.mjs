@@ -1,4 +1,4 @@
-// npm run bench [-- kernels films table screen large work]: figures and ratios from one run, through the real worker and the real page.
+// npm run bench [-- kernels wedges films table screen large work]: figures and ratios from one run, through the real worker and the real page.
 // Nothing is asserted. `screen` compares a film with what a general interpreter needs for it; `large` is a film set of
 // the largest kind and `work` ten minutes of scripted work on the page: both run only when they are named.
 import { mkdirSync, mkdtempSync, openSync, rmSync } from 'node:fs';
@@ -31,18 +31,18 @@ const folder = databaseFolder(`bench-database-${process.pid}`);
 let web = null;
 let worker = null;
 
-async function benchKernels() {
-  say('Kernels, plain against compiled, best of four:');
+/** Runs a program of tests/bench. */
+async function runBench(name) {
   await build({
     absWorkingDir: root,
-    entryPoints: ['tests/bench/kernels.ts'],
-    outfile: path.join(scratch, 'kernels.mjs'),
+    entryPoints: [`tests/bench/${name}.ts`],
+    outfile: path.join(scratch, `${name}.mjs`),
     bundle: true,
     platform: 'node',
     format: 'esm',
     logLevel: 'warning',
   });
-  runNode([path.join(scratch, 'kernels.mjs')], { ...process.env, KERAMEUS_ROOT: root });
+  runNode([path.join(scratch, `${name}.mjs`)], { ...process.env, KERAMEUS_ROOT: root });
 }
 
 async function start() {
@@ -59,8 +59,15 @@ async function start() {
 
 async function main() {
   const named = process.argv.slice(2);
-  const sections = new Set(named.length > 0 ? named : ['kernels', 'films', 'table', 'screen']);
-  if (sections.has('kernels')) await benchKernels();
+  const sections = new Set(named.length > 0 ? named : ['kernels', 'wedges', 'films', 'table', 'screen']);
+  if (sections.has('kernels')) {
+    say('Kernels, plain against compiled, best of four:');
+    await runBench('kernels');
+  }
+  if (sections.has('wedges')) {
+    say('\nScreens of 35 to 65 lpi, 720 to 2880 dpi, whole and half degrees:');
+    await runBench('wedges');
+  }
   if (sections.has('screen')) {
     ensureSystemPackages([PACKAGES.ghostscript]);
     const { benchScreen } = await import('./bench/screen.mjs');

@@ -4,8 +4,10 @@ import { Resvg } from '@resvg/resvg-js';
 import sharp from 'sharp';
 import type { ApprovalPayload } from '@/protocol/tasks';
 import { approvalPdf, drawGarment } from '@/server/approval';
+import type { JobSheet } from '@/core/sheet';
 import { openArtwork } from '@/server/artwork';
-import { fetchArtwork } from '@/server/artworks/artworkStore';
+import { artworkShelf } from '@/server/artworks/artworkShelf';
+import type { LocalArtwork } from '@/server/artworks/artworkStore';
 import { taskFiles } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
 import { renderPreview } from '@/server/films';
@@ -18,10 +20,14 @@ const PICTURE_PX = 2000;
 
 /** Draws the print on a garment as PNG, and a page with it as PDF. */
 export async function runApproval(run: TaskRun, payload: ApprovalPayload): Promise<void> {
-  const { database, folder } = run;
+  const { database } = run;
   await run.progress({ step: 'Drawing the print', items: [] });
   const sheet = await readVersion(database, payload.jobId, payload.version);
-  const local = await fetchArtwork(database, sheet.artwork.sha256, folder);
+  await artworkShelf.use(database, sheet.artwork.sha256, (local) => draw(run, sheet, local));
+}
+
+async function draw(run: TaskRun, sheet: JobSheet, local: LocalArtwork): Promise<void> {
+  const { folder } = run;
   const source = openArtwork(local.files);
   try {
     const outer = sheet.background?.dropped ? local.outerMap : null;

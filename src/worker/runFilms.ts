@@ -1,8 +1,10 @@
 import path from 'node:path';
 import { and, desc, eq, ne } from 'drizzle-orm';
 import type { FilmsPayload } from '@/protocol/tasks';
+import type { JobSheet } from '@/core/sheet';
 import { openArtwork } from '@/server/artwork';
-import { fetchArtwork } from '@/server/artworks/artworkStore';
+import { artworkShelf } from '@/server/artworks/artworkShelf';
+import type { LocalArtwork } from '@/server/artworks/artworkStore';
 import { taskFiles, tasks } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
 import { makeFilmSet, writeFilmFiles, writePrintPng, writeZip } from '@/server/films';
@@ -15,15 +17,25 @@ const REPORT_EVERY_MS = 300;
 
 /** Renders the films of one version of a job; its files become visible together, at the end, or not at all. */
 export function runFilms(run: TaskRun, payload: FilmsPayload): Promise<void> {
-  return filmsFirst.first(() => makeFilms(run, payload));
+  const started = performance.now();
+  return filmsFirst.first(async () => {
+    const { database } = run;
+    const sheet = await readVersion(database, payload.jobId, payload.version);
+    await run.progress({ step: 'Fetching the artwork', items: [] });
+    await artworkShelf.use(database, sheet.artwork.sha256, (local) =>
+      makeFilms(run, payload, sheet, local, started),
+    );
+  });
 }
 
-async function makeFilms(run: TaskRun, payload: FilmsPayload): Promise<void> {
-  const { database, folder, signal } = run;
-  const started = performance.now();
-  const sheet = await readVersion(database, payload.jobId, payload.version);
-  await run.progress({ step: 'Fetching the artwork', items: [] });
-  const local = await fetchArtwork(database, sheet.artwork.sha256, folder);
+async function makeFilms(
+  run: TaskRun,
+  payload: FilmsPayload,
+  sheet: JobSheet,
+  local: LocalArtwork,
+  started: number,
+): Promise<void> {
+  const { folder, signal } = run;
   signal.throwIfAborted();
   let reported = 0;
   const set = await makeFilmSet({

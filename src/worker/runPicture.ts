@@ -4,7 +4,8 @@ import sharp from 'sharp';
 import { findingsOf } from '@/core/checks';
 import type { PicturePayload } from '@/protocol/tasks';
 import { openArtwork } from '@/server/artwork';
-import { fetchArtwork } from '@/server/artworks/artworkStore';
+import { artworkShelf } from '@/server/artworks/artworkShelf';
+import type { LocalArtwork } from '@/server/artworks/artworkStore';
 import { jobs } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
 import { renderPreview, surveyPrint } from '@/server/films';
@@ -18,9 +19,17 @@ const GARMENT_MM = 20;
 
 /** Draws the print on its garment for the Jobs screen, and counts what deserves a look. */
 export async function runPicture(run: TaskRun, payload: PicturePayload): Promise<void> {
-  const { database, folder } = run;
+  const { database } = run;
   const job = await readJob(database, payload.jobId);
-  const local = await fetchArtwork(database, job.sheet.artwork.sha256, folder);
+  await artworkShelf.use(database, job.sheet.artwork.sha256, (local) => draw(run, job, local));
+}
+
+async function draw(
+  run: TaskRun,
+  job: Awaited<ReturnType<typeof readJob>>,
+  local: LocalArtwork,
+): Promise<void> {
+  const { folder } = run;
   const source = openArtwork(local.files);
   try {
     const width = job.sheet.print.widthMm + 2 * GARMENT_MM;
@@ -41,7 +50,7 @@ export async function runPicture(run: TaskRun, payload: PicturePayload): Promise
       await transaction
         .update(jobs)
         .set({ pictureId: stored.id, pictureVersion: job.version, findings })
-        .where(eq(jobs.id, payload.jobId));
+        .where(eq(jobs.id, job.id));
       return {};
     });
   } finally {

@@ -111,10 +111,10 @@ export class FilmStripMaker {
 
   /** A strip's region in columns, each with not too much of the artwork. */
   private parts(region: Rect): Generator<Rect> {
-    const { sheet, grid } = this.plan;
-    // Vector artwork is rendered at the film's resolution.
-    const scale = sheet.artwork.kind === 'vector' ? 1 : Math.min(1, sheet.artwork.widthPx / grid.widthPx);
-    return this.columns(region, PART_PIXELS / scale ** 2);
+    const { grid } = this.plan;
+    const { levelWidth, levelHeight } = plateArtworkNeed(this.job, grid, region);
+    const filmPixels = (grid.widthPx * grid.heightPx) / (levelWidth * levelHeight);
+    return this.columns(region, PART_PIXELS * filmPixels);
   }
 
   /** Columns of whole bytes that have no more than so many pixels of the film with what lies round them. */
