@@ -6,9 +6,8 @@ import {
   type LabelTables,
   NO_PLATE,
   type RasterKernels,
-  runEnd,
+  labelsIn,
   sortLabels,
-  wordsOf,
 } from '../raster';
 import { type LabelMap, type ToneSource, pixelSpan, toneExpansion } from '../separation';
 import type { JobSheet, Plate } from '../sheet';
@@ -67,7 +66,7 @@ export function platesFromLabels(
   const rows = tones && new ToneRows(tones.shares, tables, colourPlates);
   const spans = tones && spansOf(tones, rect);
   const toned = rows && spans ? rows.printing(spans.across, spans.down) : [];
-  const seen = labelsOf(label);
+  const seen = labelsIn(label);
   // Most plates are nowhere near: one plane, which nothing is written to, stands for all of them.
   let nowhere: Uint8Array | null = null;
   const drafts: DraftPlane[] = colourPlates.map((plate, index) => {
@@ -112,14 +111,6 @@ export function platesFromLabels(
   }
   const solidBase = !tones && strengthOf.every((strength) => strength === 0 || strength === 65535);
   return { drafts, bare, based, dark, baseStrength, solidBase };
-}
-
-/** 1 for each label that stands somewhere. */
-function labelsOf(labels: Uint8Array): Uint8Array {
-  const seen = new Uint8Array(256);
-  const view = wordsOf(labels);
-  for (let i = 0; i < labels.length; i = runEnd(labels, view, i, labels[i]!)) seen[labels[i]!] = 1;
-  return seen;
 }
 
 /** The pixels of the artwork that a region's tones come from. */

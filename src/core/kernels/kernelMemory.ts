@@ -130,7 +130,7 @@ export const CODES_AT = PAGE;
 const TILE_AT = PAGE + 4096;
 const ALIGN = 16;
 /** Tiles that stay loaded. */
-const MOST_TILE_BYTES = 4e6;
+const MOST_TILE_BYTES = 8e6;
 
 /** A compiled module over a memory of its own. Not to be shared between threads. */
 export class KernelMemory {

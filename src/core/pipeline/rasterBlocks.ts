@@ -1,6 +1,6 @@
 import { ToneRows, labelTables } from '../fit';
 import { type Rect, containsRect, expandRect, intersectRects } from '../geometry';
-import { DARK, INKED, LIT, THIN, UNBASED, UNLIT } from '../raster';
+import { DARK, INKED, LIT, THIN, UNBASED, UNLIT, labelsIn } from '../raster';
 import { type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from '../separation';
 import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
@@ -19,7 +19,7 @@ export class RasterBlocks implements ToneBlocks {
   private readonly region: RegionShares;
   private readonly margin: number;
   private readonly outlines: readonly Rect[];
-  /** Of each colour plate, then of the base, then the share of dark inks without base. */
+  /** Of each colour plate that prints here, then of the base, then the share of dark inks without base. */
   private readonly planes: readonly Uint16Array[];
   private readonly order: readonly Plate[];
   private readonly flags: Uint8Array;
@@ -32,7 +32,7 @@ export class RasterBlocks implements ToneBlocks {
     this.margin = labelsMargin(job, grid);
     this.outlines = localColours(job.sheet).map(({ outline }) => boxOf(outline, grid));
     this.kinds = cellKinds(region.shares, job.memory);
-    this.order = job.sheet.plates.filter((plate) => plate.role !== 'underbase');
+    this.order = printingHere(job, region);
     const rows = new ToneRows(region.shares, labelTables(job.sheet, this.order), this.order);
     this.planes = Array.from({ length: this.order.length + 2 }, () => job.memory.words(width * height));
     this.flags = job.memory.bytes(width * height);
@@ -87,12 +87,25 @@ export class RasterBlocks implements ToneBlocks {
       pixels,
       across: toneExpansion(rect.x, rect.width, mapping.scaleX, mapping.offsetX - left, pixels),
       down: toneExpansion(rect.y, rect.height, mapping.scaleY, mapping.offsetY, shares.height),
-      tonesOf: ({ id }) => {
+      tonesOf: ({ id, role }) => {
+        if (role === 'underbase') return this.planes[this.order.length]!;
         const index = this.order.findIndex((plate) => plate.id === id);
-        return this.planes[index < 0 ? this.order.length : index]!;
+        return index < 0 ? null : this.planes[index]!;
       },
     };
   }
+}
+
+/** The colour plates whose colours stand in a part of the artwork. */
+function printingHere({ sheet }: PlateJob, { shares }: RegionShares): readonly Plate[] {
+  const seen = labelsIn(shares.label);
+  // Those of a mixture differ from one to the next.
+  const { mixLabels } = shares;
+  for (let k = 0; k < mixLabels.length; k++) seen[mixLabels[k]!] = 1;
+  return sheet.plates.filter(
+    ({ id, role }) =>
+      role !== 'underbase' && sheet.palette.some(({ plateId }, label) => plateId === id && seen[label] !== 0),
+  );
 }
 
 /** The rectangle round an outline, in pixels of the print. */

@@ -26,24 +26,30 @@ export function toneBits(
   wanted: readonly Plate[],
 ): (LaidTone & { bits: Uint8Array })[] {
   const { sheet, rect, planes, tiles, tones, kernels, memory } = request;
-  const screened = withThoseBefore(sheet, wanted);
-  const layers = screened.map((plate): ToneLayer => {
+  const printing = withThoseBefore(sheet, wanted).flatMap((plate) => {
+    const own = planes.tonesOf(plate);
+    return own ? [{ plate, own }] : [];
+  });
+  const bytes = (rect.width * rect.height) / 8;
+  const layers = printing.map(({ plate, own }): ToneLayer => {
     const tile = plateTile(tiles, sheet.film.dpi, plate);
     const offset = maskOffset(plate, tile);
     const group = groupOf(plate);
     return {
-      tones: planes.tonesOf(plate),
+      tones: own,
       tile: group === null ? tones.foldedTile(sheet, plate, tile) : tile,
       originX: rect.x + offset.x,
       originY: rect.y + offset.y,
       stack: group === null ? null : { group, onFilm: tones.filmTable(sheet, plate) },
-      out: memory.bytes((rect.width * rect.height) / 8),
+      out: memory.bytes(bytes),
     };
   });
   const { stride, left, pixels, across, down } = planes;
   const laid = kernels.screenLayers({ stride, left, pixels, across, down, layers });
   return wanted.map(({ id }) => {
-    const at = screened.findIndex((plate) => plate.id === id);
-    return { ...laid[at]!, bits: layers[at]!.out };
+    const at = printing.findIndex(({ plate }) => plate.id === id);
+    return at < 0
+      ? { sum: 0, screened: false, bits: memory.bytes(bytes) }
+      : { ...laid[at]!, bits: layers[at]!.out };
   });
 }

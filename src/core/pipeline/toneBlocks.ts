@@ -5,6 +5,8 @@ import type { Plate } from '../sheet';
 
 /** Columns, or rows, that are looked at together; a multiple of 8. */
 const BLOCK_SIDE = 64;
+/** Edges of this width are looked at in bands: what lies round small pieces costs more than they do. */
+const WORTH_BANDS = 512;
 
 /** A part of a region, and what its plates depend on. */
 export interface BlockRun {
@@ -22,8 +24,8 @@ export interface TonePlanes {
   /** How a region's columns and rows lie on them, the columns from `left` on. */
   readonly across: Expansion;
   readonly down: Expansion;
-  /** Tones of a plate, 0..65535, row after row. */
-  tonesOf(plate: Plate): Uint16Array;
+  /** Tones of a plate, 0..65535, row after row; null where it does not print at all. */
+  tonesOf(plate: Plate): Uint16Array | null;
 }
 
 export interface ToneBlocks {
@@ -40,7 +42,7 @@ type KindOf = (block: Rect) => BlockRun['kind'];
 /** A region's columns by what they are; where there are edges, in bands of rows, since only some of them may have any. */
 export function* partsOf(region: Rect, kindOf: KindOf): Generator<BlockRun> {
   for (const run of columnsOf(region, kindOf)) {
-    if (run.kind === 'edges') yield* bandsOf(run.rect, kindOf);
+    if (run.kind === 'edges' && run.rect.width >= WORTH_BANDS) yield* bandsOf(run.rect, kindOf);
     else yield run;
   }
 }

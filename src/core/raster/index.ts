@@ -12,7 +12,7 @@ export {
   type PrintLayer,
   type Spans,
 } from './printView';
-export { NO_PLATE, sortLabels, type LabelTables, type SortArguments } from './sortLabels';
+export { NO_PLATE, labelsIn, sortLabels, type LabelTables, type SortArguments } from './sortLabels';
 export { stampDiscs } from './stampDiscs';
 export {
   DARK,

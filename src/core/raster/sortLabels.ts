@@ -30,6 +30,14 @@ export interface SortArguments extends LabelTables {
 
 export const NO_PLATE = -1;
 
+/** 1 for each label that stands somewhere. */
+export function labelsIn(labels: Uint8Array): Uint8Array {
+  const seen = new Uint8Array(256);
+  const view = wordsOf(labels);
+  for (let i = 0; i < labels.length; i = runEnd(labels, view, i, labels[i]!)) seen[labels[i]!] = 1;
+  return seen;
+}
+
 /** Sorts labels into plates, each with its tint on its plate; places that are TONED are left alone. */
 export function sortLabels(args: SortArguments): void {
   const { label: labels, shapes, tones, bare, based, dark, baseStrength } = args;
