@@ -9,9 +9,24 @@ export const LEAST_TONE = 128;
 /** From this share on a dark ink is what is seen of a place. */
 const MOSTLY = 32768;
 
-export interface ToneArguments {
-  /** One label for each of width * height pixels; only where it is TONED anything is laid. */
+/** The plates of labels, and what follows for the base. What is given as 0 is so where nothing was laid yet. */
+export interface LabelPlanes {
+  /** One for each pixel. */
   readonly label: Uint8Array;
+  /** For each plate where it prints, 0 or 255; given as 0. */
+  readonly shapes: readonly Uint8Array[];
+  /** How much, 0..65535; given as 65535. Null for plates with no tone. */
+  readonly tones: readonly (Uint16Array | null)[];
+  /** 255 where no plate prints, where one with base prints, where a dark one without does; given as 0. */
+  readonly bare: Uint8Array;
+  readonly based: Uint8Array;
+  readonly dark: Uint8Array;
+  /** How much base each place wants, 0..65535; given as 0. */
+  readonly baseStrength: Uint16Array;
+}
+
+/** Only where a label is TONED anything is laid. */
+export interface ToneArguments extends LabelPlanes {
   readonly width: number;
   readonly height: number;
   /** Artwork pixels in a row. */
@@ -23,16 +38,6 @@ export interface ToneArguments {
   readonly rowOf: (y: number, into: readonly Uint16Array[]) => number;
   readonly across: Expansion;
   readonly down: Expansion;
-  /** For each plate where it prints; given as 0 where the label is TONED. */
-  readonly shapes: readonly Uint8Array[];
-  /** How much; null for plates that have no tone here. */
-  readonly tones: readonly (Uint16Array | null)[];
-  /** 255 where no plate prints, where base is wanted, where dark ink without base prints; given as 0 where the label is TONED. */
-  readonly bare: Uint8Array;
-  readonly based: Uint8Array;
-  readonly dark: Uint8Array;
-  /** How much base; given as 0 there. */
-  readonly baseStrength: Uint16Array;
 }
 
 /** Lays the plates where the artwork has tone: what stands at its pixels is interpolated, first across, then down. */

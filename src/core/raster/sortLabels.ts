@@ -1,4 +1,4 @@
-import { LEAST_TONE, TONED } from './layTones';
+import { LEAST_TONE, type LabelPlanes, TONED } from './layTones';
 import { runEnd, wordsOf } from './masks';
 
 /** What each label means for the plates; 256 entries each. */
@@ -13,20 +13,7 @@ export interface LabelTables {
   readonly darkOf: Uint8Array;
 }
 
-export interface SortArguments extends LabelTables {
-  /** One label for each pixel. */
-  readonly label: Uint8Array;
-  /** For each plate where it prints, 0 or 255; given as 0. */
-  readonly shapes: readonly Uint8Array[];
-  /** How much, 0..65535; given as 65535. Null for plates with no tone. */
-  readonly tones: readonly (Uint16Array | null)[];
-  /** 255 where no plate prints, where one with base prints, where a dark one without does; given as 0. */
-  readonly bare: Uint8Array;
-  readonly based: Uint8Array;
-  readonly dark: Uint8Array;
-  /** How much base each place wants, 0..65535; given as 0. */
-  readonly baseStrength: Uint16Array;
-}
+export interface SortArguments extends LabelTables, LabelPlanes {}
 
 export const NO_PLATE = -1;
 
