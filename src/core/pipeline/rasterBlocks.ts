@@ -23,6 +23,8 @@ export class RasterBlocks implements ToneBlocks {
   private readonly planes: readonly Uint16Array[];
   private readonly order: readonly Plate[];
   private readonly flags: Uint8Array;
+  /** One is known by its flags; where several print, each may end beside the other. */
+  private readonly severalHighlights: boolean;
 
   constructor(job: PlateJob, grid: PrintGrid, region: RegionShares) {
     const { width, height } = region.shares;
@@ -33,6 +35,7 @@ export class RasterBlocks implements ToneBlocks {
     this.outlines = localColours(job.sheet).map(({ outline }) => boxOf(outline, grid));
     this.kinds = cellKinds(region.shares, job.memory);
     this.order = printingHere(job, region);
+    this.severalHighlights = this.order.filter(({ role }) => role === 'highlight').length > 1;
     const rows = new ToneRows(region.shares, labelTables(job.sheet, this.order), this.order);
     this.planes = Array.from({ length: this.order.length + 2 }, () => job.memory.words(width * height));
     this.flags = job.memory.bytes(width * height);
@@ -58,7 +61,7 @@ export class RasterBlocks implements ToneBlocks {
     const plain =
       (found & (EDGE | THIN)) === 0 &&
       !(has(DARK | UNBASED) && fit.underDarkMm > 0) &&
-      !(has(LIT | UNLIT) && fit.highlightChokeMm > 0) &&
+      !(fit.highlightChokeMm > 0 && (this.severalHighlights || has(LIT | UNLIT))) &&
       containsRect(whole, wide) &&
       !this.outlines.some((box) => meets(box, wide));
     return plain ? 'tones' : 'edges';

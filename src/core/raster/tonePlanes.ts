@@ -30,7 +30,7 @@ export interface TonePixels {
 export interface TonePlaneArguments extends LabelTables, TonePixels {
   /** Colour plates. */
   readonly plates: number;
-  /** Which of them is the highlight; -1 for none. */
+  /** Which of them is the highlight, the first of several; -1 for none. */
   readonly highlight: number;
   /** The first of the pixels that are looked at, and how many there are. */
   readonly first: number;

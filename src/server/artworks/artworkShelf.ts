@@ -45,6 +45,7 @@ export class ArtworkShelf {
       // What could not be brought is tried again the next time.
       await shelved.local.catch(() => {
         if (this.shelved.get(sha256) === shelved) this.shelved.delete(sha256);
+        return rm(shelved.folder, { recursive: true, force: true });
       });
       throw thrown;
     } finally {
