@@ -148,6 +148,125 @@ describe('dots that interlock', () => {
   });
 });
 
+describe('a base under dots that interlock', () => {
+  const BLACK = '#101010';
+
+  /** Two inks that want a base and, first in the sheet, one that wants none; all in one group. */
+  function basedSheet(): JobSheet {
+    const sheet = sheetOf();
+    const [off, ...on] = coloursOf(sheet) as [string, string, string];
+    const based = changePlates(sheet, coloursOf(sheet), ({ screen }) => ({
+      baseStrength: 1,
+      screen: { ...screen, interlock: null },
+    }));
+    const some = changePlates(based, [off], () => ({ baseStrength: 0 }));
+    return arrangeDots(some, [off, ...on], 'interlocked', () => 1);
+  }
+
+  const TONES = [0.2, 0.3, 0.25];
+  const BASE = 0.5;
+
+  function planesOf(sheet: JobSheet): PlatePlane[] {
+    const colours = coloursOf(sheet);
+    return sheet.plates.map((plate): PlatePlane => {
+      const tone = plate.role === 'underbase' ? BASE : TONES[colours.indexOf(plate.id)]!;
+      return {
+        plate,
+        shape: new Uint8Array(SIDE * SIDE).fill(255),
+        tone: new Uint16Array(SIDE * SIDE).fill(Math.round(tone * 65535)),
+      };
+    });
+  }
+
+  const rect = { x: 0, y: 0, width: SIDE, height: SIDE };
+
+  function dotsOf(sheet: JobSheet, base = BASE): { base: Uint8Array; inks: Uint8Array[] } {
+    const planes = planesOf(sheet);
+    planes.find(({ plate }) => plate.role === 'underbase')!.tone!.fill(Math.round(base * 65535));
+    const bits = platesBits(
+      { sheet, planes: { rect, planes }, tiles, kernels, toneOf: (_, tone) => tone },
+      sheet.plates,
+    );
+    const at = sheet.plates.findIndex(({ role }) => role === 'underbase');
+    return { base: bits[at]!, inks: bits.filter((_, k) => k !== at) };
+  }
+
+  it('has its area, and lies under those that want it and nowhere else', () => {
+    const sheet = basedSheet();
+    const { base, inks } = dotsOf(sheet, 0.55);
+    expect(Math.abs(area(base) - 0.55)).toBeLessThan(2e-3);
+    const [off, ...on] = inks as [Uint8Array, Uint8Array, Uint8Array];
+    expect(common(base, off)).toBe(0);
+    // But for a pixel of thresholds that are rounded.
+    const pixels = 3 / (SIDE * SIDE);
+    on.forEach((ink) => expect(area(ink) - common(base, ink)).toBeLessThan(pixels));
+    // One that is weaker than they are together shows beside none of them either.
+    const weak = dotsOf(sheet, 0.4).base;
+    expect(common(weak, on[0]!) + common(weak, on[1]!)).toBe(area(weak));
+  });
+
+  it('is printed as its dots lie: each ink over its own backing by area (Neugebauer 1937)', () => {
+    const sheet = basedSheet();
+    const ground = linearFromRgb8(parseHexColour(BLACK));
+    const optics = (plate: JobSheet['plates'][number]) => ({
+      colour: linearFromRgb8(parseHexColour(plate.ink.colour)),
+      opacity: plate.ink.opacity,
+    });
+    const white = layerOver(ground, optics(sheet.plates.find(({ role }) => role === 'underbase')!));
+    // 5 of the 55 % that the two inks cover are without the base, all in the second one.
+    const parts = [
+      { ink: 0, on: 0, off: 0.2 },
+      { ink: 1, on: 0.3, off: 0 },
+      { ink: 2, on: 0.2, off: 0.05 },
+    ];
+    const inks = coloursOf(sheet).map((id) => sheet.plates.find((plate) => plate.id === id)!);
+    const expected = [0, 1, 2].map((channel) =>
+      parts.reduce(
+        (sum, { ink, on, off }) =>
+          sum +
+          on * layerOver(white, optics(inks[ink]!))[channel]! +
+          off * layerOver(ground, optics(inks[ink]!))[channel]!,
+        0.25 * ground[channel]!,
+      ),
+    );
+    const { base, inks: bits } = dotsOf(sheet);
+    const dots = planesOf(sheet).map(({ plate }): PlatePlane => {
+      const own = plate.role === 'underbase' ? base : bits[inks.indexOf(plate)]!;
+      const shape = Uint8Array.from({ length: SIDE * SIDE }, (_, i) =>
+        (own[i >> 3]! & (128 >> (i & 7))) !== 0 ? 255 : 0,
+      );
+      return { plate, shape, tone: null };
+    });
+    const level = { grid: { widthPx: SIDE, heightPx: SIDE, pxPerMm: 1 }, region: rect, atFilm: true };
+    const view = { xMm: 0, yMm: 0, scale: 1 / SIDE, width: 1, height: 1 };
+    const mean = (planes: PlatePlane[], by = sheet) => {
+      const pixel = predictPrint({ rect, planes }, by, level, view, kernels);
+      return linearFromRgb8([pixel[0]!, pixel[1]!, pixel[2]!]);
+    };
+    const off = (found: LinearRgb) =>
+      Math.max(...found.map((value, channel) => Math.abs(value - expected[channel]!)));
+    expect(off(mean(planesOf(sheet)))).toBeLessThan(1 / 255);
+    expect(off(mean(dots))).toBeLessThan(1 / 255);
+    const apart = arrangeDots(sheet, coloursOf(sheet), 'rotated', () => 1);
+    expect(off(mean(planesOf(apart), apart))).toBeGreaterThan(4 / 255);
+  });
+
+  it('joins a group that wants it, follows its frequency, and leaves with it', () => {
+    const sheet = basedSheet();
+    const base = (of: JobSheet) => of.plates.find(({ role }) => role === 'underbase')!.screen;
+    expect(base(sheet).interlock).toBe(sheet.plates.find(({ role }) => role === 'colour')!.screen.interlock);
+    const finer = changePlates(sheet, [coloursOf(sheet)[1]!], ({ screen }) => ({
+      screen: { ...screen, lpi: 55 },
+    }));
+    expect(base(finer).lpi).toBe(55);
+    for (const other of ['rotated', 'one-angle', 'dispersed'] as const) {
+      expect(base(arrangeDots(finer, coloursOf(finer), other, () => 1)).interlock).toBeNull();
+    }
+    const none = changePlates(sheet, coloursOf(sheet), () => ({ baseStrength: 0 }));
+    expect(none.plates.some(({ role }) => role === 'underbase')).toBe(false);
+  });
+});
+
 describe('the print of dots that interlock', () => {
   const GROUND = linearFromRgb8(parseHexColour('#101010'));
 

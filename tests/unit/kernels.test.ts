@@ -96,6 +96,12 @@ describe('compiled kernels give the bytes of their plain twins', () => {
       layer(true),
       { ...layer(true), group: 1 },
       { ...layer(true), group: 2 },
+      // A base, and what lies on it, beside it and between.
+      { ...layer(true), group: 3, place: 'under' as const },
+      layer(false),
+      { ...layer(true), group: 3, place: 'on' as const },
+      { ...layer(false), group: 3, place: 'off' as const },
+      { ...layer(true), group: 3, place: 'on' as const },
     ];
     const grid = { widthPx: width, heightPx: height, pxPerMm: 1 };
     const level = { grid, region: { x: 0, y: 0, width, height }, atFilm: true };

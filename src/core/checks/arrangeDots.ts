@@ -25,12 +25,30 @@ export function arrangementOf(sheet: JobSheet, ids: readonly string[]): Arrangem
  *
  * - `rotated`: plates that overlap get angles 30 degrees apart, as far as three go round.
  * - `one-angle`: all at the first one's angle, each with its own dots.
- * - `interlocked`: one frequency (the coarsest) and one angle, dots beside each other in each cell.
+ * - `interlocked`: one frequency (the coarsest) and one angle, dots beside each other in each cell; a base with dots on a grid that
+ *   one of them wants is set to lie under them.
  * - `dispersed`: dots of one size without a grid.
  *
  * @param overlap share of the print where two plates both have dots, by their ids.
  */
 export function arrangeDots(
+  sheet: JobSheet,
+  ids: readonly string[],
+  arrangement: Arrangement,
+  overlap: (one: string, other: string) => number,
+): JobSheet {
+  const arranged = setDots(sheet, ids, arrangement, overlap);
+  const left = arranged.plates.flatMap(({ id, role, screen }) => {
+    const alone = (group: number) =>
+      !arranged.plates.some((each) => each.role !== 'underbase' && each.screen.interlock === group);
+    return role === 'underbase' && screen.interlock !== null && alone(screen.interlock) ? [id] : [];
+  });
+  return left.length === 0
+    ? arranged
+    : changePlates(arranged, left, ({ screen }) => ({ screen: { ...screen, interlock: null } }));
+}
+
+function setDots(
   sheet: JobSheet,
   ids: readonly string[],
   arrangement: Arrangement,
@@ -58,12 +76,17 @@ export function arrangeDots(
     }));
   }
   const lpi = Math.min(...plates.map(({ screen }) => screen.lpi));
+  const wantBase = plates.some(({ baseStrength }) => baseStrength > 0);
+  const bases = sheet.plates.filter(
+    ({ role, screen }) => wantBase && role === 'underbase' && screen.screening === 'grid',
+  );
+  const members = [...new Set([...known, ...bases.map(({ id }) => id)])];
   const taken = sheet.plates
-    .filter((plate) => !known.includes(plate.id))
+    .filter((plate) => !members.includes(plate.id))
     .map(({ screen }) => screen.interlock);
   const groups = Array.from({ length: LIMITS.maxGroups }, (_, k) => k + 1);
   const free = groups.find((group) => !taken.includes(group)) ?? 1;
-  return changePlates(sheet, known, ({ screen }) => ({
+  return changePlates(sheet, members, ({ screen }) => ({
     screen: { ...screen, screening: 'grid', interlock: free, lpi, angleDeg },
   }));
 }

@@ -59,10 +59,22 @@ export interface KernelExports {
   weighRow(row: number, weights: number, count: number, found: number): number;
   groundRow(row: number, width: number, ground: number): void;
   printLayer(row: number, width: number, shape: number, tone: number, ink: number): void;
+  printBase(
+    row: number,
+    based: number,
+    floor: number,
+    width: number,
+    shape: number,
+    tone: number,
+    ink: number,
+  ): void;
   printBeside(
     row: number,
     backing: number,
     used: number,
+    based: number,
+    floor: number,
+    usedOn: number,
     width: number,
     shape: number,
     tone: number,

@@ -2,6 +2,8 @@ import { type PrintArguments, type RasterKernels, groupsOf } from '../raster';
 import type { KernelMemory } from './kernelMemory';
 import { wasmLayTones, wasmTonePlanes } from './wasmTones';
 
+type FivePlaces = [number, number, number, number, number];
+
 /** Rows of the planes that are printed at a time. */
 const PRINT_ROWS = 96;
 
@@ -73,9 +75,13 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
       codes.length,
       across.count * 4,
       ...layers.flatMap(({ tone }) => [count, tone ? count * 2 : 0]),
-      ...groups.flatMap(() => [width * 16, width * 4]),
+      ...groups.flatMap(() => [width * 16, width * 16, width * 4, width * 4, width * 4]),
     ) as [number, number, number, number, number, number, number, ...number[]];
-    const groupsAt = layersAt.splice(2 * layers.length);
+    const groupRows = layersAt.splice(2 * layers.length);
+    const groupsAt = groups.map((_, g) => {
+      const [backing, based, floor, used, usedOn] = groupRows.slice(5 * g, 5 * g + 5) as FivePlaces;
+      return { backing, based, floor, used, usedOn };
+    });
     new Int32Array(memory.buffer, acrossAt, across.count).set(across.from);
     new Float32Array(memory.buffer, weightsAt, across.weights.length).set(across.weights);
     memory.bytes(codesAt, codes.length).set(codes);
@@ -121,17 +127,27 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
               const each = groups[g]!;
               if (each.group === layer.group) own = g;
               else if (k > each.first && k < each.last) {
-                kernels.printLayer(groupsAt[2 * g]!, width, shapeAt, toneAt, ink);
+                const { backing, based } = groupsAt[g]!;
+                kernels.printLayer(backing, width, shapeAt, toneAt, ink);
+                if (each.hasBase) kernels.printLayer(based, width, shapeAt, toneAt, ink);
               }
             }
-            if (own < 0) kernels.printLayer(rowAt, width, shapeAt, toneAt, ink);
-            else {
-              const [backingAt, usedAt] = [groupsAt[2 * own]!, groupsAt[2 * own + 1]!];
-              if (k === groups[own]!.first) {
-                memory.bytes(backingAt, width * 16).set(memory.bytes(rowAt, width * 16));
-                memory.bytes(usedAt, width * 4).fill(0);
-              }
-              kernels.printBeside(rowAt, backingAt, usedAt, width, shapeAt, toneAt, ink);
+            if (own < 0) {
+              kernels.printLayer(rowAt, width, shapeAt, toneAt, ink);
+              continue;
+            }
+            const { backing, based, floor, used, usedOn } = groupsAt[own]!;
+            const { first, hasBase } = groups[own]!;
+            if (k === first) {
+              memory.bytes(backing, width * 16).set(memory.bytes(rowAt, width * 16));
+              for (const row of [floor, used, usedOn]) memory.bytes(row, width * 4).fill(0);
+            }
+            if (k === first && hasBase) {
+              memory.bytes(based, width * 16).set(memory.bytes(rowAt, width * 16));
+              kernels.printBase(rowAt, based, floor, width, shapeAt, toneAt, ink);
+            } else {
+              const on = hasBase && layer.place !== 'off' ? based : 0;
+              kernels.printBeside(rowAt, backing, used, on, floor, usedOn, width, shapeAt, toneAt, ink);
             }
           }
         }

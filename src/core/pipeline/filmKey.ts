@@ -1,15 +1,15 @@
 import { labelLines } from '../film';
 import type { JobSheet, Plate } from '../sheet';
 import { platesKey } from './evaluatePlates';
+import { groupOf } from './plateBits';
 
 /** Equal for two states of a job only where the film of a plate is the same in both; which files are made of it does not count. */
 export function filmKey(sheet: JobSheet, plate: Plate): string {
   const { formats: _formats, names: _names, gang: _gang, ...film } = sheet.film;
   const { id, withMarks, mesh, screen } = plate;
   // Dots that interlock with others depend on theirs.
-  const group = sheet.plates.filter(
-    (each) => screen.interlock !== null && each.screen.interlock === screen.interlock,
-  );
+  const own = groupOf(plate);
+  const group = sheet.plates.filter((each) => own !== null && groupOf(each) === own);
   return JSON.stringify([
     platesKey(sheet),
     film,

@@ -19,9 +19,10 @@ export interface BitsRequest {
 }
 
 /**
- * Plates of a region as bits, 1 = ink, the most significant bit leftmost. Plates that interlock divide each cell among them: in
- * the order of the sheet each takes the thresholds behind those of the plates before it, so that their areas are exact and apart until
- * they sum up to more than the cell; what is beyond that lies on the first ones again.
+ * Plates of a region as bits, 1 = ink, the most significant bit leftmost. Plates that interlock divide each cell among them: each takes
+ * the thresholds behind those of the plates before it, so that their areas are exact and apart until they sum up to more than the
+ * cell; what is beyond that lies on the first ones again. First come those that want a base, in the order of the sheet, then the
+ * others. A base that interlocks with them has the lowest thresholds for its own, and so lies under those that want it.
  *
  * @param wanted in any order; the bits come in the same.
  *
@@ -61,18 +62,20 @@ export function platesBits(request: BitsRequest, wanted: readonly Plate[]): Uint
 }
 
 /** Plates that share this divide their cells. */
-export function groupOf({ screen }: Plate): number | null {
-  return screen.screening === 'grid' ? screen.interlock : null;
+export function groupOf({ role, screen }: Plate): number | null {
+  return screen.screening === 'grid' && role !== 'underbase' ? screen.interlock : null;
 }
 
-/** Some plates, and those that take their part of the cells before them do, in the order of the sheet. */
+/** Some plates, and those that take their part of the cells before them do, in the order in which they take them. */
 export function withThoseBefore(sheet: JobSheet, wanted: readonly Plate[]): readonly Plate[] {
-  const order = new Map(sheet.plates.map(({ id }, k) => [id, k]));
+  const onBase = (plate: Plate) => plate.baseStrength > 0;
+  const stacked = [...sheet.plates.filter(onBase), ...sheet.plates.filter((plate) => !onBase(plate))];
+  const order = new Map(stacked.map(({ id }, k) => [id, k]));
   const all = new Map(wanted.map((plate) => [plate.id, plate]));
   for (const plate of wanted) {
     const group = groupOf(plate);
     if (group === null) continue;
-    for (const each of sheet.plates.slice(0, order.get(plate.id))) {
+    for (const each of stacked.slice(0, order.get(plate.id))) {
       if (groupOf(each) === group && !all.has(each.id)) all.set(each.id, each);
     }
   }

@@ -1,7 +1,7 @@
 import { ENCODE_TABLE, type LinearRgb, linearFromRgb8, parseHexColour } from '../colour';
 import type { PlatePlanes } from '../fit';
-import type { PrintLayer, RasterKernels } from '../raster';
-import { type JobSheet, passes } from '../sheet';
+import type { GroupPlace, PrintLayer, RasterKernels } from '../raster';
+import { type JobSheet, type Plate, passes } from '../sheet';
 import { type View, type ViewLevel, viewSpans } from './view';
 
 /** sRGB pixels of four bytes, opaque. */
@@ -55,11 +55,27 @@ export function predictPrint(
     // A second pass of a screen lies on its own dots, not beside them.
     const again = printed.findIndex((each) => each.id === plate.id) < k;
     const group = plane.tone && screening === 'grid' && !again ? interlock : null;
+    // A base that others of its group lie under is none to them.
+    const late = printed.slice(0, k).some((each) => each.screen.interlock === group);
+    const place = placeOf(plate);
     const ink = { colour: linearFromRgb8(parseHexColour(colour)), opacity };
-    return [{ shape: plane.shape, tone: plane.tone, ...ink, group }];
+    return [
+      {
+        shape: plane.shape,
+        tone: plane.tone,
+        ...ink,
+        group: place === 'under' && late ? null : group,
+        place,
+      },
+    ];
   });
   const garment = linearFromRgb8(parseHexColour(sheet.garment.colour));
   return draw(layers, garment, planes, level, view, kernels, options.out);
+}
+
+function placeOf({ role, baseStrength }: Plate): GroupPlace {
+  if (role === 'underbase') return 'under';
+  return baseStrength > 0 ? 'on' : 'off';
 }
 
 /** One plate as film on a light table, as a window shows it: black where it is opaque. */

@@ -7,6 +7,7 @@ export { clearFrom, forEachRun, isEmpty, keepIn, orInto, runEnd, wordsOf } from 
 export {
   groupsOf,
   printView,
+  type GroupPlace,
   type LayerGroup,
   type PrintArguments,
   type PrintLayer,

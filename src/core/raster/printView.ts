@@ -9,7 +9,15 @@ export interface PrintLayer {
   readonly opacity: number;
   /** Layers of one group have their dots beside each other, instead of independently; null or left out: none. */
   readonly group?: number | null;
+  /** How it lies to the base of its group, `on` where left out. */
+  readonly place?: GroupPlace;
 }
+
+/**
+ * `under`: the base of a group, its first layer, inked from the lowest thresholds on. `on`: beside others, on the base as far as it
+ * reaches. `off`: beside others, where no base is.
+ */
+export type GroupPlace = 'under' | 'on' | 'off';
 
 /** For each pixel of a window along one side the plane's pixels that it averages, and how much of each. */
 export interface Spans {
@@ -45,8 +53,8 @@ const COVERAGE = f(1 / (255 * 65535));
 /**
  * Prints the layers on the ground, each by area x ← x + a·(o·C + (1 − o)·x·C − x) (Demichel 1924, Neugebauer 1937), averages the
  * result down to a window in linear light, and encodes it. Layers of a group all print on what lies there without them,
- * x ← x + a·(o·C + (1 − o)·b·C − b), until their areas sum up to 1; the rest falls on what is there. Single precision in exactly this
- * order, so that the compiled form gives the same bytes.
+ * x ← x + a·(o·C + (1 − o)·b·C − b), until their areas sum up to 1; the rest falls on what is there. Where a group has a base, b is the
+ * full base for what of a layer lies on it. Single precision in exactly this order, so that the compiled form gives the same bytes.
  */
 export function printView(args: PrintArguments): void {
   const { width, across, down, codes, out } = args;
@@ -56,7 +64,10 @@ export function printView(args: PrintArguments): void {
   const groups = groupsOf(args.layers).map((group) => ({
     ...group,
     backing: new Float32Array(width * 4),
+    based: group.hasBase ? new Float32Array(width * 4) : null,
+    floor: new Float32Array(width),
     used: new Float32Array(width),
+    usedOn: new Float32Array(width),
   }));
   let printed = -1;
   for (let y = 0; y < down.count; y++) {
@@ -90,6 +101,8 @@ export interface LayerGroup {
   readonly group: number;
   readonly first: number;
   readonly last: number;
+  /** Whether the first is a base under the others. */
+  readonly hasBase: boolean;
 }
 
 /** The groups of two layers and more. */
@@ -99,15 +112,20 @@ export function groupsOf(layers: readonly PrintLayer[]): LayerGroup[] {
     if (group === null) return [];
     const first = layers.findIndex((layer) => layer.group === group);
     const last = layers.findLastIndex((layer) => layer.group === group);
-    return last > first ? [{ group, first, last }] : [];
+    return last > first ? [{ group, first, last, hasBase: layers[first]!.place === 'under' }] : [];
   });
 }
 
 interface GroupRows extends LayerGroup {
   /** The row without the group's layers. */
   readonly backing: Float32Array;
-  /** The sum of their areas so far. */
+  /** The row with nothing of the group but its base, in full. */
+  readonly based: Float32Array | null;
+  /** The area of the base. */
+  readonly floor: Float32Array;
+  /** The sum of the other areas so far, and of those on the base. */
   readonly used: Float32Array;
+  readonly usedOn: Float32Array;
 }
 
 /** One row of the plane in linear light, four values a pixel. */
@@ -118,7 +136,10 @@ function printRow(args: PrintArguments, groups: readonly GroupRows[], y: number,
     let own: GroupRows | null = null;
     for (const group of groups) {
       if (group.group === layer.group) own = group;
-      else if (k > group.first && k < group.last) printLayer(layer, width, y, group.backing);
+      else if (k > group.first && k < group.last) {
+        printLayer(layer, width, y, group.backing);
+        if (group.based) printLayer(layer, width, y, group.based);
+      }
     }
     if (!own) {
       printLayer(layer, width, y, row);
@@ -127,6 +148,12 @@ function printRow(args: PrintArguments, groups: readonly GroupRows[], y: number,
     if (k === own.first) {
       own.backing.set(row);
       own.used.fill(0);
+      own.usedOn.fill(0);
+      own.floor.fill(0);
+      if (own.based) {
+        printBase(layer, width, y, own.based, own.floor, row);
+        continue;
+      }
     }
     printBeside(layer, width, y, row, own);
   }
@@ -151,27 +178,59 @@ function printLayer(
   }
 }
 
-/** One row of a layer of a group: on what lies there without it as long as there is room, on what is there beyond that. */
-function printBeside(
+/** One row of a base under a group, as far as it reaches; `based` is its full layer everywhere that it does. */
+function printBase(
   { shape, tone, colour, opacity }: PrintLayer,
   width: number,
   y: number,
+  based: Float32Array,
+  floor: Float32Array,
   row: Float32Array,
-  { backing, used }: GroupRows,
+): void {
+  based.set(row);
+  for (let x = 0; x < width; x++) {
+    const i = y * width + x;
+    if (shape[i] === 0) continue;
+    const a = f(f(shape[i]! * (tone ? tone[i]! : 65535)) * COVERAGE);
+    floor[x] = a;
+    for (let channel = 0; channel < 3; channel++) {
+      const at = x * 4 + channel;
+      const before = row[at]!;
+      const full = f(f(opacity * colour[channel]!) + f(f((1 - opacity) * colour[channel]!) * before));
+      based[at] = full;
+      row[at] = f(before + f(a * f(full - before)));
+    }
+  }
+}
+
+/** One row of a layer of a group: on what lies there without it as long as there is room, on what is there beyond that. */
+function printBeside(
+  { shape, tone, colour, opacity, place }: PrintLayer,
+  width: number,
+  y: number,
+  row: Float32Array,
+  { backing, based, floor, used, usedOn }: GroupRows,
 ): void {
   for (let x = 0; x < width; x++) {
     const i = y * width + x;
     if (shape[i] === 0) continue;
     const a = f(f(shape[i]! * (tone ? tone[i]! : 65535)) * COVERAGE);
     const apart = Math.min(a, Math.max(0, f(1 - used[x]!)));
+    const on = based && place !== 'off' ? Math.min(apart, Math.max(0, f(floor[x]! - usedOn[x]!))) : 0;
+    const off = f(apart - on);
     const over = f(a - apart);
     used[x] = f(used[x]! + a);
+    if (place !== 'off') usedOn[x] = f(usedOn[x]! + a);
     for (let channel = 0; channel < 3; channel++) {
       const at = x * 4 + channel;
       const opaque = f(opacity * colour[channel]!);
       const filter = f((1 - opacity) * colour[channel]!);
       const bare = backing[at]!;
-      const before = f(row[at]! + f(apart * f(f(opaque + f(filter * bare)) - bare)));
+      let before = f(row[at]! + f(off * f(f(opaque + f(filter * bare)) - bare)));
+      if (based) {
+        const white = based[at]!;
+        before = f(before + f(on * f(f(opaque + f(filter * white)) - white)));
+      }
       row[at] = f(before + f(over * f(f(opaque + f(filter * before)) - before)));
     }
   }

@@ -4,7 +4,7 @@
 export { markNearBoundary } from './markNearBoundary';
 export { nearestSet } from './nearestSet';
 export { stampDiscs } from './stampDiscs';
-export { addRow, encodeRow, groundRow, printBeside, printLayer } from './printView';
+export { addRow, encodeRow, groundRow, printBase, printBeside, printLayer } from './printView';
 export { blendEach, blendWords, screenByteRow, screenTones, spreadBytes, spreadWords } from './screenPlane';
 export { screenStack, screenStrip, stackTones } from './screenStrip';
 export { g4EncodeRows, g4Finish } from './g4';

@@ -38,14 +38,11 @@ export function printLayer(
   }
 }
 
-/**
- * Twin of one row of a layer beside others, core/raster/printView.ts: `backing` is the row before the first of them, `used` the sum of
- * their areas so far.
- */
-export function printBeside(
+/** Twin of one row of a base under a group, core/raster/printView.ts: `based` is a copy of the row, `floor` is 0. */
+export function printBase(
   row: usize,
-  backing: usize,
-  used: usize,
+  based: usize,
+  floor: usize,
   width: i32,
   shape: usize,
   tone: usize,
@@ -59,17 +56,63 @@ export function printBeside(
     if (s == 0) continue;
     const t: u32 = tone == 0 ? 65535 : load<u16>(tone + ((<usize>x) << 1));
     const a: f32 = <f32>(s * t) * scale;
-    const usedAt: usize = used + ((<usize>x) << 2);
-    const sum: f32 = load<f32>(usedAt);
+    store<f32>(floor + ((<usize>x) << 2), a);
+    const at: usize = (<usize>x) << 4;
+    const before = v128.load(row + at);
+    const full = v128.add<f32>(opaque, v128.mul<f32>(filter, before));
+    v128.store(based + at, full);
+    const part = v128.mul<f32>(v128.splat<f32>(a), v128.sub<f32>(full, before));
+    v128.store(row + at, v128.add<f32>(before, part));
+  }
+}
+
+/**
+ * Twin of one row of a layer beside others, core/raster/printView.ts: `backing` is the row before the first of them, `used` the sum of
+ * their areas so far. For layers on a base `based` is the row with that in full, `floor` its area, `usedOn` the sum of the areas on it;
+ * `based` is 0 for others.
+ */
+export function printBeside(
+  row: usize,
+  backing: usize,
+  used: usize,
+  based: usize,
+  floor: usize,
+  usedOn: usize,
+  width: i32,
+  shape: usize,
+  tone: usize,
+  ink: usize,
+): void {
+  const scale: f32 = <f32>(1.0 / (255.0 * 65535.0));
+  const opaque = v128.load(ink);
+  const filter = v128.load(ink, 16);
+  for (let x: i32 = 0; x < width; x++) {
+    const s: u32 = load<u8>(shape + <usize>x);
+    if (s == 0) continue;
+    const t: u32 = tone == 0 ? 65535 : load<u16>(tone + ((<usize>x) << 1));
+    const a: f32 = <f32>(s * t) * scale;
+    const word: usize = (<usize>x) << 2;
+    const sum: f32 = load<f32>(used + word);
     const apart: f32 = min<f32>(a, max<f32>(0, <f32>1 - sum));
-    store<f32>(usedAt, sum + a);
+    store<f32>(used + word, sum + a);
+    let on: f32 = 0;
+    if (based != 0) {
+      const sumOn: f32 = load<f32>(usedOn + word);
+      on = min<f32>(apart, max<f32>(0, load<f32>(floor + word) - sumOn));
+      store<f32>(usedOn + word, sumOn + a);
+    }
     const at: usize = (<usize>x) << 4;
     const bare = v128.load(backing + at);
     const full = v128.add<f32>(opaque, v128.mul<f32>(filter, bare));
-    const before = v128.add<f32>(
+    let before = v128.add<f32>(
       v128.load(row + at),
-      v128.mul<f32>(v128.splat<f32>(apart), v128.sub<f32>(full, bare)),
+      v128.mul<f32>(v128.splat<f32>(apart - on), v128.sub<f32>(full, bare)),
     );
+    if (based != 0) {
+      const white = v128.load(based + at);
+      const laid = v128.add<f32>(opaque, v128.mul<f32>(filter, white));
+      before = v128.add<f32>(before, v128.mul<f32>(v128.splat<f32>(on), v128.sub<f32>(laid, white)));
+    }
     const again = v128.add<f32>(opaque, v128.mul<f32>(filter, before));
     const over = v128.splat<f32>(a - apart);
     v128.store(row + at, v128.add<f32>(before, v128.mul<f32>(over, v128.sub<f32>(again, before))));
