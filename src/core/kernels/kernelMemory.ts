@@ -56,6 +56,56 @@ export interface KernelExports {
     planeBytes: number,
     about: number,
   ): number;
+  namePixels(
+    pixels: number,
+    from: number,
+    count: number,
+    empty: number,
+    opaque: number,
+    colours: number,
+    labels: number,
+    out: number,
+  ): number;
+  countMixed(label: number, count: number): number;
+  mixPixels(
+    pixels: number,
+    label: number,
+    tone: number,
+    from: number,
+    count: number,
+    first: number,
+    base: number,
+    opaque: number,
+    leaveEdges: number,
+    known: number,
+    mixed: number,
+    mixAt: number,
+    mixLabels: number,
+    mixShares: number,
+    left: number,
+    counts: number,
+  ): number;
+  beginTone(
+    plane: number,
+    stride: number,
+    width: number,
+    height: number,
+    radius: number,
+    tone: number,
+    across: number,
+    any: number,
+    anyAcross: number,
+  ): void;
+  growTone(
+    plane: number,
+    stride: number,
+    width: number,
+    height: number,
+    from: number,
+    anyFrom: number,
+    to: number,
+    anyTo: number,
+  ): number;
   weighRow(row: number, weights: number, count: number, found: number): number;
   groundRow(row: number, width: number, ground: number): void;
   printLayer(row: number, width: number, shape: number, tone: number, ink: number): void;

@@ -1,5 +1,6 @@
 import { type PrintArguments, type RasterKernels, groupsOf } from '../raster';
 import type { KernelMemory } from './kernelMemory';
+import { wasmNames } from './wasmNames';
 import { wasmLayTones, wasmTonePlanes } from './wasmTones';
 
 type FivePlaces = [number, number, number, number, number];
@@ -174,5 +175,6 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
     printView,
     layTones: wasmLayTones(memory),
     tonePlanes: wasmTonePlanes(memory),
+    ...wasmNames(memory),
   };
 }

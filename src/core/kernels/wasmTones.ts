@@ -1,9 +1,6 @@
-import { TONED, type ToneArguments, type TonePlaneArguments } from '../raster';
+import { MIXED, TONED, type ToneArguments, type TonePlaneArguments } from '../raster';
 import type { KernelMemory } from './kernelMemory';
 import { type Picks, picksOf } from './picks';
-
-/** The label of a pixel that is no single colour. */
-const MIXED = 255;
 
 /** Pixels whose planes are copied at a time: they fit a processor's cache. */
 const PIXELS_AT_A_TIME = 1 << 15;

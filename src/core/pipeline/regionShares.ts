@@ -22,7 +22,7 @@ export interface RegionShares extends ToneSource {
 
 /** @param art the plane that was needed; it is done with afterwards. */
 export function evaluateShares(
-  { sheet, memory, lookup, outerMap }: PlateJob,
+  { sheet, memory, kernels, lookup, outerMap }: PlateJob,
   grid: PrintGrid,
   need: ArtworkNeed,
   art: RgbaPlane,
@@ -36,6 +36,7 @@ export function evaluateShares(
     ...levelSize(sheet, need),
     edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
     localCandidates: !vector,
+    kernels,
     memory,
   });
   return { need, shares, mapping: planeMapping(sheet, grid, need) };

@@ -4,6 +4,17 @@ export { PLAIN_RASTER_KERNELS, type RasterKernels } from './kernels';
 export { LEAST_TONE, TONED, layTones, type ToneArguments } from './layTones';
 export { markNearBoundary, nearBoundaryHalo } from './markNearBoundary';
 export { clearFrom, forEachRun, isEmpty, keepIn, orInto, runEnd, wordsOf } from './masks';
+export type { markTone } from './markTone';
+export {
+  BARE,
+  KNOWN_COUNT,
+  MIXED,
+  knownPlace,
+  type KnownLabels,
+  type KnownMixtures,
+  type MixArguments,
+  type NameArguments,
+} from './namePixels';
 export {
   groupsOf,
   printView,

@@ -1,5 +1,7 @@
 import { layTones } from './layTones';
+import { markTone } from './markTone';
 import { markNearBoundary } from './markNearBoundary';
+import { mixPixels, namePixels } from './namePixels';
 import { nearestSet } from './nearestSet';
 import { printView } from './printView';
 import { stampDiscs } from './stampDiscs';
@@ -16,6 +18,9 @@ export interface RasterKernels {
   readonly printView: typeof printView;
   readonly layTones: typeof layTones;
   readonly tonePlanes: typeof tonePlanes;
+  readonly namePixels: typeof namePixels;
+  readonly mixPixels: typeof mixPixels;
+  readonly markTone: typeof markTone;
 }
 
 export const PLAIN_RASTER_KERNELS: RasterKernels = {
@@ -25,4 +30,7 @@ export const PLAIN_RASTER_KERNELS: RasterKernels = {
   printView,
   layTones,
   tonePlanes,
+  namePixels,
+  mixPixels,
+  markTone,
 };

@@ -1,4 +1,5 @@
 import { LEAST_TONE } from './layTones';
+import { MIXED } from './namePixels';
 import { type LabelTables, NO_PLATE } from './sortLabels';
 
 /** Something prints on a pixel. */
@@ -13,9 +14,6 @@ export const UNBASED = 8;
 export const LIT = 16;
 /** The highlight does not, or hardly. */
 export const UNLIT = 32;
-
-/** The label of a pixel that is no single colour. */
-const MIXED = 255;
 
 /** Pixels of the artwork: one label each, or shares of three. */
 export interface TonePixels {

@@ -1,5 +1,5 @@
 import { clamp } from './labelCells';
-import { BARE, MIXED } from './palette';
+import { BARE, MIXED } from '../raster';
 import type { PixelShares } from './pixelShares';
 
 /** What the pixels round a cell hold of each label, gathered along each of their columns; print pixels in the cell weigh the columns. */

@@ -15,7 +15,8 @@ export {
 } from './editPlates';
 export { relabelShares, relabelWithin, type LocalColour } from './relabelWithin';
 export { createJobSheet, type NewJob } from './createJobSheet';
-export { BARE, MIXED, PaletteLookup } from './palette';
+export { PaletteLookup } from './palette';
+export { BARE, MIXED } from '../raster';
 export {
   copyShares,
   pixelShares,

@@ -1,6 +1,6 @@
 import type { Rect } from '../geometry';
 import { type Allocator, type Expansion, TONED, wordsOf } from '../raster';
-import { MIXED } from './palette';
+import { MIXED } from '../raster';
 import type { PixelShares } from './pixelShares';
 
 /** How the print's pixels lie on the pixels of an artwork plane: artwork = print * scale + offset, for centres. */

@@ -11,7 +11,7 @@ import {
   cellRow,
   toneExpansion,
 } from './labelCells';
-import { BARE, MIXED } from './palette';
+import { BARE, MIXED } from '../raster';
 import type { PixelShares } from './pixelShares';
 
 /** Where the tones of a region come from: the artwork's pixels, and how the print's lie on them. */

@@ -7,11 +7,7 @@ import {
   labFromRgb8,
   parseHexColour,
 } from '../colour';
-
-/** Label of a place without ink that no palette colour claims: transparent, or outside the artwork. */
-export const BARE = 254;
-/** Label of a pixel that is no single colour. */
-export const MIXED = 255;
+import { KNOWN_COUNT, type KnownLabels, type KnownMixtures, MIXED, knownPlace } from '../raster';
 
 /** How a pixel that is no pure colour is made of two: `share` (0..65535) of `first`, the rest of `second`. */
 export interface Mixture {
@@ -20,8 +16,8 @@ export interface Mixture {
   share: number;
 }
 
-/** Pictures that are all transitions have tens of thousands of colours. */
-const CACHE_BITS = 16;
+/** Mixtures of edges: few colours, each with few candidates. */
+const CACHE_BITS = 14;
 
 /**
  * The palette made ready for millions of look-ups: nearest colour of a pixel, and the mixture of two that
@@ -35,8 +31,21 @@ export class PaletteLookup {
   private readonly codes: Float64Array;
   private readonly light: Float64Array;
   private readonly purities: Float64Array;
-  private readonly nearKey = new Int32Array(1 << CACHE_BITS).fill(-1);
-  private readonly nearLabel = new Uint8Array(1 << CACHE_BITS);
+  /** What opaque pixels are, by their colour. */
+  readonly names: KnownLabels = {
+    colours: new Int32Array(KNOWN_COUNT).fill(-1),
+    labels: new Uint8Array(KNOWN_COUNT),
+    learn: (colour) => this.learnName(colour),
+  };
+  /** What opaque pixels are made of where any colour may take part, by their colour. */
+  readonly mixtures: KnownMixtures = {
+    colours: new Int32Array(KNOWN_COUNT).fill(-1),
+    first: new Uint8Array(KNOWN_COUNT),
+    second: new Uint8Array(KNOWN_COUNT),
+    shares: new Uint16Array(KNOWN_COUNT),
+    learn: (colour) => this.learnMixture(colour),
+  };
+  private readonly learning: Mixture = { first: 0, second: 0, share: 0 };
   private readonly mixKey = new Float64Array(1 << CACHE_BITS).fill(-1);
   private readonly mixFirst = new Uint8Array(1 << CACHE_BITS);
   private readonly mixSecond = new Uint8Array(1 << CACHE_BITS);
@@ -53,12 +62,8 @@ export class PaletteLookup {
     this.active = colours.reduce((bits, each, k) => (each.purity === null ? bits : bits | (1 << k)), 0);
   }
 
-  /** The palette colour that a pixel is, or MIXED. */
-  pureLabel(r: number, g: number, b: number): number {
-    const key = (r << 16) | (g << 8) | b;
-    const slot = (Math.imul(key, 0x9e3779b1) >>> (32 - CACHE_BITS)) | 0;
-    if (this.nearKey[slot] === key) return this.nearLabel[slot]!;
-    const lab = labFromRgb8([r, g, b]);
+  private learnName(colour: number): void {
+    const lab = labFromRgb8([colour & 255, (colour >> 8) & 255, colour >> 16]);
     let best = Infinity;
     let label = MIXED;
     for (let k = 0; k < this.count; k++) {
@@ -68,9 +73,19 @@ export class PaletteLookup {
         label = k;
       }
     }
-    this.nearKey[slot] = key;
-    this.nearLabel[slot] = label;
-    return label;
+    const place = knownPlace(colour);
+    this.names.colours[place] = colour;
+    this.names.labels[place] = label;
+  }
+
+  private learnMixture(colour: number): void {
+    const { colours, first, second, shares } = this.mixtures;
+    const place = knownPlace(colour);
+    this.mixture(colour & 255, (colour >> 8) & 255, colour >> 16, 0, 255, this.learning);
+    colours[place] = colour;
+    first[place] = this.learning.first;
+    second[place] = this.learning.second;
+    shares[place] = this.learning.share;
   }
 
   /**

@@ -1,6 +1,6 @@
 import { EMPTY_ALPHA, OPAQUE_ALPHA, OUTER, type OuterMap, type RgbaPlane, isOuter } from '../artwork';
-import type { Allocator } from '../raster';
-import { BARE, MIXED, type Mixture, type PaletteLookup } from './palette';
+import { type Allocator, BARE, type RasterKernels } from '../raster';
+import type { Mixture, PaletteLookup } from './palette';
 
 /** What each artwork pixel is made of: one palette colour, or shares of up to three. */
 export interface PixelShares {
@@ -31,6 +31,7 @@ export interface SharesContext {
   readonly edgeRadiusPx: number;
   /** Whether only colours found within three pixels may explain a mixed pixel of an edge. */
   readonly localCandidates: boolean;
+  readonly kernels: RasterKernels;
   readonly memory: Allocator;
 }
 
@@ -52,54 +53,66 @@ const SEED_RADIUS = 3;
  */
 export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares {
   const { width, height } = art.rect;
-  const { memory } = context;
+  const { memory, palette, kernels } = context;
+  const { data } = art;
+  const pixels = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
   const raw = memory.bytes(width * height);
-  const mixed = labelPure(art, context.palette, raw, memory);
+  const opaque = OPAQUE_ALPHA;
+  const count =
+    palette.count === 0
+      ? nothing(raw)
+      : kernels.namePixels({ pixels, empty: EMPTY_ALPHA, opaque, known: palette.names, label: raw });
   const tone = memory.bytes(width * height);
-  if (mixed.length > 0) {
-    memory.scratch(() => markTone(raw, width, height, mixed, context.edgeRadiusPx, tone, memory));
-  }
+  const { edgeRadiusPx } = context;
+  if (count > 0) kernels.markTone(raw, width, height, edgeRadiusPx, growth(edgeRadiusPx), tone);
 
   const label = context.outside ? memory.bytes(raw.length) : raw;
   if (context.outside) {
     label.set(raw);
     dropOutside(art, context, label);
   }
-  const mixAt = memory.ints(mixed.length > 0 ? width * height : 0);
-  const mixLabels = memory.bytes(mixed.length * 3).fill(BARE);
-  const mixShares = memory.words(mixed.length * 3);
+  const mixed = memory.ints(count);
+  const mixAt = memory.ints(count > 0 ? width * height : 0);
+  const mixLabels = memory.bytes(count * 3).fill(BARE);
+  const mixShares = memory.words(count * 3);
+  const left = memory.ints(count);
+  const leaveEdges = context.localCandidates;
+  const mixtures = { mixed, mixAt, mixLabels, mixShares, left };
+  const lefts =
+    count === 0
+      ? 0
+      : kernels.mixPixels({
+          pixels,
+          label: raw,
+          opaque,
+          tone,
+          leaveEdges,
+          known: palette.mixtures,
+          ...mixtures,
+        });
   const mix: Mixture = { first: 0, second: 0, share: 0 };
-
-  const { data } = art;
-  const pixels = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
-  let last = -1;
-  for (let k = 0; k < mixed.length; k++) {
+  for (let each = 0; each < lefts; each++) {
+    const k = left[each]!;
     const i = mixed[k]!;
-    mixAt[i] = k;
-    const local = context.localCandidates && tone[i] === 0;
-    // Tone comes in short runs of one colour.
-    if (!local && last >= 0 && pixels[i] === pixels[last]) {
-      const from = mixAt[last]! * 3;
-      for (let each = 0; each < 3; each++) {
-        mixLabels[k * 3 + each] = mixLabels[from + each]!;
-        mixShares[k * 3 + each] = mixShares[from + each]!;
-      }
-    } else {
-      const alpha = data[i * 4 + 3]!;
-      const seeds = local ? seedsNear(raw, width, height, i) : 0;
-      context.palette.mixture(data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!, seeds, alpha, mix);
-      const ink = alpha >= OPAQUE_ALPHA ? 65535 : Math.round((alpha / 255) * 65535);
-      const first = Math.round((ink * mix.share) / 65535);
-      mixLabels[k * 3] = mix.first;
-      mixShares[k * 3] = first;
-      mixLabels[k * 3 + 1] = mix.second;
-      mixShares[k * 3 + 1] = ink - first;
-      mixShares[k * 3 + 2] = 65535 - ink;
-    }
-    last = local || context.outside ? -1 : i;
-    if (context.outside) dropOutsideShares(context, label, width, height, i, k, mixLabels);
+    const alpha = data[i * 4 + 3]!;
+    const seeds = leaveEdges && tone[i] === 0 ? seedsNear(raw, width, height, i) : 0;
+    palette.mixture(data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!, seeds, alpha, mix);
+    const ink = alpha >= opaque ? 65535 : Math.round((alpha / 255) * 65535);
+    const first = Math.round((ink * mix.share) / 65535);
+    mixLabels[k * 3] = mix.first;
+    mixShares[k * 3] = first;
+    mixLabels[k * 3 + 1] = mix.second;
+    mixShares[k * 3 + 1] = ink - first;
+    mixShares[k * 3 + 2] = 65535 - ink;
   }
+  if (context.outside) dropOutsideShares(context.outside.label, label, width, height, mixed, mixLabels);
   return { width, height, label, mixed, mixAt, mixLabels, mixShares, tone };
+}
+
+/** Without a palette everything is bare. Returns how much is mixed. */
+function nothing(label: Uint8Array): number {
+  label.fill(BARE);
+  return 0;
 }
 
 /** The same in memory of its own, for what is kept longer or changed. */
@@ -121,105 +134,6 @@ export function copyShares(shares: PixelShares, memory: Allocator): PixelShares 
 function copyInto<T extends Uint8Array | Uint16Array | Int32Array>(from: T, to: T): T {
   to.set(from);
   return to;
-}
-
-/** Writes the pure labels and returns the places of the others. */
-function labelPure(art: RgbaPlane, palette: PaletteLookup, label: Uint8Array, memory: Allocator): Int32Array {
-  const { data } = art;
-  const pixels = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
-  let mixed = memory.ints(1024);
-  let count = 0;
-  for (let i = 0; i < pixels.length;) {
-    // Flat artwork comes in runs of one colour.
-    const pixel = pixels[i]!;
-    let end = i + 1;
-    while (end < pixels.length && pixels[end] === pixel) end++;
-    const p = i * 4;
-    const named = namePixel(palette, data[p]!, data[p + 1]!, data[p + 2]!, data[p + 3]!);
-    label.fill(named, i, end);
-    if (named === MIXED) {
-      if (count + end - i > mixed.length) {
-        const larger = memory.ints(Math.max(2 * mixed.length, count + end - i));
-        larger.set(mixed);
-        mixed = larger;
-      }
-      for (let k = i; k < end; k++) mixed[count++] = k;
-    }
-    i = end;
-  }
-  return mixed.subarray(0, count);
-}
-
-function namePixel(palette: PaletteLookup, r: number, g: number, b: number, alpha: number): number {
-  if (alpha <= EMPTY_ALPHA || palette.count === 0) return BARE;
-  return alpha >= OPAQUE_ALPHA ? palette.pureLabel(r, g, b) : MIXED;
-}
-
-/** Marks mixed pixels with no pure one within the radius, and what of the transition is joined to them. */
-function markTone(
-  label: Uint8Array,
-  width: number,
-  height: number,
-  mixed: Int32Array,
-  radius: number,
-  tone: Uint8Array,
-  memory: Allocator,
-): void {
-  // Chessboard distance to the nearest pure pixel, in two passes; beyond the plane is unknown and counts as mixed. It is told up to one
-  // beyond the limit: pixels at the limit are the rim of what is tone, from which it grows.
-  const limit = radius + 1;
-  const most = limit + 1;
-  const distance = memory.bytes(width * height);
-  const last = width - 1;
-  for (let k = 0, row = 0, x = 0; k < mixed.length; k++) {
-    const i = mixed[k]!;
-    if (i - row >= width) row = i - (i % width);
-    x = i - row;
-    let d = most;
-    if (x > 0) d = Math.min(d, distance[i - 1]! + 1);
-    if (row > 0) {
-      d = Math.min(d, distance[i - width]! + 1);
-      if (x > 0) d = Math.min(d, distance[i - width - 1]! + 1);
-      if (x < last) d = Math.min(d, distance[i - width + 1]! + 1);
-    }
-    distance[i] = d;
-  }
-  let [frontier, next] = [memory.ints(mixed.length), memory.ints(mixed.length)];
-  let reached = 0;
-  for (let k = mixed.length - 1, row = distance.length, x = 0; k >= 0; k--) {
-    const i = mixed[k]!;
-    if (i < row) row = i - (i % width);
-    x = i - row;
-    let d = distance[i]!;
-    if (x < last) d = Math.min(d, distance[i + 1]! + 1);
-    if (i + width < distance.length) {
-      d = Math.min(d, distance[i + width]! + 1);
-      if (x > 0) d = Math.min(d, distance[i + width - 1]! + 1);
-      if (x < last) d = Math.min(d, distance[i + width + 1]! + 1);
-    }
-    distance[i] = d;
-    if (d < limit) continue;
-    tone[i] = 1;
-    if (d === limit) frontier[reached++] = i;
-  }
-  for (let pass = 0; pass < growth(radius) && reached > 0; pass++) {
-    let more = 0;
-    for (let k = 0; k < reached; k++) {
-      const i = frontier[k]!;
-      const x = i % width;
-      const [x0, x1] = [x > 0 ? -1 : 0, x + 1 < width ? 1 : 0];
-      for (let row = Math.max(x, i - width); row <= i + width && row < label.length; row += width) {
-        for (let j = row + x0; j <= row + x1; j++) {
-          if (label[j] === MIXED && tone[j] === 0) {
-            tone[j] = 1;
-            next[more++] = j;
-          }
-        }
-      }
-    }
-    [frontier, next] = [next, frontier];
-    reached = more;
-  }
 }
 
 function seedsNear(label: Uint8Array, width: number, height: number, i: number): number {
@@ -262,29 +176,30 @@ function dropOutside(art: RgbaPlane, context: SharesContext, label: Uint8Array):
 
 /** A share of the background in an edge pixel is bare when the background beside it was dropped. */
 function dropOutsideShares(
-  context: SharesContext,
+  dropped: number,
   label: Uint8Array,
   width: number,
   height: number,
-  i: number,
-  k: number,
+  mixed: Int32Array,
   mixLabels: Uint8Array,
 ): void {
-  const dropped = context.outside!.label;
-  if (mixLabels[k * 3] !== dropped && mixLabels[k * 3 + 1] !== dropped) return;
-  const x = i % width;
-  const y = (i / width) | 0;
-  let bare = 0;
-  let kept = 0;
-  for (let dy = -2; dy <= 2; dy++) {
-    for (let dx = -2; dx <= 2; dx++) {
-      if (x + dx < 0 || x + dx >= width || y + dy < 0 || y + dy >= height) continue;
-      const here = label[i + dy * width + dx];
-      if (here === BARE) bare++;
-      else if (here === dropped) kept++;
+  for (let k = 0; k < mixed.length; k++) {
+    if (mixLabels[k * 3] !== dropped && mixLabels[k * 3 + 1] !== dropped) continue;
+    const i = mixed[k]!;
+    const x = i % width;
+    const y = (i / width) | 0;
+    let bare = 0;
+    let kept = 0;
+    for (let dy = -2; dy <= 2; dy++) {
+      for (let dx = -2; dx <= 2; dx++) {
+        if (x + dx < 0 || x + dx >= width || y + dy < 0 || y + dy >= height) continue;
+        const here = label[i + dy * width + dx];
+        if (here === BARE) bare++;
+        else if (here === dropped) kept++;
+      }
     }
+    if (kept > bare) continue;
+    if (mixLabels[k * 3] === dropped) mixLabels[k * 3] = BARE;
+    if (mixLabels[k * 3 + 1] === dropped) mixLabels[k * 3 + 1] = BARE;
   }
-  if (kept > bare) return;
-  if (mixLabels[k * 3] === dropped) mixLabels[k * 3] = BARE;
-  if (mixLabels[k * 3 + 1] === dropped) mixLabels[k * 3 + 1] = BARE;
 }

@@ -1,5 +1,5 @@
 import type { Rect } from '../geometry';
-import { MIXED } from './palette';
+import { MIXED } from '../raster';
 import type { PixelShares } from './pixelShares';
 
 /** A colour that counts only inside an outline: there it takes over from the colour that it was split from. */
