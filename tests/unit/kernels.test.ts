@@ -261,7 +261,14 @@ describe('compiled kernels give the bytes of their plain twins', () => {
           ...each,
           originX: 37 - k,
           originY: -5,
-          out: new Uint8Array((width * rows) / 8),
+          // The last bytes of a row and the last rows are left out.
+          out: {
+            bits: new Uint8Array(150 * rows),
+            at: 7,
+            rowBytes: 150,
+            bytes: width / 8 - (k % 2),
+            rows: rows - (k % 3),
+          },
         }));
       // Half of the rows have none.
       const tones = Uint16Array.from({ length: (pixels + 9) * lines }, (_, i) =>
@@ -282,8 +289,9 @@ describe('compiled kernels give the bytes of their plain twins', () => {
       });
       wasm.screenLayers({ ...args, layers: fast.map((each, k) => ({ ...each, tones: shifted(k) })) });
       plain.forEach(({ out }, k) => {
-        expect([k, Buffer.compare(out, fast[k]!.out)]).toEqual([k, 0]);
-        expect(new Set(out).size).toBeGreaterThan(5);
+        expect([k, Buffer.compare(out.bits, fast[k]!.out.bits)]).toEqual([k, 0]);
+        expect(new Set(out.bits).size).toBeGreaterThan(5);
+        expect(out.bits.subarray(0, 7).some((byte) => byte !== 0)).toBe(false);
       });
     },
   );

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
-import { KNOWN_COUNT, MIXED, knownPlace } from '@/core/raster';
+import { KNOWN_COUNT, MIXED, cellStride, knownPlace } from '@/core/raster';
 
 const wasm: Kernels = createWasmKernels(
   new WebAssembly.Module(readFileSync(path.resolve('public/kernels.wasm'))),
@@ -80,6 +80,24 @@ describe('compiled kernels that name pixels give the values of their plain twins
       wasm.markTone(label, width, height, radius, growth, fast);
       expect(Buffer.compare(plain, fast)).toBe(0);
       if (width > 20 && radius === 2) expect(plain.includes(1) && plain.includes(0)).toBe(true);
+    });
+
+    it('uniformCells', () => {
+      const { label } = names(PLAIN_KERNELS);
+      // Larger plain areas than the artwork has, with mixed pixels here and there.
+      const plates = label.map((each, i) => (i % 37 === 5 ? each : (Math.floor((i % width) / 9) * 3) % 7));
+      for (const labels of [label, plates]) {
+        const stride = cellStride(width);
+        const cells = (kernels: Kernels) => {
+          const made = new Uint8Array(stride * height);
+          kernels.uniformCells(labels, width, height, made);
+          // What is beyond the width means nothing.
+          return made.filter((_, i) => i % stride < width);
+        };
+        const plain = cells(PLAIN_KERNELS);
+        expect(Buffer.compare(plain, cells(wasm))).toBe(0);
+        if (labels === plates && width > 100) expect(plain.some((each) => each !== MIXED)).toBe(true);
+      }
     });
 
     it.each([true, false])('mixPixels, edges left: %s', (leaveEdges) => {

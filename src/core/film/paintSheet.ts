@@ -9,6 +9,8 @@ export interface SheetFurniture {
   readonly rects: readonly { x0: number; y0: number; x1: number; y1: number }[];
   readonly rings: readonly { cx: number; cy: number; inner: number; outer: number }[];
   readonly text: Outlines;
+  /** The rows that the text stands in, the last one excluded. */
+  readonly textRows: readonly [from: number, to: number];
 }
 
 /** How a film is turned, and what stands on it. */
@@ -84,7 +86,7 @@ export function sheetFurniture(
       });
     }
   }
-  if (!options.label) return { rects, rings, text: [] };
+  if (!options.label) return { rects, rings, text: [], textRows: [0, 0] };
   const { titleMm, textMm } = layout.label;
   const box = options.mirrored
     ? { ...layout.label.box, x: layout.widthMm - layout.label.box.x - layout.label.box.width }
@@ -92,7 +94,8 @@ export function sheetFurniture(
   const title = setLine(font, lines[0], px(titleMm), px(box.width), px(box.x), px(box.y + titleMm));
   const second = px(box.y + titleMm * 1.5 + textMm);
   const text = setLine(font, lines[1], px(textMm), px(box.width), px(box.x), second);
-  return { rects, rings, text: [...title, ...text] };
+  const outlines = [...title, ...text];
+  return { rects, rings, text: outlines, textRows: rowsOf(outlines) };
 }
 
 /** A line set smaller where it would run out of its box, down to two thirds, then cut. */
@@ -143,6 +146,17 @@ export function paintMarks(
   }
 }
 
+function rowsOf(outlines: Outlines): [from: number, to: number] {
+  let [from, to] = [Infinity, -Infinity];
+  for (const points of outlines) {
+    for (let k = 1; k < points.length; k += 2) {
+      from = Math.min(from, points[k]!);
+      to = Math.max(to, points[k]!);
+    }
+  }
+  return [Math.floor(from), Math.ceil(to)];
+}
+
 /** Paints the label into rows of a bitmap, after the bitmap was mirrored if it is. */
 export function paintLabel(
   furniture: SheetFurniture,
@@ -151,7 +165,10 @@ export function paintLabel(
   widthPx: number,
   bits: Uint8Array,
 ): void {
-  fillOutlines(furniture.text, firstRow, firstRow + rows, widthPx, bits);
+  const [from, to] = furniture.textRows;
+  if (from < firstRow + rows && to > firstRow) {
+    fillOutlines(furniture.text, firstRow, firstRow + rows, widthPx, bits);
+  }
 }
 
 /**

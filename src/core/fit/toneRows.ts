@@ -9,32 +9,39 @@ export class ToneRows {
   private readonly shares: PixelShares;
   private readonly tables: LabelTables;
   private readonly plates: number;
-  private readonly highlight: number;
+  /** For one row after the other. */
+  private readonly own: { -readonly [K in keyof TonePlaneArguments]: TonePlaneArguments[K] };
 
   /** @param order the colour plates, as the tables know them. */
   constructor(shares: PixelShares, tables: LabelTables, order: readonly Plate[]) {
     this.shares = shares;
     this.tables = tables;
     this.plates = order.length;
-    this.highlight = order.findIndex(({ role }) => role === 'highlight');
+    const { label, mixAt, mixLabels, mixShares } = shares;
+    this.own = {
+      ...tables,
+      ...{ label, mixAt, mixLabels, mixShares },
+      plates: order.length,
+      highlight: order.findIndex(({ role }) => role === 'highlight'),
+      first: 0,
+      count: 0,
+      planes: [],
+      about: null,
+    };
   }
 
   /** Writes pixels of one row from the first on, as `ToneArguments.rowOf` does. */
   fill(x: number, y: number, count: number, rows: readonly Uint16Array[]): number {
-    return tonePlanes(this.arguments(y * this.shares.width + x, count, rows, null));
+    const { own } = this;
+    own.first = y * this.shares.width + x;
+    own.count = count;
+    own.planes = rows;
+    return tonePlanes(own);
   }
 
-  /** What `tonePlanes` needs for some pixels. */
-  arguments(
-    first: number,
-    count: number,
-    planes: readonly Uint16Array[],
-    about: Uint8Array | null,
-  ): TonePlaneArguments {
-    const { plates, highlight, shares, tables } = this;
-    const { label, mixAt, mixLabels, mixShares } = shares;
-    const pixels = { label, mixAt, mixLabels, mixShares };
-    return { ...tables, ...pixels, plates, highlight, first, count, planes, about };
+  /** What `tonePlanes` needs for all pixels. */
+  arguments(planes: readonly Uint16Array[], about: Uint8Array): TonePlaneArguments {
+    return { ...this.own, first: 0, count: this.shares.label.length, planes, about };
   }
 
   /** For each plate whether it prints on a pixel of tone or beside one, of those from (included) to (included) both ways. */

@@ -106,6 +106,8 @@ export interface KernelExports {
     to: number,
     anyTo: number,
   ): number;
+  uniformAcross(label: number, width: number, out: number): void;
+  uniformDown(across: number, stride: number, height: number, out: number): void;
   weighRow(row: number, weights: number, count: number, found: number): number;
   groundRow(row: number, width: number, ground: number): void;
   printLayer(row: number, width: number, shape: number, tone: number, ink: number): void;

@@ -1,4 +1,5 @@
 import {
+  type BitTarget,
   type LaidTone,
   type LayerArguments,
   type ToneLayer,
@@ -12,130 +13,213 @@ import type { KernelMemory } from './kernelMemory';
 import { type Picks, picksOf } from './picks';
 import { RowPositions } from './rowPositions';
 
-const TABLE_BYTES = 65536 * 2;
-
-/** Where things stand in the module's memory. */
-interface Places {
-  readonly source: number;
-  readonly bases: number;
-  readonly picks: number;
-  readonly parts: number;
-  readonly even: number;
-  readonly odd: number;
-  readonly table: number;
-  readonly out: number;
-  /** How many device columns each pixel stands for, and where what was found of a row is told. */
-  readonly weights: number;
-  readonly found: number;
-  /** For each group how far its cells are taken. */
-  readonly taken: ReadonlyMap<number, number>;
-}
+const TABLE_WORDS = 65536;
 
 /** `screenLayers` on a compiled module. */
 export function wasmScreenLayers(memory: KernelMemory): (args: LayerArguments) => LaidTone[] {
   return (args) => {
-    const { pixels, across, down, layers } = args;
+    const { layers } = args;
+    const tiles = memory.loadTiles(layers.map(({ tile }) => tile.thresholds));
+    const laid = new Map<ToneLayer, LaidTone>();
+    for (const together of stacksOf(layers)) {
+      const stack = new LayerStack(
+        memory,
+        args,
+        together,
+        together.map((layer) => tiles[layers.indexOf(layer)]!),
+      );
+      stack.screen().forEach((each, k) => laid.set(together[k]!, each));
+    }
+    return layers.map((layer) => laid.get(layer)!);
+  };
+}
+
+/** Layers that divide their cells, and each of the others by itself. */
+function stacksOf(layers: readonly ToneLayer[]): ToneLayer[][] {
+  const byGroup = new Map<number, ToneLayer[]>();
+  const all: ToneLayer[][] = [];
+  for (const layer of layers) {
+    const known = layer.stack && byGroup.get(layer.stack.group);
+    if (known) {
+      known.push(layer);
+      continue;
+    }
+    const own = [layer];
+    all.push(own);
+    if (layer.stack) byGroup.set(layer.stack.group, own);
+  }
+  return all;
+}
+
+function store(made: Uint8Array, madeBytes: number, { bits, at, rowBytes, bytes, rows }: BitTarget): void {
+  for (let row = 0; row < rows; row++) {
+    const from = row * madeBytes;
+    bits.set(made.subarray(from, from + bytes), at + row * rowBytes);
+  }
+}
+
+/** One layer of a stack on its way down the region. */
+interface Walk {
+  readonly layer: ToneLayer;
+  readonly positions: RowPositions;
+  readonly tile: number;
+  /** Its film tones; 0 for a layer by itself. */
+  readonly table: number;
+  /** The two rows of artwork at hand, spread across. */
+  readonly even: number;
+  readonly odd: number;
+  readonly out: number;
+  readonly down: Int32Array;
+  readonly held: [number, number];
+  readonly blank: [boolean, boolean];
+  sum: number;
+  found: number;
+}
+
+/** Layers that go down a region together, row by row, so that what is taken of the cells is a row that stays in the processor's cache. */
+class LayerStack {
+  private readonly memory: KernelMemory;
+  private readonly args: LayerArguments;
+  private readonly width: number;
+  private readonly rows: number;
+  private readonly picks: Picks | null;
+  private readonly source: number;
+  private readonly bases: number;
+  private readonly picksAt: number;
+  private readonly parts: number;
+  private readonly weights: number;
+  private readonly found: number;
+  private readonly taken: number;
+  private readonly walks: readonly Walk[];
+
+  constructor(
+    memory: KernelMemory,
+    args: LayerArguments,
+    layers: readonly ToneLayer[],
+    tiles: readonly number[],
+  ) {
+    const { pixels, across, down, stride } = args;
     const width = across.from.length;
     const rows = down.from.length;
     const times = Math.ceil(width / 8);
-    const groups = [...new Set(layers.flatMap(({ stack }) => (stack ? [stack.group] : [])))];
     const picks = picksOf(across, 8);
-    const tiles = memory.loadTiles(layers.map(({ tile }) => tile.thresholds));
-    const [source, bases, picksAt, parts, even, odd, table, out, weights, found, ...taken] = memory.place(
+    const tables = [...new Set(layers.flatMap(({ stack }) => (stack ? [stack.onFilm] : [])))];
+    const [source, bases, picksAt, parts, weights, found, taken, ...places] = memory.place(
       // Sixteen bytes are read from each place, also from the last one.
       pixels * 2 + 16,
       times * 4,
       times * 16,
       times * 16,
-      // Sixteen pixels are looked at together, also where eight are left.
-      width * 2 + 32,
-      width * 2 + 32,
-      groups.length > 0 ? TABLE_BYTES : 0,
-      (width * rows) / 8 + 2,
-      pixels * 4,
+      // Eight pixels are weighed together, also where fewer are left.
+      (pixels + 8) * 4,
       1,
-      ...groups.map(() => width * rows * 2),
-    ) as [number, number, number, number, number, number, number, number, number, number, ...number[]];
+      width * 2 + 32,
+      ...tables.map(() => TABLE_WORDS * 2),
+      // Sixteen pixels are looked at together, also where eight are left.
+      ...layers.flatMap(() => [width * 2 + 32, width * 2 + 32, (width * rows) / 8 + 2]),
+    ) as [number, number, number, number, number, number, number, ...number[]];
+    this.memory = memory;
+    this.args = args;
+    this.width = width;
+    this.rows = rows;
+    this.picks = picks;
+    this.source = source;
+    this.bases = bases;
+    this.picksAt = picksAt;
+    this.parts = parts;
+    this.weights = weights;
+    this.found = found;
+    this.taken = taken;
     if (picks) {
       new Int32Array(memory.buffer, bases, times).set(picks.bases);
       memory.bytes(picksAt, times * 16).set(picks.picks);
       if (across.part) new Uint16Array(memory.buffer, parts, width).set(across.part);
     }
-    for (const at of taken) memory.bytes(at, width * rows * 2).fill(0);
-    const byGroup = new Map(groups.map((group, k) => [group, taken[k]!]));
-    const at = { source, bases, picks: picksAt, parts, even, odd, table, out, weights, found };
-    new Int32Array(memory.buffer, weights, pixels).set(deviceWeights(across, pixels));
-    return layers.map((layer, k) =>
-      screenLayer(memory, args, layer, tiles[k]!, picks, { ...at, taken: byGroup }),
-    );
-  };
-}
+    const perColumn = new Int32Array(memory.buffer, weights, pixels + 8);
+    perColumn.set(deviceWeights(across, pixels));
+    perColumn.fill(0, pixels);
+    tables.forEach((table, k) => new Uint16Array(memory.buffer, places[k]!, TABLE_WORDS).set(table));
+    this.walks = layers.map((layer, k) => {
+      const at = tables.length + 3 * k;
+      return {
+        layer,
+        positions: new RowPositions(layer.tile, layer.originX, layer.originY),
+        tile: tiles[k]!,
+        table: layer.stack ? places[tables.indexOf(layer.stack.onFilm)]! : 0,
+        even: places[at]!,
+        odd: places[at + 1]!,
+        out: places[at + 2]!,
+        down: deviceWeights(down, layer.tones.length / stride),
+        held: [-1, -1],
+        blank: [false, false],
+        sum: 0,
+        found: 0,
+      };
+    });
+  }
 
-function screenLayer(
-  memory: KernelMemory,
-  { stride, left, pixels, across, down }: LayerArguments,
-  { tones, tile, originX, originY, stack, out }: ToneLayer,
-  tileAt: number,
-  picks: Picks | null,
-  places: Places,
-): LaidTone {
-  const { kernels } = memory;
-  const width = across.from.length;
-  const rows = down.from.length;
-  if (stack) new Uint16Array(memory.buffer, places.table, 65536).set(stack.onFilm);
-  const source = new Uint16Array(memory.buffer, places.source, pixels);
-  const down256 = deviceWeights(down, tones.length / stride);
-  const told = memory.bytes(places.found, 1);
-  let sum = 0;
-  let found = 0;
-  const held = [-1, -1];
-  const blank = [false, false];
-  const slotOf = (y: number): number => ((y & 1) === 0 ? places.even : places.odd);
-  /** Returns whether the row has no tone at all. */
-  const expand = (y: number): boolean => {
-    if (held[y & 1] === y) return blank[y & 1]!;
-    held[y & 1] = y;
-    source.set(tones.subarray(y * stride + left, y * stride + left + pixels));
-    // Rows follow each other, so that each comes here once.
-    sum += down256[y]! * kernels.weighRow(places.source, places.weights, pixels, places.found);
-    found |= told[0]!;
-    blank[y & 1] = told[0] === NONE;
-    if (blank[y & 1]) {
-      memory.bytes(slotOf(y), width * 2).fill(0);
-      return true;
+  screen(): LaidTone[] {
+    const { memory, width, rows, walks, taken } = this;
+    for (let row = 0; row < rows; row++) {
+      if (walks[0]!.table !== 0) memory.bytes(taken, width * 2).fill(0);
+      for (const walk of walks) this.screenRow(walk, row);
     }
-    const { bases, picks: picksAt, parts } = places;
-    if (!picks) expandRow(source, across, new Uint16Array(memory.buffer, slotOf(y), width));
-    else if (across.part) {
-      kernels.blendWords(places.source, bases, picksAt, parts, picks.bases.length, slotOf(y));
-    } else kernels.spreadWords(places.source, bases, picksAt, picks.bases.length, slotOf(y));
-    return blank[y & 1]!;
-  };
-  const longest = tile.wrap & ~15;
-  const positions = new RowPositions(tile, originX, originY);
-  for (let row = 0; row < rows; row++) {
+    return walks.map(({ layer, out, sum, found }) => {
+      if (layer.out) store(memory.bytes(out, (width * rows) / 8), width / 8, layer.out);
+      return laidTone(sum, found);
+    });
+  }
+
+  private screenRow(walk: Walk, row: number): void {
+    const { memory, width, taken } = this;
+    const { kernels } = memory;
+    const { down } = this.args;
+    const { tile, originX, originY } = walk.layer;
     const y = originY + row;
-    const begin = positions.next(y);
+    const begin = walk.positions.next(y);
     const from = down.from[row]!;
     const part = down.part ? down.part[row]! : 0;
     const next = part > 0 ? from + 1 : from;
-    const to = places.out + (row * width) / 8;
-    const isBlank = expand(from);
-    if (expand(next) && isBlank) {
+    const to = walk.out + (row * width) / 8;
+    const isBlank = this.expand(walk, from);
+    if (this.expand(walk, next) && isBlank) {
       memory.bytes(to, width / 8).fill(0);
-      continue;
+      return;
     }
+    const longest = tile.wrap & ~15;
+    const above = (from & 1) === 0 ? walk.even : walk.odd;
+    const below = (next & 1) === 0 ? walk.even : walk.odd;
     for (let x = 0; x < width; x += longest) {
-      const thresholds = tileAt + (x === 0 ? begin : tilePosition(tile, originX + x, y)) * 2;
+      const thresholds = walk.tile + (x === 0 ? begin : tilePosition(tile, originX + x, y)) * 2;
       const count = Math.min(longest, width - x);
-      const above = slotOf(from) + x * 2;
-      const below = slotOf(next) + x * 2;
-      if (stack) {
-        const taken = places.taken.get(stack.group)! + (row * width + x) * 2;
-        kernels.stackTones(above, below, part, places.table, taken, thresholds, count, to + x / 8);
-      } else kernels.screenTones(above, below, part, thresholds, count, to + x / 8);
+      const [a, b, bits] = [above + x * 2, below + x * 2, to + x / 8];
+      if (walk.table === 0) kernels.screenTones(a, b, part, thresholds, count, bits);
+      else kernels.stackTones(a, b, part, walk.table, taken + x * 2, thresholds, count, bits);
     }
   }
-  out.set(memory.bytes(places.out, out.length));
-  return laidTone(sum, found);
+
+  /** Has a row of the artwork spread across. Returns whether it has no tone at all. */
+  private expand(walk: Walk, y: number): boolean {
+    const slot = y & 1;
+    if (walk.held[slot] === y) return walk.blank[slot]!;
+    walk.held[slot] = y;
+    const { memory, source, width, picks } = this;
+    const { kernels } = memory;
+    const { stride, left, pixels, across } = this.args;
+    const start = y * stride + left;
+    const row = new Uint16Array(memory.buffer, source, pixels);
+    row.set(walk.layer.tones.subarray(start, start + pixels));
+    // Rows follow each other, so that each comes here once.
+    walk.sum += walk.down[y]! * kernels.weighRow(source, this.weights, pixels, this.found);
+    const found = memory.bytes(this.found, 1)[0]!;
+    walk.found |= found;
+    walk.blank[slot] = found === NONE;
+    const to = slot === 0 ? walk.even : walk.odd;
+    if (found === NONE) memory.bytes(to, width * 2).fill(0);
+    else if (!picks) expandRow(row, across, new Uint16Array(memory.buffer, to, width));
+    else if (across.part) {
+      kernels.blendWords(source, this.bases, this.picksAt, this.parts, picks.bases.length, to);
+    } else kernels.spreadWords(source, this.bases, this.picksAt, picks.bases.length, to);
+    return walk.blank[slot]!;
+  }
 }

@@ -3,8 +3,10 @@ import {
   type MixArguments,
   type NameArguments,
   type RasterKernels,
+  cellStride,
   knownPlace,
   type markTone,
+  type uniformCells,
 } from '../raster';
 import type { KernelMemory } from './kernelMemory';
 
@@ -16,11 +18,12 @@ const SIDE = 16;
 /** What artwork pixels are, on a compiled module. */
 export function wasmNames(
   memory: KernelMemory,
-): Pick<RasterKernels, 'namePixels' | 'markTone' | 'mixPixels'> {
+): Pick<RasterKernels, 'namePixels' | 'markTone' | 'mixPixels' | 'uniformCells'> {
   return {
     namePixels: wasmNamePixels(memory),
     markTone: wasmMarkTone(memory),
     mixPixels: wasmMixPixels(memory),
+    uniformCells: wasmUniformCells(memory),
   };
 }
 
@@ -170,5 +173,29 @@ function wasmMarkTone(memory: KernelMemory): typeof markTone {
       tone.set(marked.subarray(start, start + width), y * width);
     }
     for (let i = 0; i < tone.length; i++) tone[i]! &= 1;
+  };
+}
+
+function wasmUniformCells(memory: KernelMemory): typeof uniformCells {
+  return (label, width, height, cells) => {
+    const { kernels } = memory;
+    const words = (width + 15) & ~15;
+    const [rowAt, acrossAt, outAt] = memory.place(words + 2 * SIDE + 2, words * height, words * height) as [
+      number,
+      number,
+      number,
+    ];
+    const row = memory.bytes(rowAt, words + 2 * SIDE + 2);
+    for (let y = 0; y < height; y++) {
+      const first = y * width;
+      row[SIDE - 1] = label[first]!;
+      row.set(label.subarray(first, first + width), SIDE);
+      row.fill(label[first + width - 1]!, SIDE + width);
+      kernels.uniformAcross(rowAt + SIDE, width, acrossAt + y * words);
+    }
+    kernels.uniformDown(acrossAt, words, height, outAt);
+    const stride = cellStride(width);
+    const out = memory.bytes(outAt, words * height);
+    for (let y = 0; y < height; y++) cells.set(out.subarray(y * words, y * words + stride), y * stride);
   };
 }

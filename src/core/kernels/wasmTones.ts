@@ -200,12 +200,12 @@ function planesOf(memory: KernelMemory, args: TonePlaneArguments, from: number, 
   // Mixtures follow each other as their pixels do.
   const [mixFrom, mixTo] = mixturesOf(label, mixAt);
   const planeBytes = (count * 2 + 15) & ~15;
-  const [labelAt, indexAt, mixLabelsAt, mixSharesAt, tablesAt, planesAt, aboutAt] = memory.place(
+  const [labelAt, indexAt, mixLabelsAt, mixSharesAt, tableAt, planesAt, aboutAt] = memory.place(
     count,
     count * 4,
     (mixTo - mixFrom) * 3,
     (mixTo - mixFrom) * 6,
-    1536,
+    2048,
     planes.length * planeBytes,
     count,
   ) as [number, number, number, number, number, number, number];
@@ -215,10 +215,14 @@ function planesOf(memory: KernelMemory, args: TonePlaneArguments, from: number, 
   memory.bytes(mixLabelsAt, (mixTo - mixFrom) * 3).set(mixLabels.subarray(mixFrom * 3, mixTo * 3));
   const shares = mixShares.subarray(mixFrom * 3, mixTo * 3);
   new Uint16Array(buffer, mixSharesAt, shares.length).set(shares);
-  memory.bytes(tablesAt, 256).set(new Uint8Array(args.plateOf.buffer, args.plateOf.byteOffset, 256));
-  memory.bytes(tablesAt + 256, 256).set(args.darkOf);
-  new Uint16Array(buffer, tablesAt + 512, 256).set(args.tintOf);
-  new Uint16Array(buffer, tablesAt + 1024, 256).set(args.strengthOf);
+  const table = new Uint16Array(buffer, tableAt, 1024);
+  for (let k = 0; k < 256; k++) {
+    table[4 * k] = args.tintOf[k]!;
+    table[4 * k + 1] = args.strengthOf[k]!;
+    table[4 * k + 2] = args.darkOf[k]!;
+    // None is -1.
+    table[4 * k + 3] = args.plateOf[k]!;
+  }
   memory.bytes(planesAt, planes.length * planeBytes).fill(0);
   const seen = memory.kernels.tonePlanes(
     labelAt,
@@ -226,7 +230,7 @@ function planesOf(memory: KernelMemory, args: TonePlaneArguments, from: number, 
     // As if all mixtures before them were there.
     mixLabelsAt - mixFrom * 3,
     mixSharesAt - mixFrom * 6,
-    tablesAt,
+    tableAt,
     args.plates,
     args.highlight,
     count,

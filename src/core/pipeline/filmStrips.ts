@@ -14,7 +14,7 @@ import {
 import type { PlatePlanes } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
 import { forEachRun } from '../raster';
-import { type LaidTone, ThresholdTiles } from '../screening';
+import { type BitTarget, type LaidTone, ThresholdTiles } from '../screening';
 import type { Plate } from '../sheet';
 import { mmToPx } from '../units';
 import { type PlateJob, labelsMargin, plateArtworkNeed, platesOfShares } from './evaluatePlates';
@@ -139,11 +139,18 @@ export class FilmStripMaker {
     const region = this.region(index);
     const isEmpty = region.width === 0 || region.height === 0;
     const sums = this.keepPlanes && !isEmpty ? new StripSums(plan, region) : null;
-    const lay = (rect: Rect, packed: readonly Packed[]): void => {
+    const lay: LayPart = (rect, make) => {
       const row = rect.y + layout.printYPx - index * STRIP_ROWS;
       const byte = (rect.x + layout.printXPx) / 8;
-      packed.forEach((plate, k) => {
-        pasteBits(plate.bits, rect.width / 8, bits[k]!, rowBytes, row, byte);
+      const targets = bits.map((each) => ({
+        bits: each,
+        at: row * rowBytes + byte,
+        rowBytes,
+        // What reaches beyond the sheet on its right or below is left out.
+        bytes: Math.min(rect.width / 8, rowBytes - byte),
+        rows: Math.min(rect.height, rows - row),
+      }));
+      make(targets).forEach((plate, k) => {
         covered[k]! += plate.sum;
         screened[k] ||= plate.screened;
       });
@@ -171,7 +178,7 @@ export class FilmStripMaker {
   private makePart(
     part: Rect,
     read: (need: ArtworkNeed) => RgbaPlane,
-    lay: (rect: Rect, packed: readonly Packed[]) => void,
+    lay: LayPart,
     sums: StripSums | null,
   ): void {
     const { job, tones, tiles } = this;
@@ -191,9 +198,7 @@ export class FilmStripMaker {
       if (run.kind === 'tones') {
         for (const rect of narrower(run.rect, TONE_WIDTH)) {
           const planes = blocks.planesOf(rect);
-          memory.scratch(() =>
-            lay(rect, toneBits({ sheet, rect, planes, tiles, tones, kernels, memory }, plates)),
-          );
+          lay(rect, (targets) => toneBits({ sheet, rect, planes, tiles, tones, kernels }, plates, targets));
         }
         continue;
       }
@@ -201,9 +206,11 @@ export class FilmStripMaker {
         memory.scratch(() => {
           const evaluated = platesOfShares(job, grid, rect, region, blocks.kinds);
           const screened = this.screen(evaluated);
-          lay(
-            rect,
-            plates.map((plate, k) => ({ ...countCoverage(evaluated, plate), bits: screened[k]! })),
+          lay(rect, (targets) =>
+            plates.map((plate, k) => {
+              pasteBits(screened[k]!, rect.width / 8, targets[k]!);
+              return countCoverage(evaluated, plate);
+            }),
           );
           sums?.add(rect, evaluated);
         });
@@ -269,19 +276,16 @@ function* narrower(region: Rect, most: number): Generator<Rect> {
   }
 }
 
-/** Puts rows of bits in their place; what reaches beyond the target on its right or below is left out. */
+/** Has a part of a strip laid: each plate's bits where they belong. */
+type LayPart = (rect: Rect, make: (targets: readonly BitTarget[]) => readonly LaidTone[]) => void;
+
 function pasteBits(
-  bits: Uint8Array,
-  bitsRow: number,
-  out: Uint8Array,
-  outRow: number,
-  row: number,
-  byte: number,
+  made: Uint8Array,
+  madeBytes: number,
+  { bits, at, rowBytes, bytes, rows }: BitTarget,
 ): void {
-  const length = Math.min(bitsRow, outRow - byte);
-  const rows = Math.min(bits.length / bitsRow, out.length / outRow - row);
-  for (let k = 0; k < rows; k++) {
-    out.set(bits.subarray(k * bitsRow, k * bitsRow + length), (row + k) * outRow + byte);
+  for (let row = 0; row < rows; row++) {
+    bits.set(made.subarray(row * madeBytes, row * madeBytes + bytes), at + row * rowBytes);
   }
 }
 
@@ -300,11 +304,6 @@ function clearBeyond(bits: readonly Uint8Array[], widthPx: number, rows: number)
   for (const plane of bits) {
     for (let row = 0; row < rows; row++) plane[(row + 1) * rowBytes - 1]! &= mask;
   }
-}
-
-/** A plate in a part of a strip. */
-interface Packed extends LaidTone {
-  readonly bits: Uint8Array;
 }
 
 function countCoverage(evaluated: PlatePlanes, { id }: Plate): LaidTone {

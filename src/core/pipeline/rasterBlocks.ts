@@ -23,6 +23,7 @@ export class RasterBlocks implements ToneBlocks {
   private readonly planes: readonly Uint16Array[];
   private readonly order: readonly Plate[];
   private readonly flags: Uint8Array;
+  private lastColumns: { top: number; bottom: number; line: Uint8Array } | null = null;
   /** One is known by its flags; where several print, each may end beside the other. */
   private readonly severalHighlights: boolean;
 
@@ -33,14 +34,16 @@ export class RasterBlocks implements ToneBlocks {
     this.region = region;
     this.margin = labelsMargin(job, grid);
     this.outlines = localColours(job.sheet).map(({ outline }) => boxOf(outline, grid));
-    this.kinds = cellKinds(region.shares, job.memory);
+    this.kinds = cellKinds(region.shares, job.kernels, job.memory);
     this.order = printingHere(job, region);
     this.severalHighlights = this.order.filter(({ role }) => role === 'highlight').length > 1;
     const rows = new ToneRows(region.shares, labelTables(job.sheet, this.order), this.order);
-    this.planes = Array.from({ length: this.order.length + 2 }, () => job.memory.words(width * height));
-    this.flags = job.memory.bytes(width * height);
+    this.planes = Array.from({ length: this.order.length + 2 }, () =>
+      job.memory.words(width * height, 'any'),
+    );
+    this.flags = job.memory.bytes(width * height, 'any');
     const { cells, stride } = this.kinds;
-    job.kernels.tonePlanes(rows.arguments(0, width * height, this.planes, this.flags));
+    job.kernels.tonePlanes(rows.arguments(this.planes, this.flags));
     for (let at = cells.indexOf(MIXED); at >= 0; at = cells.indexOf(MIXED, at + 1)) {
       const x = at % stride;
       if (x < width) this.flags[((at / stride) | 0) * width + x]! |= EDGE;
@@ -73,11 +76,25 @@ export class RasterBlocks implements ToneBlocks {
     const { width, height } = shares;
     const [left, right] = pixelSpan(rect.x, rect.width, mapping.scaleX, mapping.offsetX, width);
     const [top, bottom] = pixelSpan(rect.y, rect.height, mapping.scaleY, mapping.offsetY, height);
+    const line = this.flagsOfColumns(top, bottom);
     let found = 0;
-    for (let y = top; y <= bottom; y++) {
-      for (let i = y * width + left; i <= y * width + right; i++) found |= this.flags[i]!;
-    }
+    for (let x = left; x <= right; x++) found |= line[x]!;
     return found;
+  }
+
+  /** What is known of the columns of some rows: blocks beside each other ask for the same ones. */
+  private flagsOfColumns(top: number, bottom: number): Uint8Array {
+    const last = this.lastColumns;
+    if (last?.top === top && last.bottom === bottom) return last.line;
+    const { flags } = this;
+    const { width } = this.region.shares;
+    const line = last?.line.fill(0) ?? new Uint8Array(width);
+    for (let y = top; y <= bottom; y++) {
+      const row = flags.subarray(y * width, (y + 1) * width);
+      for (let x = 0; x < line.length; x++) line[x]! |= row[x]!;
+    }
+    this.lastColumns = { top, bottom, line };
+    return line;
   }
 
   planesOf(rect: Rect): TonePlanes {
@@ -102,9 +119,12 @@ export class RasterBlocks implements ToneBlocks {
 /** The colour plates whose colours stand in a part of the artwork. */
 function printingHere({ sheet }: PlateJob, { shares }: RegionShares): readonly Plate[] {
   const seen = labelsIn(shares.label);
-  // Those of a mixture differ from one to the next.
   const { mixLabels } = shares;
-  for (let k = 0; k < mixLabels.length; k++) seen[mixLabels[k]!] = 1;
+  for (let k = 0; k < mixLabels.length; k += 3) {
+    // One and the next are mostly of the same colours.
+    if (k > 0 && mixLabels[k] === mixLabels[k - 3] && mixLabels[k + 1] === mixLabels[k - 2]) continue;
+    for (let each = k; each < k + 3; each++) seen[mixLabels[each]!] = 1;
+  }
   return sheet.plates.filter(
     ({ id, role }) =>
       role !== 'underbase' && sheet.palette.some(({ plateId }, label) => plateId === id && seen[label] !== 0),

@@ -5,6 +5,7 @@ import {
   type LocalColour,
   type ToneSource,
   adoptLabels,
+  cellKinds,
   copyShares,
   expandLabels,
   pixelShares,
@@ -48,7 +49,7 @@ export function evaluateShares(
  * @param kinds of the cells of raster artwork, where they are known.
  */
 export function fillLabels(
-  { sheet, memory }: PlateJob,
+  { sheet, memory, kernels }: PlateJob,
   grid: PrintGrid,
   { need, shares, mapping }: RegionShares,
   map: LabelMap,
@@ -58,7 +59,7 @@ export function fillLabels(
   const { rect } = need;
   const toned = vector
     ? adoptLabels(shares, rect.x, rect.y, map)
-    : expandLabels(shares, mapping, map, memory, kinds);
+    : expandLabels(shares, mapping, map, memory, kinds ?? cellKinds(shares, kernels, memory));
   const colours = localColours(sheet);
   relabelWithin(map.label, map.rect, colours, grid.widthPx, grid.heightPx);
   if (!toned) return;

@@ -1,7 +1,6 @@
 import type { Kernels } from '../kernels';
-import type { Allocator } from '../raster';
 import type { Rect } from '../geometry';
-import type { LaidTone, ThresholdTiles, ToneLayer } from '../screening';
+import type { BitTarget, LaidTone, ThresholdTiles, ToneLayer } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
 import { type FilmTones, plateTile } from './filmTones';
 import { groupOf, maskOffset, withThoseBefore } from './plateBits';
@@ -16,21 +15,23 @@ export interface ToneBitsRequest {
   readonly tiles: ThresholdTiles;
   readonly tones: FilmTones;
   readonly kernels: Kernels;
-  /** Where the bits get their memory. */
-  readonly memory: Allocator;
 }
 
-/** What `platesBits` makes of the same plates at the film's resolution, made from their tones at the artwork's. */
+/**
+ * What `platesBits` makes of the same plates at the film's resolution, made from their tones at the artwork's.
+ *
+ * @param targets where the bits of each plate go; they are clear.
+ */
 export function toneBits(
   request: ToneBitsRequest,
   wanted: readonly Plate[],
-): (LaidTone & { bits: Uint8Array })[] {
-  const { sheet, rect, planes, tiles, tones, kernels, memory } = request;
+  targets: readonly BitTarget[],
+): LaidTone[] {
+  const { sheet, rect, planes, tiles, tones, kernels } = request;
   const printing = withThoseBefore(sheet, wanted).flatMap((plate) => {
     const own = planes.tonesOf(plate);
     return own ? [{ plate, own }] : [];
   });
-  const bytes = (rect.width * rect.height) / 8;
   const layers = printing.map(({ plate, own }): ToneLayer => {
     const tile = plateTile(tiles, sheet.film.dpi, plate);
     const offset = maskOffset(plate, tile);
@@ -41,15 +42,13 @@ export function toneBits(
       originX: rect.x + offset.x,
       originY: rect.y + offset.y,
       stack: group === null ? null : { group, onFilm: tones.filmTable(sheet, plate) },
-      out: memory.bytes(bytes),
+      out: targets[wanted.findIndex(({ id }) => id === plate.id)] ?? null,
     };
   });
   const { stride, left, pixels, across, down } = planes;
   const laid = kernels.screenLayers({ stride, left, pixels, across, down, layers });
   return wanted.map(({ id }) => {
     const at = printing.findIndex(({ plate }) => plate.id === id);
-    return at < 0
-      ? { sum: 0, screened: false, bits: memory.bytes(bytes) }
-      : { ...laid[at]!, bits: layers[at]!.out };
+    return at < 0 ? { sum: 0, screened: false } : laid[at]!;
   });
 }

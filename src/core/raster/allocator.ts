@@ -1,9 +1,12 @@
-/** Where planes get their memory from; everything handed out is zero. */
+/** What memory holds that is written in full anyway. */
+export type Contents = 'any';
+
+/** Where planes get their memory from; everything handed out is zero but for what may hold anything. */
 export interface Allocator {
-  bytes(count: number): Uint8Array;
-  words(count: number): Uint16Array;
-  shorts(count: number): Int16Array;
-  ints(count: number): Int32Array;
+  bytes(count: number, contents?: Contents): Uint8Array;
+  words(count: number, contents?: Contents): Uint16Array;
+  shorts(count: number, contents?: Contents): Int16Array;
+  ints(count: number, contents?: Contents): Int32Array;
   /** Runs work whose memory is not needed after it; nothing that it allocates may be kept. */
   scratch<T>(work: () => T): T;
 }
@@ -42,34 +45,34 @@ export class Arena implements Allocator {
     }
   }
 
-  private place(byteCount: number): { buffer: ArrayBuffer; at: number } {
+  private place(byteCount: number, contents?: Contents): { buffer: ArrayBuffer; at: number } {
     const size = Math.ceil(byteCount / 16) * 16;
     const at = this.used;
     this.used += size;
     this.most = Math.max(this.most, this.used);
     // What the block cannot hold yet it will hold from the next reset on.
     if (this.used > this.slab.byteLength) return { buffer: new ArrayBuffer(size), at: 0 };
-    new Uint8Array(this.slab, at, size).fill(0);
+    if (contents !== 'any') new Uint8Array(this.slab, at, size).fill(0);
     return { buffer: this.slab, at };
   }
 
-  bytes(count: number): Uint8Array {
-    const { buffer, at } = this.place(count);
+  bytes(count: number, contents?: Contents): Uint8Array {
+    const { buffer, at } = this.place(count, contents);
     return new Uint8Array(buffer, at, count);
   }
 
-  words(count: number): Uint16Array {
-    const { buffer, at } = this.place(count * 2);
+  words(count: number, contents?: Contents): Uint16Array {
+    const { buffer, at } = this.place(count * 2, contents);
     return new Uint16Array(buffer, at, count);
   }
 
-  shorts(count: number): Int16Array {
-    const { buffer, at } = this.place(count * 2);
+  shorts(count: number, contents?: Contents): Int16Array {
+    const { buffer, at } = this.place(count * 2, contents);
     return new Int16Array(buffer, at, count);
   }
 
-  ints(count: number): Int32Array {
-    const { buffer, at } = this.place(count * 4);
+  ints(count: number, contents?: Contents): Int32Array {
+    const { buffer, at } = this.place(count * 4, contents);
     return new Int32Array(buffer, at, count);
   }
 }
@@ -97,20 +100,20 @@ export class StageMemory implements Allocator {
     return this.depth > 0 ? this.shared : this.kept;
   }
 
-  bytes(count: number): Uint8Array {
-    return this.from.bytes(count);
+  bytes(count: number, contents?: Contents): Uint8Array {
+    return this.from.bytes(count, contents);
   }
 
-  words(count: number): Uint16Array {
-    return this.from.words(count);
+  words(count: number, contents?: Contents): Uint16Array {
+    return this.from.words(count, contents);
   }
 
-  shorts(count: number): Int16Array {
-    return this.from.shorts(count);
+  shorts(count: number, contents?: Contents): Int16Array {
+    return this.from.shorts(count, contents);
   }
 
-  ints(count: number): Int32Array {
-    return this.from.ints(count);
+  ints(count: number, contents?: Contents): Int32Array {
+    return this.from.ints(count, contents);
   }
 
   scratch<T>(work: () => T): T {

@@ -1,7 +1,7 @@
 /** For each device pixel along one side the plane's pixel that it takes, and how much of the next one. */
 export interface Expansion {
   readonly from: Int32Array;
-  /** 0..256: the rest belongs to `from`. Where it is above 0, `from` + 1 is inside the plane. Null: every pixel is its nearest one. */
+  /** In 256ths, 0..255: the rest belongs to `from`. Where it is above 0, `from` + 1 is inside the plane. Null: every pixel is its nearest one. */
   readonly part: Uint16Array | null;
 }
 
@@ -25,10 +25,22 @@ export function expansion(
       continue;
     }
     const centre = Math.min(pixels - 1, Math.max(0, at - 0.5));
-    from[k] = Math.floor(centre);
-    part[k] = from[k] === pixels - 1 ? 0 : Math.round((centre - from[k]!) * 256);
+    placeBetween(from, part, k, Math.floor(centre), centre - Math.floor(centre));
   }
   return { from, part };
+}
+
+/** Notes where a pixel lies, `beyond` (0..1) a pixel of the plane; next to the following one it is there. */
+export function placeBetween(
+  from: Int32Array,
+  part: Uint16Array,
+  k: number,
+  pixel: number,
+  beyond: number,
+): void {
+  const parts = Math.round(beyond * 256);
+  from[k] = parts === 256 ? pixel + 1 : pixel;
+  part[k] = parts & 255;
 }
 
 /** From one tone to the next by 256ths, in whole numbers. */

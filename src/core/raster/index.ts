@@ -1,5 +1,5 @@
 export { Arena, FRESH_MEMORY, StageMemory, type Allocator } from './allocator';
-export { blend, expandRow, expansion, type Expansion } from './expansion';
+export { blend, expandRow, expansion, placeBetween, type Expansion } from './expansion';
 export { PLAIN_RASTER_KERNELS, type RasterKernels } from './kernels';
 export { LEAST_TONE, TONED, layTones, type ToneArguments } from './layTones';
 export { markNearBoundary, nearBoundaryHalo } from './markNearBoundary';
@@ -37,3 +37,4 @@ export {
   type TonePixels,
   type TonePlaneArguments,
 } from './tonePlanes';
+export { cellStride, type uniformCells } from './uniformCells';

@@ -6,6 +6,7 @@ import { nearestSet } from './nearestSet';
 import { printView } from './printView';
 import { stampDiscs } from './stampDiscs';
 import { tonePlanes } from './tonePlanes';
+import { uniformCells } from './uniformCells';
 
 /**
  * The hot loops. The plain forms in this folder are the definition; the compiled ones must give
@@ -21,6 +22,7 @@ export interface RasterKernels {
   readonly namePixels: typeof namePixels;
   readonly mixPixels: typeof mixPixels;
   readonly markTone: typeof markTone;
+  readonly uniformCells: typeof uniformCells;
 }
 
 export const PLAIN_RASTER_KERNELS: RasterKernels = {
@@ -33,4 +35,5 @@ export const PLAIN_RASTER_KERNELS: RasterKernels = {
   namePixels,
   mixPixels,
   markTone,
+  uniformCells,
 };

@@ -76,12 +76,12 @@ export function tonePlanes(args: TonePlaneArguments): number {
         printed += tone;
         if (plate === highlight) lit += tone;
         if (strengthOf[each]! > 0) {
-          strength += share * strengthOf[each]!;
+          strength += Math.round((share * strengthOf[each]!) / 65535);
           based += share;
         }
         if (darkOf[each] !== 0) darkness += share;
       }
-      if (strength > 0) strength = Math.round((strength / 65535) * (Math.min(65535, based) / 65535));
+      if (strength > 0) strength = Math.round((Math.min(65535, strength) * Math.min(65535, based)) / 65535);
       darkness = Math.min(65535, darkness);
     } else if (plateOf[label] !== NO_PLATE) {
       const plate = plateOf[label]!;

@@ -12,6 +12,7 @@ export {
   foldTile,
   laidTone,
   screenLayers,
+  type BitTarget,
   type LaidTone,
   type LayerArguments,
   type ToneLayer,

@@ -4,6 +4,17 @@ import { tilePosition } from './screenStrip';
 
 const FULL = 65535;
 
+/** Where a region's bits go; the most significant bit is the leftmost pixel, 1 = ink. */
+export interface BitTarget {
+  readonly bits: Uint8Array;
+  /** Where the first row begins, and from each row to the next. */
+  readonly at: number;
+  readonly rowBytes: number;
+  /** What of the region is kept: so many bytes of each row, so many rows. */
+  readonly bytes: number;
+  readonly rows: number;
+}
+
 /** One plate of a region whose tones are interpolated between the artwork's pixels. */
 export interface ToneLayer {
   /** Tones at the artwork's pixels, row after row, 0..65535. */
@@ -14,8 +25,8 @@ export interface ToneLayer {
   readonly originY: number;
   /** Null for a layer by itself. */
   readonly stack: ToneStack | null;
-  /** Rows of the region, width / 8 bytes each, written in full; the most significant bit is the leftmost pixel, 1 = ink. */
-  readonly out: Uint8Array;
+  /** Null where the bits are not wanted. */
+  readonly out: BitTarget | null;
 }
 
 /** What is to be known of a layer that divides each cell with others. */
@@ -118,7 +129,9 @@ export function screenLayers({ stride, left, pixels, across, down, layers }: Lay
           if ((start < threshold && end >= threshold) || end - FULL >= threshold) byte |= 128 >> bit;
           if (taken) taken[i] = end % FULL;
         }
-        out[(row * width + x) >> 3] = byte;
+        if (out && row < out.rows && x >> 3 < out.bytes) {
+          out.bits[out.at + row * out.rowBytes + (x >> 3)] = byte;
+        }
       }
     });
   }

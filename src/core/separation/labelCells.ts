@@ -1,5 +1,12 @@
 import type { Rect } from '../geometry';
-import { type Allocator, type Expansion, TONED, wordsOf } from '../raster';
+import {
+  type Allocator,
+  type Expansion,
+  type RasterKernels,
+  TONED,
+  cellStride,
+  placeBetween,
+} from '../raster';
 import { MIXED } from '../raster';
 import type { PixelShares } from './pixelShares';
 
@@ -45,8 +52,7 @@ export function toneExpansion(
   const part = new Uint16Array(count);
   for (let k = 0; k < count; k++) {
     const [cell, beyond] = placeOn(first + k, scale, offset, pixels);
-    from[k] = cell;
-    part[k] = Math.round(beyond * 256);
+    placeBetween(from, part, k, cell, beyond);
   }
   return { from, part };
 }
@@ -109,39 +115,11 @@ export function cellColumns(mapping: PlaneMapping, target: Rect, width: number, 
  * For each cell (between a pixel and its right and lower neighbours) the label of all 4 by 4 pixels it depends on, TONED where one of its
  * own four belongs to a transition of tone, or MIXED.
  */
-export function cellKinds(shares: PixelShares, memory: Allocator): CellKinds {
+export function cellKinds(shares: PixelShares, kernels: RasterKernels, memory: Allocator): CellKinds {
   const { width, height, label } = shares;
-  // Rows start on a word, so that they can be compared four cells at a time.
-  const stride = (width + 3) & ~3;
-  const across = memory.bytes(stride * height).fill(MIXED);
-  for (let y = 0; y < height; y++) {
-    const row = label.subarray(y * width, (y + 1) * width);
-    for (let x = 0; x < width;) {
-      const here = row[x]!;
-      let end = x + 1;
-      while (end < width && row[end] === here) end++;
-      // A cell looks at one pixel before it and two behind; beyond the plane the border pixel goes on.
-      const from = x === 0 ? 0 : x + 1;
-      const to = end === width ? width : end - 2;
-      if (here !== MIXED && to > from) across.fill(here, y * stride + from, y * stride + to);
-      x = end;
-    }
-  }
-  const cells = memory.bytes(stride * height);
-  const rows = wordsOf(across);
-  const out = wordsOf(cells);
-  const perRow = stride >> 2;
-  for (let y = 0; y < height; y++) {
-    const base = y * perRow;
-    const above = Math.max(0, y - 1) * perRow;
-    const below = Math.min(height - 1, y + 1) * perRow;
-    const far = Math.min(height - 1, y + 2) * perRow;
-    for (let k = 0; k < perRow; k++) {
-      const word = rows[base + k]!;
-      const differs = (word ^ rows[above + k]!) | (word ^ rows[below + k]!) | (word ^ rows[far + k]!);
-      out[base + k] = differs === 0 ? word : word | spreadBytes(differs);
-    }
-  }
+  const stride = cellStride(width);
+  const cells = memory.bytes(stride * height, 'any');
+  kernels.uniformCells(label, width, height, cells);
   const toned = markToned(shares, cells, stride);
   if (toned) clearRims(shares, cells, stride);
   return { cells, stride, toned };
@@ -191,14 +169,6 @@ export interface CellKinds {
   readonly stride: number;
   /** Whether any is TONED. */
   readonly toned: boolean;
-}
-
-/** 255 in each byte of a word that is not 0. */
-function spreadBytes(word: number): number {
-  let bits = word | (word >>> 4);
-  bits |= bits >>> 2;
-  bits |= bits >>> 1;
-  return Math.imul(bits & 0x01010101, 255);
 }
 
 /** The four weights of the cubic through its middle points, for a position t (0..1) between the inner two. */

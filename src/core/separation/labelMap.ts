@@ -7,7 +7,6 @@ import {
   type PlaneMapping,
   catmullRom,
   cellColumns,
-  cellKinds,
   cellRow,
   toneExpansion,
 } from './labelCells';
@@ -83,7 +82,7 @@ export function expandLabels(
   mapping: PlaneMapping,
   map: LabelMap,
   memory: Allocator,
-  kinds: CellKinds = cellKinds(shares, memory),
+  kinds: CellKinds,
 ): boolean {
   const target = map.rect;
   const { width, height } = shares;

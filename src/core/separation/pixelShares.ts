@@ -56,7 +56,7 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
   const { memory, palette, kernels } = context;
   const { data } = art;
   const pixels = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
-  const raw = memory.bytes(width * height);
+  const raw = memory.bytes(width * height, 'any');
   const opaque = OPAQUE_ALPHA;
   const count =
     palette.count === 0
@@ -66,16 +66,16 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
   const { edgeRadiusPx } = context;
   if (count > 0) kernels.markTone(raw, width, height, edgeRadiusPx, growth(edgeRadiusPx), tone);
 
-  const label = context.outside ? memory.bytes(raw.length) : raw;
+  const label = context.outside ? memory.bytes(raw.length, 'any') : raw;
   if (context.outside) {
     label.set(raw);
     dropOutside(art, context, label);
   }
-  const mixed = memory.ints(count);
-  const mixAt = memory.ints(count > 0 ? width * height : 0);
-  const mixLabels = memory.bytes(count * 3).fill(BARE);
+  const mixed = memory.ints(count, 'any');
+  const mixAt = memory.ints(count > 0 ? width * height : 0, 'any');
+  const mixLabels = memory.bytes(count * 3, 'any').fill(BARE);
   const mixShares = memory.words(count * 3);
-  const left = memory.ints(count);
+  const left = memory.ints(count, 'any');
   const leaveEdges = context.localCandidates;
   const mixtures = { mixed, mixAt, mixLabels, mixShares, left };
   const lefts =

@@ -10,4 +10,12 @@ export { screenStack, screenStrip, stackTones } from './screenStrip';
 export { g4EncodeRows, g4Finish } from './g4';
 export { layBare, layBase, layTone } from './layTones';
 export { tonePlanes, weighRow } from './tonePlanes';
-export { beginTone, countMixed, growTone, mixPixels, namePixels } from './namePixels';
+export {
+  beginTone,
+  countMixed,
+  growTone,
+  mixPixels,
+  namePixels,
+  uniformAcross,
+  uniformDown,
+} from './namePixels';

@@ -1,5 +1,5 @@
 /** Twin of core/raster/layTones.ts, a row at a time. */
-import { tonesAt } from './screenPlane';
+import { partsOf, tonesAt } from './screenPlane';
 
 const TONED: i32 = 253;
 const LEAST_TONE: i32 = 128;
@@ -26,7 +26,7 @@ export function layBare(label: usize, width: i32, bare: usize): void {
 /**
  * @param above tones of the plate in the row's columns, `below` those of the next row of the artwork; sixteen can be read at the last place,
  * as in all rows.
- * @param part 0..256 of `below`.
+ * @param part 0..255 of `below`.
  */
 export function layTone(
   label: usize,
@@ -38,15 +38,14 @@ export function layTone(
   tone: usize,
   bare: usize,
 ): void {
-  const parts = v128.splat<i32>(part);
-  const half = v128.splat<i32>(128);
+  const parts = partsOf(part);
   const least = v128.splat<i16>(<i16>LEAST_TONE);
   for (let x: i32 = 0; x < width; x += 16) {
     const toned = tonedAt(label, x, width);
     if (!v128.any_true(toned)) continue;
     const at: usize = (<usize>x) << 1;
-    const low = tonesAt(above + at, below + at, part, parts, half);
-    const high = tonesAt(above + at + 16, below + at + 16, part, parts, half);
+    const low = tonesAt(above + at, below + at, parts);
+    const high = tonesAt(above + at + 16, below + at + 16, parts);
     const onLow = v128.and(v128.ge<u16>(low, least), v128.extend_low<i8>(toned));
     const onHigh = v128.and(v128.ge<u16>(high, least), v128.extend_high<i8>(toned));
     const on = v128.narrow<i16>(onLow, onHigh);
@@ -72,8 +71,7 @@ export function layBase(
   dark: usize,
   strength: usize,
 ): void {
-  const parts = v128.splat<i32>(part);
-  const half = v128.splat<i32>(128);
+  const parts = partsOf(part);
   const least = v128.splat<i16>(<i16>LEAST_TONE);
   const mostly = v128.splat<i16>(<i16>MOSTLY);
   for (let x: i32 = 0; x < width; x += 16) {
@@ -81,8 +79,8 @@ export function layBase(
     if (!v128.any_true(toned)) continue;
     const at: usize = (<usize>x) << 1;
     const here = <usize>x;
-    const low = tonesAt(above + at, below + at, part, parts, half);
-    const high = tonesAt(above + at + 16, below + at + 16, part, parts, half);
+    const low = tonesAt(above + at, below + at, parts);
+    const high = tonesAt(above + at + 16, below + at + 16, parts);
     const onLow = v128.and(v128.ge<u16>(low, least), v128.extend_low<i8>(toned));
     const onHigh = v128.and(v128.ge<u16>(high, least), v128.extend_high<i8>(toned));
     const on = v128.narrow<i16>(onLow, onHigh);
@@ -90,8 +88,8 @@ export function layBase(
     v128.store(strength + at, v128.bitselect(low, v128.load(strength + at), onLow));
     v128.store(strength + at + 16, v128.bitselect(high, v128.load(strength + at + 16), onHigh));
     const darkness = v128.narrow<i16>(
-      v128.ge<u16>(tonesAt(darkAbove + at, darkBelow + at, part, parts, half), mostly),
-      v128.ge<u16>(tonesAt(darkAbove + at + 16, darkBelow + at + 16, part, parts, half), mostly),
+      v128.ge<u16>(tonesAt(darkAbove + at, darkBelow + at, parts), mostly),
+      v128.ge<u16>(tonesAt(darkAbove + at + 16, darkBelow + at + 16, parts), mostly),
     );
     v128.store(
       dark + here,

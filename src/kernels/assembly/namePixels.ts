@@ -1,4 +1,4 @@
-/** Twins of core/raster/namePixels.ts and core/raster/markTone.ts; what each value means stands there. */
+/** Twins of core/raster/namePixels.ts, markTone.ts and uniformCells.ts; what each value means stands there. */
 
 const BARE: u32 = 254;
 const MIXED: u32 = 255;
@@ -239,4 +239,38 @@ export function growTone(
     store<u8>(anyTo + <usize>y, <u8>anyIn(out, words));
   }
   return v128.any_true(grown);
+}
+
+/**
+ * Twin of core/raster/uniformCells.ts, a row across: sixteen cells at a time.
+ *
+ * @param label a row, one byte before it and eighteen behind its width rounded up to 16 with what its border goes on as.
+ */
+export function uniformAcross(label: usize, width: i32, out: usize): void {
+  for (let x: usize = 0; x < <usize>width; x += 16) {
+    const own = v128.load(label + x);
+    const before = v128.xor(own, v128.load(label + x - 1));
+    const behind = v128.or(v128.xor(own, v128.load(label + x, 1)), v128.xor(own, v128.load(label + x, 2)));
+    const differs = v128.ne<i8>(v128.or(before, behind), v128.splat<i8>(0));
+    v128.store(out + x, v128.or(own, differs));
+  }
+}
+
+/** The same down: rows of cells, `stride` from each to the next, a multiple of 16. */
+export function uniformDown(across: usize, stride: i32, height: i32, out: usize): void {
+  for (let y: i32 = 0; y < height; y++) {
+    const own: usize = across + <usize>(y * stride);
+    const above: usize = across + <usize>(max<i32>(0, y - 1) * stride);
+    const below: usize = across + <usize>(min<i32>(height - 1, y + 1) * stride);
+    const far: usize = across + <usize>(min<i32>(height - 1, y + 2) * stride);
+    const row: usize = out + <usize>(y * stride);
+    for (let x: usize = 0; x < <usize>stride; x += 16) {
+      const here = v128.load(own + x);
+      const differs = v128.or(
+        v128.xor(here, v128.load(above + x)),
+        v128.or(v128.xor(here, v128.load(below + x)), v128.xor(here, v128.load(far + x))),
+      );
+      v128.store(row + x, v128.or(here, v128.ne<i8>(differs, v128.splat<i8>(0))));
+    }
+  }
 }

@@ -17,7 +17,7 @@ export function spreadWords(row: usize, bases: usize, picks: usize, times: i32, 
   }
 }
 
-/** `spreadWords` where pixels are interpolated: `parts` (0..256) of the next pixel. */
+/** `spreadWords` where pixels are interpolated: `parts` (0..255) of the next pixel. */
 export function blendWords(
   row: usize,
   bases: usize,
@@ -26,7 +26,6 @@ export function blendWords(
   times: i32,
   out: usize,
 ): void {
-  const half = v128.splat<i32>(128);
   const two = v128.splat<i8>(2);
   for (let k: i32 = 0; k < times; k++) {
     const at: usize = (<usize>k) << 4;
@@ -34,24 +33,7 @@ export function blendWords(
     const pick = v128.load(picks + at);
     const a = v128.swizzle(pixels, pick);
     const b = v128.swizzle(pixels, v128.add<i8>(pick, two));
-    if (!v128.any_true(v128.xor(a, b))) {
-      v128.store(out + at, a);
-      continue;
-    }
-    const part = v128.load(parts + at);
-    const low = blend(
-      v128.extend_low<u16>(a),
-      v128.extend_low<u16>(b),
-      v128.extend_low<u16>(part),
-      half,
-    );
-    const high = blend(
-      v128.extend_high<u16>(a),
-      v128.extend_high<u16>(b),
-      v128.extend_high<u16>(part),
-      half,
-    );
-    v128.store(out + at, v128.narrow<u32>(low, high));
+    v128.store(out + at, between(a, b, v128.shl<i16>(v128.load(parts + at), 7)));
   }
 }
 
@@ -68,23 +50,37 @@ export function blendEach(row: usize, from: usize, parts: usize, count: i32, out
 
 // @ts-expect-error: decorators are AssemblyScript's
 @inline
-function blend(a: v128, b: v128, part: v128, half: v128): v128 {
-  return v128.add<i32>(
-    a,
-    v128.shr<i32>(v128.add<i32>(v128.mul<i32>(v128.sub<i32>(b, a), part), half), 8),
-  );
+function blend(a: v128, b: v128, part: v128): v128 {
+  const way = v128.mul<i32>(v128.sub<i32>(b, a), part);
+  return v128.add<i32>(a, v128.shr<i32>(v128.add<i32>(way, v128.splat<i32>(128)), 8));
+}
+
+/** From a to b, eight words: `parts` are 128ths of 256ths, 0..32640. */
+// @ts-expect-error: decorators are AssemblyScript's
+@inline
+export function between(a: v128, b: v128, parts: v128): v128 {
+  const apart = v128.sub<i16>(v128.max<u16>(a, b), v128.min<u16>(a, b));
+  if (v128.bitmask<i16>(apart) == 0) {
+    return v128.add<i16>(a, i16x8.q15mulr_sat_s(v128.sub<i16>(b, a), parts));
+  }
+  // Half of the whole range from one to the next, or more, does not fit a signed word.
+  const part = v128.shr<u16>(parts, 7);
+  const low = blend(v128.extend_low<u16>(a), v128.extend_low<u16>(b), v128.extend_low<u16>(part));
+  const high = blend(v128.extend_high<u16>(a), v128.extend_high<u16>(b), v128.extend_high<u16>(part));
+  return v128.narrow<u32>(low, high);
+}
+
+/** Parts (0..255) as `between` takes them. */
+// @ts-expect-error: decorators are AssemblyScript's
+@inline
+export function partsOf(part: i32): v128 {
+  return v128.splat<i16>(<i16>(part << 7));
 }
 
 // @ts-expect-error: decorators are AssemblyScript's
 @inline
-export function tonesAt(above: usize, below: usize, part: i32, parts: v128, half: v128): v128 {
-  const a = v128.load(above);
-  if (part == 0) return a;
-  const b = v128.load(below);
-  if (!v128.any_true(v128.xor(a, b))) return a;
-  const low = blend(v128.extend_low<u16>(a), v128.extend_low<u16>(b), parts, half);
-  const high = blend(v128.extend_high<u16>(a), v128.extend_high<u16>(b), parts, half);
-  return v128.narrow<u32>(low, high);
+export function tonesAt(above: usize, below: usize, parts: v128): v128 {
+  return between(v128.load(above), v128.load(below), parts);
 }
 
 /**
@@ -99,12 +95,11 @@ export function screenTones(
   width: i32,
   out: usize,
 ): void {
-  const parts = v128.splat<i32>(part);
-  const half = v128.splat<i32>(128);
+  const parts = partsOf(part);
   for (let x: i32 = 0; x < width; x += 16) {
     const at: usize = (<usize>x) << 1;
-    const first = tonesAt(above + at, below + at, part, parts, half);
-    const second = tonesAt(above + at + 16, below + at + 16, part, parts, half);
+    const first = tonesAt(above + at, below + at, parts);
+    const second = tonesAt(above + at + 16, below + at + 16, parts);
     let bits: i32 = 0;
     if (v128.any_true(v128.or(first, second))) {
       const inked = v128.narrow<i16>(

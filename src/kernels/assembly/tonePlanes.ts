@@ -2,19 +2,23 @@
 
 const MIXED: i32 = 255;
 const LEAST_TONE: i32 = 128;
-// The tables, one behind the other.
-const DARK_OF: usize = 256;
-const TINT_OF: usize = 512;
-const STRENGTH_OF: usize = 1024;
+const NO_PLATE: i32 = 65535;
+// Parts of what stands in the table for each label: tint, strength, whether it is dark, and its plate.
+const TINT: u64 = 0xffff;
+const STRENGTH: u64 = 16;
+const DARK: u64 = 32;
+const PLATE: u64 = 48;
 
+/** a * b / 65535, rounded, of two values up to 65535: exact, and never a half. */
 // @ts-expect-error: decorators are AssemblyScript's
 @inline
-function rounded(value: f64): i32 {
-  return <i32>Math.floor(value + 0.5);
+function shareOf(a: i32, b: i32): i32 {
+  const sum: u32 = <u32>a * <u32>b + 32768;
+  return <i32>((sum + (sum >> 16)) >> 16);
 }
 
 /**
- * @param tables plateOf (i8) and darkOf (u8), then tintOf and strengthOf (u16), 256 of each.
+ * @param table for each of 256 labels four words: tintOf, strengthOf, darkOf and plateOf, 65535 for none.
  * @param planes one behind the other, `planeBytes` from each to the next; given as 0.
  * @param pixels labels of the pixels, `mixAt` theirs.
  */
@@ -23,7 +27,7 @@ export function tonePlanes(
   mixAt: usize,
   mixLabels: usize,
   mixShares: usize,
-  tables: usize,
+  table: usize,
   plates: i32,
   highlight: i32,
   count: i32,
@@ -43,42 +47,39 @@ export function tonePlanes(
     let strength: i32 = 0;
     let darkness: i32 = 0;
     if (label == MIXED) {
-      let weighted: f64 = 0;
       let based: i32 = 0;
       const k = load<i32>(mixAt + (at << 1)) * 3;
       for (let each = k; each < k + 3; each++) {
         const share = <i32>load<u16>(mixShares + ((<usize>each) << 1));
         if (share == 0) continue;
-        const own = <usize>load<u8>(mixLabels + <usize>each);
-        const plate = <i32>load<i8>(tables + own);
-        if (plate < 0) continue;
-        const tint = <i32>load<u16>(tables + TINT_OF + (own << 1));
-        const tone = tint == 65535 ? share : rounded(<f64>(<i64>tint * share) / 65535);
+        const own = load<u64>(table + ((<usize>load<u8>(mixLabels + <usize>each)) << 3));
+        const plate = <i32>(own >> PLATE);
+        if (plate == NO_PLATE) continue;
+        const tint = <i32>(own & TINT);
+        const tone = shareOf(tint, share);
         const plane = planes + <usize>(plate * planeBytes) + at;
         store<u16>(plane, <u16>min<i32>(65535, <i32>load<u16>(plane) + tone));
         seen |= 1 << plate;
         printed += tone;
         if (plate == highlight) lit += tone;
-        const wanted = <i32>load<u16>(tables + STRENGTH_OF + (own << 1));
+        const wanted = <i32>((own >> STRENGTH) & 0xffff);
         if (wanted > 0) {
-          weighted += <f64>(<i64>share * wanted);
+          strength += shareOf(share, wanted);
           based += share;
         }
-        if (load<u8>(tables + DARK_OF + own) != 0) darkness += share;
+        if (((own >> DARK) & 1) != 0) darkness += share;
       }
-      if (weighted > 0) {
-        strength = rounded((weighted / 65535) * (<f64>min<i32>(65535, based) / 65535));
-      }
+      if (strength > 0) strength = shareOf(min<i32>(65535, strength), min<i32>(65535, based));
       darkness = min<i32>(65535, darkness);
     } else {
-      const own = <usize>label;
-      const plate = <i32>load<i8>(tables + own);
-      if (plate >= 0) {
-        printed = <i32>load<u16>(tables + TINT_OF + (own << 1));
+      const own = load<u64>(table + ((<usize>label) << 3));
+      const plate = <i32>(own >> PLATE);
+      if (plate != NO_PLATE) {
+        printed = <i32>(own & TINT);
         store<u16>(planes + <usize>(plate * planeBytes) + at, <u16>printed);
         if (plate == highlight) lit = printed;
-        strength = <i32>load<u16>(tables + STRENGTH_OF + (own << 1));
-        darkness = load<u8>(tables + DARK_OF + own) == 0 ? 0 : 65535;
+        strength = <i32>((own >> STRENGTH) & 0xffff);
+        darkness = ((own >> DARK) & 1) == 0 ? 0 : 65535;
         seen |= 1 << plate;
       }
     }
@@ -103,20 +104,38 @@ export function tonePlanes(
 }
 
 /**
- * A row of tones, each times its weight.
+ * A row of tones, each times its weight; eight at a time, what stands behind them must have a weight of 0.
  *
  * @param found one byte: gets 1 where any of them is 0, 2 where any is neither 0 nor 65535, 4 where any is 65535, each where its weight is not 0.
  */
 export function weighRow(row: usize, weights: usize, count: i32, found: usize): f64 {
-  let sum: i64 = 0;
-  let bits: i32 = 0;
-  for (let k: i32 = 0; k < count; k++) {
-    const weight = load<i32>(weights + ((<usize>k) << 2));
-    if (weight == 0) continue;
-    const tone = <i32>load<u16>(row + ((<usize>k) << 1));
-    sum += <i64>weight * tone;
-    bits |= tone == 0 ? 1 : tone == 65535 ? 4 : 2;
+  const none = v128.splat<i16>(0);
+  const full = v128.splat<i16>(-1);
+  let sum = v128.splat<i64>(0);
+  let blank = none;
+  let between = none;
+  let solid = none;
+  for (let k: i32 = 0; k < count; k += 8) {
+    const tones = v128.load(row + ((<usize>k) << 1));
+    const at: usize = weights + ((<usize>k) << 2);
+    const first = v128.load(at);
+    const second = v128.load(at, 16);
+    // Weights fit 15 bits.
+    const weighed = v128.ne<i16>(v128.narrow<i32>(first, second), none);
+    const isNone = v128.eq<i16>(tones, none);
+    const isFull = v128.eq<i16>(tones, full);
+    blank = v128.or(blank, v128.and(weighed, isNone));
+    solid = v128.or(solid, v128.and(weighed, isFull));
+    between = v128.or(between, v128.andnot(v128.andnot(weighed, isNone), isFull));
+    const low = v128.extend_low<u16>(tones);
+    const high = v128.extend_high<u16>(tones);
+    sum = v128.add<i64>(sum, i64x2.extmul_low_i32x4_u(low, first));
+    sum = v128.add<i64>(sum, i64x2.extmul_high_i32x4_u(low, first));
+    sum = v128.add<i64>(sum, i64x2.extmul_low_i32x4_u(high, second));
+    sum = v128.add<i64>(sum, i64x2.extmul_high_i32x4_u(high, second));
   }
+  const bits =
+    i32(v128.any_true(blank)) | (i32(v128.any_true(between)) << 1) | (i32(v128.any_true(solid)) << 2);
   store<u8>(found, <u8>bits);
-  return <f64>sum;
+  return <f64>(v128.extract_lane<i64>(sum, 0) + v128.extract_lane<i64>(sum, 1));
 }

@@ -68,7 +68,7 @@ export function* gangRows(
   films: readonly BitSpool[],
 ): Generator<{ bits: Uint8Array; rows: number }> {
   const rowBytes = (sheet.widthPx + 7) >> 3;
-  const cuts = { rects: sheet.cuts, rings: [], text: [] };
+  const cuts = { rects: sheet.cuts, rings: [], text: [], textRows: [0, 0] as const };
   for (let top = 0; top < sheet.heightPx; top += GANG_ROWS) {
     const rows = Math.min(GANG_ROWS, sheet.heightPx - top);
     const bits = new Uint8Array(rows * rowBytes);
