@@ -16,6 +16,7 @@ import {
   openArtwork,
   readHead,
 } from '@/server/artwork';
+import { artworkShelf } from '@/server/artworks/artworkShelf';
 import { findArtwork, storeArtwork } from '@/server/artworks/artworkStore';
 import { files as fileTable } from '@/server/db/schema';
 import { materialise, storeFile } from '@/server/files/fileStore';
@@ -106,6 +107,8 @@ async function importFile(
       });
       return { jobId: await createJob(transaction, sheet) };
     });
+    // Its picture is drawn next.
+    await artworkShelf.adopt({ facts, analysis, outerMap, files });
     await ringForPicture(run, jobId);
   } finally {
     source.close();

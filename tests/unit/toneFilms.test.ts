@@ -143,9 +143,8 @@ const cases = [
     .map((name) => ['vector', name] as const),
 ];
 
-it.each(cases)('films of %s artwork are the same from tones and from plates: %s', (kind, name) => {
-  const sheet = sheetOf(kind, changes[name]!);
-  const read = reader(kind, sheet);
+/** Makes a film set, or one strip of it, both ways. Returns the share of the print that was made straight from tones. */
+function sameFilms(sheet: JobSheet, read: ReturnType<typeof reader>, only: number | null = null): number {
   const memory = new Arena();
   let straight = 0;
   const counting = {
@@ -160,6 +159,7 @@ it.each(cases)('films of %s artwork are the same from tones and from plates: %s'
   const [quick, full] = [false, true].map((keep) => new FilmStripMaker(plan, job, font, keep, tiles));
   let inked = 0;
   for (let index = 0; index < plan.stripCount; index++) {
+    if (only !== null && index !== only) continue;
     memory.reset();
     const made = quick!.make(index, read);
     memory.reset();
@@ -172,10 +172,16 @@ it.each(cases)('films of %s artwork are the same from tones and from plates: %s'
       inked += wanted.covered[k]!;
     });
   }
-  expect(inked).toBeGreaterThan(plan.grid.widthPx * plan.grid.heightPx);
+  const area = plan.grid.widthPx * plan.grid.heightPx;
+  expect(inked).toBeGreaterThan(only === null ? area : 0);
+  return straight / area;
+}
+
+it.each(cases)('films of %s artwork are the same from tones and from plates: %s', (kind, name) => {
+  const sheet = sheetOf(kind, changes[name]!);
   // A good part of this small print has neither edges nor its border near; of a drawing only what is flat goes straight to film.
   const least = name === 'two highlights' ? 0 : kind === 'raster' ? 0.08 : 0.02;
-  expect(straight).toBeGreaterThanOrEqual(least * plan.grid.widthPx * plan.grid.heightPx);
+  expect(sameFilms(sheet, reader(kind, sheet))).toBeGreaterThanOrEqual(least);
 });
 
 test("a mixture of two inks rises evenly between the artwork's pixels, and so does the base under both", () => {
@@ -225,4 +231,35 @@ test('a colour that fades into the garment is not spread from where it ends', ()
   expect(plain.filter((tone) => tone > 0 && tone < 30_000).length).toBeGreaterThan(30);
   expect(plain.at(-1)).toBe(0);
   expect(toneAcross(0.2)).toEqual(plain);
+});
+
+test.each(['bare', 'dark'] as const)('an edge is minded as far as it reaches: a %s line', (what) => {
+  // One colour that passes into another, and before that a line that is half bare, or dark, wherever it may lie between two blocks.
+  const [width, height] = [160, 354];
+  const [red, yellow, , dark] = COLOURS.map((colour) => parseHexColour(colour));
+  for (let line = 32; line < 64; line += 4) {
+    const read = ({ rect }: ArtworkNeed) => {
+      const data = new Uint8Array(rect.width * rect.height * 4);
+      for (let i = 0; i < rect.width * rect.height; i++) {
+        const x = rect.x + (i % rect.width);
+        const part = Math.min(1, Math.max(0, (x - 90) / 60));
+        for (let c = 0; c < 3; c++) {
+          const own = red![c]! * (1 - part) + yellow![c]! * part;
+          data[i * 4 + c] = Math.round(x === line && what === 'dark' ? (own + 2 * dark![c]!) / 3 : own);
+        }
+        data[i * 4 + 3] = x === line && what === 'bare' ? 110 : 255;
+      }
+      return { rect, data };
+    };
+    const sheet = sheetOf('raster', (each) => ({
+      ...each,
+      artwork: { ...each.artwork, widthPx: width, heightPx: height },
+      print: { widthMm: 40, heightMm: 88.5 },
+      fit: { ...each.fit, chokeMm: 0.6, underDarkMm: 0.6 },
+    }));
+    // A strip in the middle, away from the print's border.
+    expect(
+      sameFilms({ ...sheet, film: { ...sheet.film, dpi: 200, sheetHeightMm: 150 } }, read, 2),
+    ).toBeGreaterThan(0);
+  }
 });

@@ -1,6 +1,6 @@
 import { ToneRows, labelTables } from '../fit';
 import { type Rect, containsRect, expandRect, intersectRects } from '../geometry';
-import { DARK, INKED, LIT, THIN, UNBASED, UNLIT, labelsIn } from '../raster';
+import { DARK, INKED, LIT, PARTLY, THIN, UNBASED, UNLIT, labelsIn } from '../raster';
 import { type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from '../separation';
 import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
@@ -23,7 +23,7 @@ export class RasterBlocks implements ToneBlocks {
   private readonly planes: readonly Uint16Array[];
   private readonly order: readonly Plate[];
   private readonly flags: Uint8Array;
-  private lastColumns: { top: number; bottom: number; line: Uint8Array } | null = null;
+  private columns: readonly FlagColumns[] = [];
   /** One is known by its flags; where several print, each may end beside the other. */
   private readonly severalHighlights: boolean;
 
@@ -61,12 +61,19 @@ export class RasterBlocks implements ToneBlocks {
     if ((found & (EDGE | INKED)) === 0) return 'bare';
     const whole = { x: 0, y: 0, width: this.grid.widthPx, height: this.grid.heightPx };
     const has = (flags: number) => (found & flags) === flags;
+    // On an edge each place is one colour: what has a part there may be all there is, or nothing.
+    const edge = (found & EDGE) !== 0;
+    const bareNear = has(THIN) || (edge && has(PARTLY));
+    const underDark = has(DARK) && (edge || has(UNBASED));
+    const highlight = this.severalHighlights || (has(LIT) && (edge || has(UNLIT)));
     const plain =
-      (found & (EDGE | THIN)) === 0 &&
-      !(has(DARK | UNBASED) && fit.underDarkMm > 0) &&
-      !(fit.highlightChokeMm > 0 && (this.severalHighlights || has(LIT | UNLIT))) &&
+      !bareNear &&
+      !(underDark && fit.underDarkMm > 0) &&
+      !(highlight && fit.highlightChokeMm > 0) &&
       containsRect(whole, wide) &&
-      !this.outlines.some((box) => meets(box, wide));
+      !this.outlines.some((box) => meets(box, wide)) &&
+      // Where fit has nothing to do, an edge matters only to what lies on it.
+      !(edge && (this.flagsIn(block) & EDGE) !== 0);
     return plain ? 'tones' : 'edges';
   }
 
@@ -76,25 +83,19 @@ export class RasterBlocks implements ToneBlocks {
     const { width, height } = shares;
     const [left, right] = pixelSpan(rect.x, rect.width, mapping.scaleX, mapping.offsetX, width);
     const [top, bottom] = pixelSpan(rect.y, rect.height, mapping.scaleY, mapping.offsetY, height);
-    const line = this.flagsOfColumns(top, bottom);
+    const columns = this.flagColumns(top, bottom);
     let found = 0;
-    for (let x = left; x <= right; x++) found |= line[x]!;
+    for (let x = left; x <= right; x++) found |= columns.at(x);
     return found;
   }
 
-  /** What is known of the columns of some rows: blocks beside each other ask for the same ones. */
-  private flagsOfColumns(top: number, bottom: number): Uint8Array {
-    const last = this.lastColumns;
-    if (last?.top === top && last.bottom === bottom) return last.line;
-    const { flags } = this;
-    const { width } = this.region.shares;
-    const line = last?.line.fill(0) ?? new Uint8Array(width);
-    for (let y = top; y <= bottom; y++) {
-      const row = flags.subarray(y * width, (y + 1) * width);
-      for (let x = 0; x < line.length; x++) line[x]! |= row[x]!;
-    }
-    this.lastColumns = { top, bottom, line };
-    return line;
+  /** Blocks beside each other ask for the same rows, with what lies round them and without. */
+  private flagColumns(top: number, bottom: number): FlagColumns {
+    const known = this.columns.find((each) => each.top === top && each.bottom === bottom);
+    if (known) return known;
+    const columns = new FlagColumns(this.flags, this.region.shares.width, top, bottom);
+    this.columns = [columns, ...this.columns.slice(0, 1)];
+    return columns;
   }
 
   planesOf(rect: Rect): TonePlanes {
@@ -113,6 +114,43 @@ export class RasterBlocks implements ToneBlocks {
         return index < 0 ? null : this.planes[index]!;
       },
     };
+  }
+}
+
+/** Columns of some rows that are looked at together. */
+const FLAG_COLUMNS = 64;
+
+/** What is known of the columns of some rows, found out where it is asked for. */
+class FlagColumns {
+  readonly top: number;
+  readonly bottom: number;
+  private readonly flags: Uint8Array;
+  private readonly line: Uint8Array;
+  private readonly known: Uint8Array;
+
+  constructor(flags: Uint8Array, width: number, top: number, bottom: number) {
+    this.flags = flags;
+    this.top = top;
+    this.bottom = bottom;
+    this.line = new Uint8Array(width);
+    this.known = new Uint8Array(Math.ceil(width / FLAG_COLUMNS));
+  }
+
+  at(x: number): number {
+    const part = (x / FLAG_COLUMNS) | 0;
+    if (this.known[part] === 0) this.findOut(part);
+    return this.line[x]!;
+  }
+
+  private findOut(part: number): void {
+    const { flags, line } = this;
+    const width = line.length;
+    const from = part * FLAG_COLUMNS;
+    const to = Math.min(width, from + FLAG_COLUMNS);
+    for (let y = this.top; y <= this.bottom; y++) {
+      for (let x = from, i = y * width + from; x < to; x++, i++) line[x]! |= flags[i]!;
+    }
+    this.known[part] = 1;
   }
 }
 

@@ -30,6 +30,7 @@ export {
   DARK,
   INKED,
   LIT,
+  PARTLY,
   THIN,
   UNBASED,
   UNLIT,

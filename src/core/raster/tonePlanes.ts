@@ -14,6 +14,8 @@ export const UNBASED = 8;
 export const LIT = 16;
 /** The highlight does not, or hardly. */
 export const UNLIT = 32;
+/** Less prints than all that can. */
+export const PARTLY = 64;
 
 /** Pixels of the artwork: one label each, or shares of three. */
 export interface TonePixels {
@@ -107,7 +109,8 @@ export function tonePlanes(args: TonePlaneArguments): number {
       (darkness > 0 ? DARK : 0) |
       (strength < LEAST_TONE ? UNBASED : 0) |
       (lit > 0 ? LIT : 0) |
-      (lit < LEAST_TONE ? UNLIT : 0);
+      (lit < LEAST_TONE ? UNLIT : 0) |
+      (printed < 65535 ? PARTLY : 0);
   }
   return seen;
 }

@@ -97,7 +97,8 @@ export function tonePlanes(
       (i32(darkness > 0) << 2) |
       (i32(strength < LEAST_TONE) << 3) |
       (i32(lit > 0) << 4) |
-      (i32(lit < LEAST_TONE) << 5);
+      (i32(lit < LEAST_TONE) << 5) |
+      (i32(printed < 65535) << 6);
     store<u8>(about + <usize>x, <u8>flags);
   }
   return seen;

@@ -1,5 +1,6 @@
-import { existsSync } from 'node:fs';
-import { writeFile } from 'node:fs/promises';
+import { existsSync, readFileSync } from 'node:fs';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Database } from '../db/database';
 import { ArtworkShelf } from './artworkShelf';
@@ -56,4 +57,20 @@ test('artwork that could not be brought is tried again; work that fails costs no
   await expect(shelf.use(database, 'gone', fails)).rejects.toThrow('Cancelled.');
   await shelf.use(database, 'gone', pathOf);
   expect(brought).toEqual(['gone', 'gone']);
+});
+
+test('artwork that lies on the disk already is taken over and is not brought', async () => {
+  const { shelf, brought } = makeShelf();
+  const folder = await mkdtemp(path.join(tmpdir(), 'shelf-'));
+  const file = path.join(folder, 'original');
+  await writeFile(file, 'drawing');
+  const facts = { sha256: 'a' } as LocalArtwork['facts'];
+  await shelf.adopt({ facts, files: { kind: 'vector', path: file } } as LocalArtwork);
+  const kept = await shelf.use(database, 'a', pathOf);
+  expect([brought, readFileSync(kept, 'utf8'), existsSync(file)]).toEqual([[], 'drawing', false]);
+  // What cannot be moved is brought when it is asked for.
+  await shelf.adopt({ facts: { sha256: 'b' }, files: { kind: 'vector', path: file } } as LocalArtwork);
+  await shelf.use(database, 'b', pathOf);
+  expect(brought).toEqual(['b']);
+  await rm(folder, { recursive: true });
 });

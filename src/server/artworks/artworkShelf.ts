@@ -1,7 +1,8 @@
 import { rmSync } from 'node:fs';
-import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { mkdir, mkdtemp, rename, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import type { RasterLevel } from '../artwork';
 import type { Database } from '../db/database';
 import { type LocalArtwork, fetchArtwork } from './artworkStore';
 
@@ -54,6 +55,21 @@ export class ArtworkShelf {
     }
   }
 
+  /** Takes over artwork that lies on the disk already: its files move here. Nothing where it is here, or cannot be moved. */
+  async adopt(local: LocalArtwork): Promise<void> {
+    const { sha256 } = local.facts;
+    if (this.shelved.has(sha256)) return;
+    const folder = path.join(await this.folder(), `${sha256}-${++this.count}`);
+    const own = await moveArtwork(local, folder).catch(() => null);
+    // It may have been brought in the meantime.
+    if (!own || this.shelved.has(sha256)) {
+      await rm(folder, { recursive: true, force: true });
+      return;
+    }
+    this.shelved.set(sha256, { local: Promise.resolve(own), folder, users: 0 });
+    await this.tidy();
+  }
+
   private bring(database: Database, sha256: string, root: string): Shelved {
     // Its last folder may be on its way out.
     const folder = path.join(root, `${sha256}-${++this.count}`);
@@ -77,6 +93,20 @@ export class ArtworkShelf {
       await rm(folder, { recursive: true, force: true });
     }
   }
+}
+
+async function moveArtwork(local: LocalArtwork, folder: string): Promise<LocalArtwork> {
+  await mkdir(folder, { recursive: true });
+  const move = async (from: string): Promise<string> => {
+    const to = path.join(folder, path.basename(from));
+    await rename(from, to);
+    return to;
+  };
+  const { files } = local;
+  if (files.kind === 'vector') return { ...local, files: { kind: 'vector', path: await move(files.path) } };
+  const levels: RasterLevel[] = [];
+  for (const level of files.levels) levels.push({ ...level, path: await move(level.path) });
+  return { ...local, files: { kind: 'raster', levels } };
 }
 
 /** The one of this process. */
