@@ -204,13 +204,14 @@ describe('compiled kernels give the bytes of their plain twins', () => {
       label,
       mixAt: Int32Array.from(label, (each) => (each === 255 ? index++ : 0)),
       mixLabels: Uint8Array.from({ length: mixed * 3 }, (_, k) =>
-        k % 3 === 2 ? 254 : Math.floor(next() * 9),
+        k % 3 === 2 ? 254 : Math.floor(next() * 13),
       ),
       mixShares: shares,
-      plateOf: Int8Array.from({ length: 256 }, (_, k) => (k < 9 ? (k % 6) - 1 : -1)),
-      tintOf: table(65536).map((tint, k) => (k % 2 ? 65535 : tint)),
-      strengthOf: table(65536).map((strength, k) => (k % 3 ? strength : 0)),
-      darkOf: Uint8Array.from({ length: 256 }, (_, k) => k & 1),
+      plateOf: Int8Array.from({ length: 256 }, (_, k) => (k < 13 ? (k % 6) - 1 : -1)),
+      // The last few are what most colours are: in full, with all of the base or none.
+      tintOf: table(65536).map((tint, k) => (k % 2 || k > 6 ? 65535 : tint)),
+      strengthOf: table(65536).map((strength, k) => (k > 9 ? 0 : k > 6 ? 65535 : k % 3 ? strength : 0)),
+      darkOf: Uint8Array.from({ length: 256 }, (_, k) => (k > 6 ? 0 : k & 1)),
       plates,
       highlight: 2,
     };

@@ -217,11 +217,18 @@ function planesOf(memory: KernelMemory, args: TonePlaneArguments, from: number, 
   new Uint16Array(buffer, mixSharesAt, shares.length).set(shares);
   const table = new Uint16Array(buffer, tableAt, 1024);
   for (let k = 0; k < 256; k++) {
-    table[4 * k] = args.tintOf[k]!;
-    table[4 * k + 1] = args.strengthOf[k]!;
-    table[4 * k + 2] = args.darkOf[k]!;
+    const [tint, strength, dark, plate] = [
+      args.tintOf[k]!,
+      args.strengthOf[k]!,
+      args.darkOf[k]!,
+      args.plateOf[k]!,
+    ];
+    const usual = tint === 65535 && dark === 0 && plate >= 0 && plate !== args.highlight;
+    table[4 * k] = tint;
+    table[4 * k + 1] = strength;
+    table[4 * k + 2] = dark | (usual && strength === 65535 ? 2 : 0) | (usual && strength === 0 ? 4 : 0);
     // None is -1.
-    table[4 * k + 3] = args.plateOf[k]!;
+    table[4 * k + 3] = plate;
   }
   memory.bytes(planesAt, planes.length * planeBytes).fill(0);
   const seen = memory.kernels.tonePlanes(

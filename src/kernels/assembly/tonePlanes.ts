@@ -3,11 +3,17 @@
 const MIXED: i32 = 255;
 const LEAST_TONE: i32 = 128;
 const NO_PLATE: i32 = 65535;
-// Parts of what stands in the table for each label: tint, strength, whether it is dark, and its plate.
+const INKED: i32 = 1;
+const UNBASED: i32 = 8;
+const UNLIT: i32 = 32;
+// Parts of what stands in the table for each label: tint, strength, what it is, and its plate.
 const TINT: u64 = 0xffff;
 const STRENGTH: u64 = 16;
 const DARK: u64 = 32;
 const PLATE: u64 = 48;
+// What it is: dark; or in full on a plate like any other, with all of the base or none.
+const FULL_BASED: u64 = 2 << 32;
+const FULL_UNBASED: u64 = 4 << 32;
 
 /** a * b / 65535, rounded, of two values up to 65535: exact, and never a half. */
 // @ts-expect-error: decorators are AssemblyScript's
@@ -18,7 +24,7 @@ function shareOf(a: i32, b: i32): i32 {
 }
 
 /**
- * @param table for each of 256 labels four words: tintOf, strengthOf, darkOf and plateOf, 65535 for none.
+ * @param table for each of 256 labels four words: tintOf, strengthOf, what it is (1 dark, 2 and 4 as above) and plateOf, 65535 for none.
  * @param planes one behind the other, `planeBytes` from each to the next; given as 0.
  * @param pixels labels of the pixels, `mixAt` theirs.
  */
@@ -49,6 +55,28 @@ export function tonePlanes(
     if (label == MIXED) {
       let based: i32 = 0;
       const k = load<i32>(mixAt + (at << 1)) * 3;
+      const labels: usize = mixLabels + <usize>k;
+      const shares: usize = mixShares + ((<usize>k) << 1);
+      const one = load<u64>(table + ((<usize>load<u8>(labels)) << 3));
+      const other = load<u64>(table + ((<usize>load<u8>(labels, 1)) << 3));
+      const alike = one & other & (FULL_BASED | FULL_UNBASED);
+      const share = <i32>load<u16>(shares);
+      const rest = <i32>load<u16>(shares, 2);
+      if (alike != 0 && share != 0 && rest != 0 && share + rest == 65535) {
+        // Most pixels of a transition: two colours that print in full.
+        const first = planes + <usize>(<i32>(one >> PLATE) * planeBytes) + at;
+        const second = planes + <usize>(<i32>(other >> PLATE) * planeBytes) + at;
+        store<u16>(first, <u16>share);
+        store<u16>(second, <u16>(first == second ? 65535 : rest));
+        seen |= (1 << <i32>(one >> PLATE)) | (1 << <i32>(other >> PLATE));
+        let known: i32 = INKED | UNLIT;
+        if (alike == FULL_BASED) {
+          store<u16>(base + at, 65535);
+          seen |= 1 << plates;
+        } else known |= UNBASED;
+        store<u8>(about + <usize>x, <u8>known);
+        continue;
+      }
       for (let each = k; each < k + 3; each++) {
         const share = <i32>load<u16>(mixShares + ((<usize>each) << 1));
         if (share == 0) continue;
