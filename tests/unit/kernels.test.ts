@@ -1,24 +1,10 @@
-import { readFileSync } from 'node:fs';
-import path from 'node:path';
 import { ENCODE_TABLE } from '@/core/colour';
-import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
+import { type Kernels, PLAIN_KERNELS } from '@/core/kernels';
 import { viewSpans } from '@/core/pipeline';
 import { TONED, expansion } from '@/core/raster';
 import { SOLID_TILE, buildDispersedTile, buildThresholdTile, foldTile } from '@/core/screening';
 import { toneExpansion } from '@/core/separation';
-
-const wasm: Kernels = createWasmKernels(
-  new WebAssembly.Module(readFileSync(path.resolve('public/kernels.wasm'))),
-);
-
-/** A small generator with a fixed seed (Numerical Recipes' constants), so that each run tests the same. */
-function random(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
-    return state / 2 ** 32;
-  };
-}
+import { random, wasm } from './kernelPair';
 
 function blobs(width: number, height: number, seed: number): Uint8Array {
   const next = random(seed);

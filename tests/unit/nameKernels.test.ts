@@ -1,20 +1,6 @@
-import { readFileSync } from 'node:fs';
-import path from 'node:path';
-import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
+import { type Kernels, PLAIN_KERNELS } from '@/core/kernels';
 import { KNOWN_COUNT, MIXED, cellStride, knownPlace } from '@/core/raster';
-
-const wasm: Kernels = createWasmKernels(
-  new WebAssembly.Module(readFileSync(path.resolve('public/kernels.wasm'))),
-);
-
-/** A small generator with a fixed seed (Numerical Recipes' constants), so that each run tests the same. */
-function random(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
-    return state / 2 ** 32;
-  };
-}
+import { random, wasm } from './kernelPair';
 
 describe('compiled kernels that name pixels give the values of their plain twins', () => {
   describe.each([

@@ -7,6 +7,17 @@ import {
   linearFromRgb8,
   rgb8FromLinear,
 } from '../colour';
+import {
+  type Damage,
+  forEachBand,
+  measureDamage,
+  BINS,
+  binOf,
+  isFlat,
+  type Histogram,
+  histogramFlat,
+  binCentre,
+} from './flatPixels';
 import { type ArtworkReader, OPAQUE_ALPHA } from './rgbaPlane';
 
 export interface FoundColour {
@@ -37,14 +48,6 @@ const BLEND_DISTANCE = 6;
 /** How far a smeared colour may lie from where smearing would put it, in CIELAB: lightness is kept better than chroma. */
 const SMEAR_LIGHTNESS = 5;
 const SMEAR_CHROMA = 9;
-const BAND_ROWS = 256;
-const MARGIN = 2;
-
-interface Damage {
-  readonly flatCodes: number;
-  readonly purity: number;
-}
-
 interface Cluster {
   lab: Lab;
   rgb: Rgb8;
@@ -53,14 +56,6 @@ interface Cluster {
   near: number;
   bins: number[];
 }
-
-type VisitBand = (
-  data: Uint8Array,
-  rowPixels: number,
-  top: number,
-  firstRow: number,
-  lastRow: number,
-) => void;
 
 /**
  * Whether a colour has the lightness of a much larger one and a chroma on the way from it to a third: the mark of a
@@ -80,117 +75,6 @@ function isChromaSmear(cluster: Cluster, clusters: readonly Cluster[]): boolean 
       return Math.hypot(home.lab[1] + t * da - a, home.lab[2] + t * db - b) < SMEAR_CHROMA;
     });
   });
-}
-
-/** Calls `visit` band by band with a margin of rows above and below; rows are counted inside the band. */
-function forEachBand(art: ArtworkReader, visit: VisitBand): void {
-  for (let y = 0; y < art.height; y += BAND_ROWS) {
-    const top = Math.max(0, y - MARGIN);
-    const bottom = Math.min(art.height, y + BAND_ROWS + MARGIN);
-    const plane = art.read({ x: 0, y: top, width: art.width, height: bottom - top });
-    const last = Math.min(art.height, y + BAND_ROWS) - 1;
-    visit(plane.data, art.width, top, y - top, last - top);
-  }
-}
-
-function codeDistance(data: Uint8Array, i: number, j: number): number {
-  const r = Math.abs(data[i]! - data[j]!);
-  const g = Math.abs(data[i + 1]! - data[j + 1]!);
-  const b = Math.abs(data[i + 2]! - data[j + 2]!);
-  return r > g ? (r > b ? r : b) : g > b ? g : b;
-}
-
-/** How far compression or noise has damaged flat areas, from the small steps between neighbours. */
-function measureDamage(art: ArtworkReader, lossy: boolean): Damage {
-  let still = 0;
-  let small = 0;
-  forEachBand(art, (data, width, _top, first, last) => {
-    for (let y = first; y <= last; y++) {
-      for (let x = 0; x + 1 < width; x++) {
-        const i = (y * width + x) * 4;
-        if (data[i + 3]! < OPAQUE_ALPHA || data[i + 7]! < OPAQUE_ALPHA) continue;
-        const d = codeDistance(data, i, i + 4);
-        if (d <= 2) still++;
-        else if (d <= 12) small++;
-      }
-    }
-  });
-  const share = small / Math.max(1, small + still);
-  // Compression rings beside edges even where most of the picture is clean.
-  if (share < 0.012 && !lossy) return { flatCodes: 2, purity: 2.5 };
-  if (share < 0.05) return { flatCodes: 6, purity: 5 };
-  if (share < 0.15) return { flatCodes: 9, purity: 7 };
-  return { flatCodes: 12, purity: 9 };
-}
-
-const BIN_BITS = 6;
-const BINS = 1 << (3 * BIN_BITS);
-
-function binOf(data: Uint8Array, i: number): number {
-  return ((data[i]! >> 2) << 12) | ((data[i + 1]! >> 2) << 6) | (data[i + 2]! >> 2);
-}
-
-/** Whether the 2 by 2 block that starts here is of one colour. */
-function isFlat(data: Uint8Array, i: number, rowBytes: number, codes: number): boolean {
-  return (
-    data[i + 3]! >= OPAQUE_ALPHA &&
-    data[i + 7]! >= OPAQUE_ALPHA &&
-    data[i + rowBytes + 3]! >= OPAQUE_ALPHA &&
-    codeDistance(data, i, i + 4) <= codes &&
-    codeDistance(data, i, i + rowBytes) <= codes &&
-    codeDistance(data, i, i + rowBytes + 4) <= codes
-  );
-}
-
-/** Whether the pixels two steps away in the four directions have the same colour. */
-function isCore(data: Uint8Array, i: number, rowBytes: number, codes: number): boolean {
-  return (
-    codeDistance(data, i, i - 8) <= codes &&
-    codeDistance(data, i, i + 8) <= codes &&
-    codeDistance(data, i, i - 2 * rowBytes) <= codes &&
-    codeDistance(data, i, i + 2 * rowBytes) <= codes
-  );
-}
-
-interface Histogram {
-  readonly flat: Uint32Array;
-  readonly core: Uint32Array;
-  opaque: number;
-  flatTotal: number;
-  empty: number;
-}
-
-function histogramFlat(art: ArtworkReader, codes: number): Histogram {
-  const flat = new Uint32Array(BINS);
-  const core = new Uint32Array(BINS);
-  let opaque = 0;
-  let flatTotal = 0;
-  let empty = 0;
-  forEachBand(art, (data, width, _top, first, last) => {
-    const rowBytes = width * 4;
-    const rows = data.length / rowBytes;
-    for (let y = first; y <= last; y++) {
-      for (let x = 0; x < width; x++) {
-        const i = y * rowBytes + x * 4;
-        if (data[i + 3]! < OPAQUE_ALPHA) {
-          empty++;
-          continue;
-        }
-        opaque++;
-        if (x + 1 >= width || y + 1 >= rows || !isFlat(data, i, rowBytes, codes)) continue;
-        const bin = binOf(data, i);
-        flat[bin]!++;
-        flatTotal++;
-        if (x >= 2 && x + 2 < width && y >= 2 && y + 2 < rows && isCore(data, i, rowBytes, codes))
-          core[bin]!++;
-      }
-    }
-  });
-  return { flat, core, opaque, flatTotal, empty };
-}
-
-function binCentre(bin: number): Rgb8 {
-  return [((bin >> 12) & 63) * 4 + 2, ((bin >> 6) & 63) * 4 + 2, (bin & 63) * 4 + 2];
 }
 
 /** Gathers bins round the fullest ones, greedily; then joins clusters that came to lie close. */

@@ -1,11 +1,11 @@
 import {
-  type BitTarget,
   type LaidTone,
   type LayerArguments,
   type ToneLayer,
   NONE,
   deviceWeights,
   laidTone,
+  pasteBits,
   tilePosition,
 } from '../screening';
 import { expandRow } from '../raster';
@@ -49,13 +49,6 @@ function stacksOf(layers: readonly ToneLayer[]): ToneLayer[][] {
     if (layer.stack) byGroup.set(layer.stack.group, own);
   }
   return all;
-}
-
-function store(made: Uint8Array, madeBytes: number, { bits, at, rowBytes, bytes, rows }: BitTarget): void {
-  for (let row = 0; row < rows; row++) {
-    const from = row * madeBytes;
-    bits.set(made.subarray(from, from + bytes), at + row * rowBytes);
-  }
 }
 
 /** One layer of a stack on its way down the region. */
@@ -165,7 +158,7 @@ class LayerStack {
       for (const walk of walks) this.screenRow(walk, row);
     }
     return walks.map(({ layer, out, sum, found }) => {
-      if (layer.out) store(memory.bytes(out, (width * rows) / 8), width / 8, layer.out);
+      if (layer.out) pasteBits(memory.bytes(out, (width * rows) / 8), width / 8, layer.out);
       return laidTone(sum, found);
     });
   }

@@ -14,7 +14,7 @@ import {
 import type { PlatePlanes } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
 import { forEachRun } from '../raster';
-import { type BitTarget, type LaidTone, ThresholdTiles } from '../screening';
+import { type BitTarget, type LaidTone, ThresholdTiles, pasteBits } from '../screening';
 import type { Plate } from '../sheet';
 import { mmToPx } from '../units';
 import { type PlateJob, labelsMargin, plateArtworkNeed, platesOfShares } from './evaluatePlates';
@@ -278,16 +278,6 @@ function* narrower(region: Rect, most: number): Generator<Rect> {
 
 /** Has a part of a strip laid: each plate's bits where they belong. */
 type LayPart = (rect: Rect, make: (targets: readonly BitTarget[]) => readonly LaidTone[]) => void;
-
-function pasteBits(
-  made: Uint8Array,
-  madeBytes: number,
-  { bits, at, rowBytes, bytes, rows }: BitTarget,
-): void {
-  for (let row = 0; row < rows; row++) {
-    bits.set(made.subarray(row * madeBytes, row * madeBytes + bytes), at + row * rowBytes);
-  }
-}
 
 /** So many bytes, all 0, in a buffer of that size where there is one. */
 function clearBytes(count: number, room: ArrayBuffer[]): Uint8Array {

@@ -11,6 +11,7 @@ export {
   deviceWeights,
   foldTile,
   laidTone,
+  pasteBits,
   screenLayers,
   type BitTarget,
   type LaidTone,

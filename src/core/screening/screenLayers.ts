@@ -15,6 +15,17 @@ export interface BitTarget {
   readonly rows: number;
 }
 
+/** Puts a region's rows of bits, `madeBytes` each, where they go. */
+export function pasteBits(
+  made: Uint8Array,
+  madeBytes: number,
+  { bits, at, rowBytes, bytes, rows }: BitTarget,
+): void {
+  for (let row = 0; row < rows; row++) {
+    bits.set(made.subarray(row * madeBytes, row * madeBytes + bytes), at + row * rowBytes);
+  }
+}
+
 /** One plate of a region whose tones are interpolated between the artwork's pixels. */
 export interface ToneLayer {
   /** Tones at the artwork's pixels, row after row, 0..65535. */

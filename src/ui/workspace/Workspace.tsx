@@ -9,7 +9,7 @@ import { addColour, splitColour } from '@/core/separation';
 import { type JobSheet, firstPasses } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import type { JobView } from '@/protocol/jobs';
-import { type TaskView, isFinished } from '@/protocol/tasks';
+import { isFinished } from '@/protocol/tasks';
 import { Problem } from '../controls/Problem';
 import { Mark } from '../Mark';
 import { DropVeil } from '../jobs/DropVeil';
@@ -21,6 +21,7 @@ import { useStock } from '../state/useStock';
 import { STEPS, type ViewState, useViewState } from '../state/viewState';
 import { HistoryPanel } from './HistoryPanel';
 import { KeyList } from './KeyList';
+import { Messages } from './Messages';
 import { TopBar } from './TopBar';
 import { Run } from './run/Run';
 import { ArtworkStep } from './steps/ArtworkStep';
@@ -391,32 +392,4 @@ function fitView(view: ViewState, sheet: JobSheet): ViewState {
     shownGarment:
       view.shownGarment !== null && sheet.otherGarments[view.shownGarment] ? view.shownGarment : null,
   };
-}
-
-interface MessagesProps {
-  readonly state: JobState;
-  readonly refusal: ReturnType<typeof toReport> | null;
-  readonly onRefusal: () => void;
-  readonly films: { readonly task: TaskView | null; readonly problem: ReturnType<typeof toReport> | null };
-  readonly drop: ReturnType<typeof useArtworkDrop>;
-}
-
-/** What went wrong, and what is under way. */
-function Messages({ state, refusal, onRefusal, films, drop }: MessagesProps) {
-  return (
-    <div className="space-y-3 not-empty:mb-3">
-      {state.notice && (
-        <Problem report={{ code: 'notice', message: state.notice }} onDismiss={state.dismiss} />
-      )}
-      {state.error && <Problem report={state.error} onDismiss={state.dismiss} />}
-      {refusal && <Problem report={refusal} onDismiss={onRefusal} />}
-      {films.problem && <Problem report={films.problem} />}
-      {drop.problem && <Problem report={drop.problem} onDismiss={drop.dismiss} />}
-      {drop.working && (
-        <p role="status" className="border border-line bg-white p-2">
-          {drop.working.step}: {drop.working.fileName}
-        </p>
-      )}
-    </div>
-  );
 }
