@@ -64,7 +64,7 @@ function readStretch(options: Options): { x: number; y: number } | null {
   return { x, y };
 }
 
-/** The plates' dots set to each other as `--geometry` says; a base keeps its own where the others interlock. */
+/** The plates' dots set to each other as `--geometry` says; where they interlock, a base is set to lie under them. */
 function withGeometry(sheet: JobSheet, geometry: Arrangement | null): JobSheet {
   if (geometry === null) return sheet;
   const plates =

@@ -259,6 +259,14 @@ describe('a base under dots that interlock', () => {
       screen: { ...screen, lpi: 55 },
     }));
     expect(base(finer).lpi).toBe(55);
+    // Where some of its inks form a group of their own, it stays with the others.
+    const [first, ...rest] = coloursOf(sheet) as [string, string, string];
+    const parted = arrangeDots(sheet, rest, 'interlocked', () => 1);
+    const groupsOf = parted.plates.map(({ id, screen }) => [id, screen.interlock] as const);
+    const [own, one, other] = [first, ...rest].map((id) => groupsOf.find((each) => each[0] === id)![1]);
+    expect(other).toBe(one);
+    expect(one).not.toBe(own);
+    expect(base(parted).interlock).toBe(own);
     for (const other of ['rotated', 'one-angle', 'dispersed'] as const) {
       expect(base(arrangeDots(finer, coloursOf(finer), other, () => 1)).interlock).toBeNull();
     }

@@ -48,6 +48,7 @@ const BLEND_DISTANCE = 6;
 /** How far a smeared colour may lie from where smearing would put it, in CIELAB: lightness is kept better than chroma. */
 const SMEAR_LIGHTNESS = 5;
 const SMEAR_CHROMA = 9;
+
 interface Cluster {
   lab: Lab;
   rgb: Rgb8;

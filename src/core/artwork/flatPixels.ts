@@ -63,8 +63,10 @@ export function measureDamage(art: ArtworkReader, lossy: boolean): Damage {
 }
 
 const BIN_BITS = 6;
+/** Bins of colours: six bits of each channel, red highest. */
 export const BINS = 1 << (3 * BIN_BITS);
 
+/** The bin of the pixel whose bytes begin at `i`. */
 export function binOf(data: Uint8Array, i: number): number {
   return ((data[i]! >> 2) << 12) | ((data[i + 1]! >> 2) << 6) | (data[i + 2]! >> 2);
 }
@@ -100,6 +102,11 @@ export interface Histogram {
   empty: number;
 }
 
+/**
+ * Counts the flat pixels of artwork.
+ *
+ * @param codes by which neighbours in a flat area may differ.
+ */
 export function histogramFlat(art: ArtworkReader, codes: number): Histogram {
   const flat = new Uint32Array(BINS);
   const core = new Uint32Array(BINS);
@@ -129,6 +136,7 @@ export function histogramFlat(art: ArtworkReader, codes: number): Histogram {
   return { flat, core, opaque, flatTotal, empty };
 }
 
+/** The colour in the middle of a bin. */
 export function binCentre(bin: number): Rgb8 {
   return [((bin >> 12) & 63) * 4 + 2, ((bin >> 6) & 63) * 4 + 2, (bin & 63) * 4 + 2];
 }

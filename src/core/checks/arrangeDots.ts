@@ -38,6 +38,7 @@ export function arrangeDots(
   overlap: (one: string, other: string) => number,
 ): JobSheet {
   const arranged = setDots(sheet, ids, arrangement, overlap);
+  // A base whose inks have all left its group has its own dots again.
   const left = arranged.plates.flatMap(({ id, role, screen }) => {
     const alone = (group: number) =>
       !arranged.plates.some((each) => each.role !== 'underbase' && each.screen.interlock === group);
@@ -77,8 +78,13 @@ function setDots(
   }
   const lpi = Math.min(...plates.map(({ screen }) => screen.lpi));
   const wantBase = plates.some(({ baseStrength }) => baseStrength > 0);
+  const others = sheet.plates.filter(({ id, role }) => role !== 'underbase' && !known.includes(id));
+  // A base that lies under others stays there.
+  const isBound = (group: number | null) =>
+    group !== null && others.some((each) => each.screen.interlock === group);
   const bases = sheet.plates.filter(
-    ({ role, screen }) => wantBase && role === 'underbase' && screen.screening === 'grid',
+    ({ role, screen }) =>
+      wantBase && role === 'underbase' && screen.screening === 'grid' && !isBound(screen.interlock),
   );
   const members = [...new Set([...known, ...bases.map(({ id }) => id)])];
   const taken = sheet.plates
