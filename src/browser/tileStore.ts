@@ -1,19 +1,29 @@
-import type { OuterMap, RgbaPlane } from '@/core/artwork';
-import { type Rect, intersectRects } from '@/core/geometry';
+import { type ArtworkTile, type OuterMap, PixelTile, type RgbaPlane, RunTile } from '@/core/artwork';
+import { type Rect, expandRect, intersectRects } from '@/core/geometry';
 import type { ArtworkNeed } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
-import { RASTER_TILE, VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/tiles';
+import { RASTER_TILE, RUN_TILE_TYPE, VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/tiles';
 
 interface TileGrid {
   readonly width: number;
   readonly height: number;
-  url(row: number, column: number): string;
+  /** Pixels to a row of a column's tiles. */
+  stride(column: number): number;
+  url(place: Place): string;
 }
 
-/** Decoded artwork as the server keeps it: tiles, fetched as they are needed and kept within a budget. */
+interface Place {
+  readonly row: number;
+  readonly column: number;
+}
+
+/** How far round a region artwork is fetched before it is asked for. */
+const AHEAD_PX = 512;
+
+/** Decoded artwork as the server gives it out: tiles, fetched as they are needed and kept within a budget. */
 export class TileStore {
-  private readonly tiles = new Map<string, Uint8Array>();
-  private readonly coming = new Map<string, Promise<Uint8Array>>();
+  private readonly tiles = new Map<string, ArtworkTile>();
+  private readonly coming = new Map<string, Promise<ArtworkTile>>();
   private bytes = 0;
   private plane = new Uint8Array(0);
   private readonly budget: number;
@@ -32,17 +42,22 @@ export class TileStore {
     if (rect.width === 0 || rect.height === 0) return work({ rect, data: new Uint8Array(0) });
     const grid = gridOf(sheet, need);
     const places = placesOf(rect, grid);
-    const tiles = await Promise.all(places.map(({ row, column }) => this.tile(grid.url(row, column))));
+    const tiles = await Promise.all(places.map((place) => this.tile(grid, place)));
     const bytes = rect.width * rect.height * 4;
     if (this.plane.length < bytes) this.plane = new Uint8Array(Math.ceil(bytes * 1.1));
     const data = this.plane.subarray(0, bytes);
+    const words = new Uint32Array(data.buffer, 0, bytes >> 2);
     // Tiles cover the plane but for what lies beyond the artwork.
     data.fill(0);
     tiles.forEach((tile, k) => {
       const { row, column } = places[k]!;
-      const full = sheet.artwork.kind === 'vector';
-      const stride = full ? grid.width : Math.min(grid.width, need.levelWidth - column * grid.width);
-      copyTile(tile, stride, column * grid.width, row * grid.height, grid.height, rect, data);
+      const at = {
+        x: column * grid.width,
+        y: row * grid.height,
+        width: grid.stride(column),
+        height: grid.height,
+      };
+      copyTile(tile, at, rect, words);
     });
     return work({ rect, data });
   }
@@ -56,35 +71,33 @@ export class TileStore {
     const { rect } = need;
     if (rect.width === 0 || rect.height === 0) return;
     const grid = gridOf(sheet, need);
-    const own = placesOf(rect, grid).map(({ row, column }) => grid.url(row, column));
-    const around = {
-      x: rect.x - grid.width,
-      y: rect.y - grid.height,
-      width: rect.width + 2 * grid.width,
-      height: rect.height + 2 * grid.height,
-    };
     const level = { x: 0, y: 0, width: need.levelWidth, height: need.levelHeight };
-    const inRows = new Set(range(rect.y, rect.height, grid.height));
-    const inColumns = new Set(range(rect.x, rect.width, grid.width));
-    const places = placesOf(intersectRects(around, level), grid);
+    const own = placesOf(rect, grid);
+    const [ownRows, ownColumns] = [
+      new Set(own.map(({ row }) => row)),
+      new Set(own.map(({ column }) => column)),
+    ];
+    const isOwn = ({ row, column }: Place) => ownRows.has(row) && ownColumns.has(column);
+    const isCorner = ({ row, column }: Place) => !ownRows.has(row) && !ownColumns.has(column);
+    const around = placesOf(intersectRects(expandRect(rect, AHEAD_PX), level), grid).filter(
+      (place) => !isOwn(place),
+    );
     // Above, below and at the sides first; the corners are the last that a move needs.
-    const beside = [false, true]
-      .flatMap((atCorner) =>
-        places.filter(({ row, column }) => (!inRows.has(row) && !inColumns.has(column)) === atCorner),
-      )
-      .map(({ row, column }) => grid.url(row, column))
-      .filter((url) => !own.includes(url));
-    const most = Math.floor(this.budget / (grid.width * grid.height * 4)) - own.length;
-    for (const url of beside.slice(0, Math.max(0, most))) {
+    const beside = [...around.filter((place) => !isCorner(place)), ...around.filter(isCorner)];
+    let bytes = 0;
+    for (const place of own) bytes += (await this.tile(grid, place)).byteLength;
+    for (const place of beside) {
       if (isOver()) return;
       // What is in view must not make room for what may be.
-      for (const each of own) this.touch(each);
-      await this.tile(url);
+      for (const each of own) this.touch(grid.url(each));
+      const { byteLength } = await this.tile(grid, place);
+      bytes += byteLength;
+      if (bytes + byteLength > this.budget) return;
     }
   }
 
   /** A kept tile that was used last is dropped last. */
-  private touch(url: string): Uint8Array | undefined {
+  private touch(url: string): ArtworkTile | undefined {
     const kept = this.tiles.get(url);
     if (kept) {
       this.tiles.delete(url);
@@ -93,46 +106,60 @@ export class TileStore {
     return kept;
   }
 
-  private async tile(url: string): Promise<Uint8Array> {
+  private async tile(grid: TileGrid, place: Place): Promise<ArtworkTile> {
+    const url = grid.url(place);
     const kept = this.touch(url);
     if (kept) return kept;
     let coming = this.coming.get(url);
     if (!coming) {
-      coming = fetchBytes(url).then((response) => response.bytes);
+      coming = fetchTile(url, grid.stride(place.column));
       this.coming.set(url, coming);
       coming.then(
-        (bytes) => this.keep(url, bytes),
+        (tile) => this.keep(url, tile),
         () => this.coming.delete(url),
       );
     }
     return coming;
   }
 
-  private keep(url: string, bytes: Uint8Array): void {
+  private keep(url: string, tile: ArtworkTile): void {
     this.coming.delete(url);
-    this.tiles.set(url, bytes);
-    this.bytes += bytes.length;
-    for (const [key, tile] of this.tiles) {
+    this.tiles.set(url, tile);
+    this.bytes += tile.byteLength;
+    for (const [key, { byteLength }] of this.tiles) {
       if (this.bytes <= this.budget) break;
       this.tiles.delete(key);
-      this.bytes -= tile.length;
+      this.bytes -= byteLength;
     }
   }
 
   async fetchOuterMap(sha256: string): Promise<OuterMap> {
-    const { bytes, headers } = await fetchBytes(`/api/artwork/${sha256}/outer`);
-    return { width: Number(headers.get('x-width')), height: Number(headers.get('x-height')), cells: bytes };
+    const response = await fetchArtwork(`/api/artwork/${sha256}/outer`);
+    const { headers } = response;
+    const cells = new Uint8Array(await unpacked(response));
+    return { width: Number(headers.get('x-width')), height: Number(headers.get('x-height')), cells };
   }
 }
 
-async function fetchBytes(url: string): Promise<{ bytes: Uint8Array; headers: Headers }> {
+async function fetchArtwork(url: string): Promise<Response> {
   const response = await fetch(url);
   if (!response.ok) {
     const report = (await response.json().catch(() => null)) as { message?: string } | null;
     throw new Error(report?.message ?? 'The artwork cannot be fetched.');
   }
-  const unpacked = response.body!.pipeThrough(new DecompressionStream('gzip'));
-  return { bytes: new Uint8Array(await new Response(unpacked).arrayBuffer()), headers: response.headers };
+  return response;
+}
+
+function unpacked(response: Response): Promise<ArrayBuffer> {
+  return new Response(response.body!.pipeThrough(new DecompressionStream('gzip'))).arrayBuffer();
+}
+
+/** @param stride pixels to a row of the tile. */
+async function fetchTile(url: string, stride: number): Promise<ArtworkTile> {
+  const response = await fetchArtwork(url);
+  return response.headers.get('content-type') === RUN_TILE_TYPE
+    ? RunTile.read(await response.arrayBuffer())
+    : new PixelTile(new Uint32Array(await unpacked(response)), stride);
 }
 
 function gridOf(sheet: JobSheet, need: ArtworkNeed): TileGrid {
@@ -141,19 +168,22 @@ function gridOf(sheet: JobSheet, need: ArtworkNeed): TileGrid {
     return {
       width: VECTOR_TILE_WIDTH,
       height: VECTOR_TILE_HEIGHT,
-      url: (row, column) =>
+      // Whole tiles also where they reach beyond the drawing.
+      stride: () => VECTOR_TILE_WIDTH,
+      url: ({ row, column }) =>
         `${base}?width=${need.levelWidth}&height=${need.levelHeight}&row=${row}&column=${column}`,
     };
   }
   return {
     width: RASTER_TILE,
     height: RASTER_TILE,
-    url: (row, column) => `${base}?level=${need.level}&row=${row}&column=${column}`,
+    stride: (column) => Math.min(RASTER_TILE, need.levelWidth - column * RASTER_TILE),
+    url: ({ row, column }) => `${base}?level=${need.level}&row=${row}&column=${column}`,
   };
 }
 
 /** The tiles that a rectangle lies on. */
-function placesOf(rect: Rect, grid: TileGrid): { row: number; column: number }[] {
+function placesOf(rect: Rect, grid: TileGrid): Place[] {
   return range(rect.y, rect.height, grid.height).flatMap((row) =>
     range(rect.x, rect.width, grid.width).map((column) => ({ row, column })),
   );
@@ -165,21 +195,14 @@ function range(from: number, length: number, tile: number): number[] {
   return Array.from({ length: last - first + 1 }, (_, k) => first + k);
 }
 
-function copyTile(
-  tile: Uint8Array,
-  stride: number,
-  tileX: number,
-  tileY: number,
-  tileHeight: number,
-  rect: RgbaPlane['rect'],
-  data: Uint8Array,
-): void {
-  const x0 = Math.max(rect.x, tileX);
-  const x1 = Math.min(rect.x + rect.width, tileX + stride);
-  const y0 = Math.max(rect.y, tileY);
-  const y1 = Math.min(rect.y + rect.height, tileY + tileHeight);
-  for (let y = y0; y < y1; y++) {
-    const from = ((y - tileY) * stride + (x0 - tileX)) * 4;
-    data.set(tile.subarray(from, from + (x1 - x0) * 4), ((y - rect.y) * rect.width + (x0 - rect.x)) * 4);
+/**
+ * @param at where the tile lies.
+ * @param rect where the plane lies that `words` are the pixels of.
+ */
+function copyTile(tile: ArtworkTile, at: Rect, rect: Rect, words: Uint32Array): void {
+  const common = intersectRects(at, rect);
+  for (let y = common.y; y < common.y + common.height; y++) {
+    const to = (y - rect.y) * rect.width + (common.x - rect.x);
+    tile.copyRow(y - at.y, common.x - at.x, common.x - at.x + common.width, words, to);
   }
 }

@@ -2,9 +2,10 @@
 import { gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { TileStore } from '@/browser/tileStore';
+import { RunTile } from '@/core/artwork';
 import type { ArtworkNeed } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
-import { RASTER_TILE } from '@/protocol/tiles';
+import { RASTER_TILE, RUN_TILE_TYPE, VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/tiles';
 
 const TILE_BYTES = RASTER_TILE * RASTER_TILE * 4;
 const sheet = { artwork: { kind: 'raster', sha256: 'abc' } } as JobSheet;
@@ -65,4 +66,34 @@ test('keeps what is in view, however little it may keep', async () => {
   // What was looked at before had to go.
   await store.use(sheet, needOf(4, 4), () => undefined);
   expect(asked).toHaveLength(5);
+});
+
+/** A colour for each pixel of a drawing: blocks of 64 by 16 on the left, another one in every pixel further right. */
+function colourAt(x: number, y: number): number {
+  return x < VECTOR_TILE_WIDTH ? (x >> 6) * 1009 + (y >> 4) : x * 65537 + y;
+}
+
+test('reads a drawing over the borders of its tiles, whether they come as runs or as pixels', async () => {
+  globalThis.fetch = (async (url: string) => {
+    const [, row, column] = /row=(\d+)&column=(\d+)/.exec(url)!.map(Number) as [number, number, number];
+    asked.push(`${column},${row}`);
+    const [left, top] = [column * VECTOR_TILE_WIDTH, row * VECTOR_TILE_HEIGHT];
+    const words = Uint32Array.from({ length: VECTOR_TILE_WIDTH * VECTOR_TILE_HEIGHT }, (_, i) =>
+      colourAt(left + (i % VECTOR_TILE_WIDTH), top + Math.floor(i / VECTOR_TILE_WIDTH)),
+    );
+    const runs = RunTile.of(words, VECTOR_TILE_WIDTH);
+    expect(runs === null).toBe(column > 0);
+    return runs
+      ? new Response(runs.bytes(), { headers: { 'content-type': RUN_TILE_TYPE } })
+      : new Response(new Uint8Array(gzipSync(new Uint8Array(words.buffer), { level: 1 })));
+  }) as unknown as typeof globalThis.fetch;
+  const drawing = { artwork: { kind: 'vector', sha256: 'abc' } } as JobSheet;
+  const rect = { x: VECTOR_TILE_WIDTH - 37, y: VECTOR_TILE_HEIGHT - 9, width: 80, height: 20 };
+  const need = { rect, level: 0, levelWidth: 3000, levelHeight: 600 };
+  const data = await new TileStore(1e6).use(drawing, need, (plane) => plane.data.slice());
+  const expected = Uint32Array.from({ length: rect.width * rect.height }, (_, i) =>
+    colourAt(rect.x + (i % rect.width), rect.y + Math.floor(i / rect.width)),
+  );
+  expect(new Uint32Array(data.buffer)).toEqual(expected);
+  expect([...asked].sort()).toEqual(['0,0', '0,1', '1,0', '1,1']);
 });

@@ -2,5 +2,5 @@ export { analyseArtwork, analysisLevel, type ArtworkAnalysis } from './analyseAr
 export { openArtwork, type ArtworkFiles, type ArtworkSource, type RasterLevel } from './artworkSource';
 export { decodeArtwork, hashFile, inspectArtwork, readHead, type ArtworkFacts } from './openArtworkFile';
 export { readSvg } from './readSvg';
-export { VECTOR_TILE, releaseRenderings, renderSvgTile } from './renderSvg';
+export { releaseRenderings, renderSvgTileAside, type TilePlace } from './renderSvg';
 export { isZip, sniffArtwork } from './sniffArtwork';

@@ -1,58 +1,77 @@
 import { setImmediate } from 'node:timers/promises';
-import { Resvg } from '@resvg/resvg-js';
-import type { RgbaPlane } from '@/core/artwork';
+import { type RenderedImage, Resvg, type ResvgRenderOptions, renderAsync } from '@resvg/resvg-js';
+import { type ArtworkTile, PixelTile, type RgbaPlane, RunTile } from '@/core/artwork';
 import type { Rect } from '@/core/geometry';
 import { VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/tiles';
 import { collectGarbage } from '../collectGarbage';
 import { SHIPPED_FONT_FAMILY, fontFiles } from '../projectRoot';
 import type { SvgArtwork } from './readSvg';
-import { RunTile } from './runTile';
 
 /** Vector artwork is rendered in tiles on this fixed grid, so that strips, threads and repeats give the same pixels. */
 export const VECTOR_TILE = { width: VECTOR_TILE_WIDTH, height: VECTOR_TILE_HEIGHT } as const;
 
-/**
- * Renders one tile of a drawing at a size in pixels for the whole, without antialiasing.
- * Straight alpha; beyond the drawing the tile is empty.
- */
-export function renderSvgTile(
-  svg: SvgArtwork,
-  wholeWidth: number,
-  wholeHeight: number,
-  column: number,
-  row: number,
-): Uint8Array {
+/** Which tile of a drawing, at a size in pixels for the whole. */
+export interface TilePlace {
+  readonly wholeWidth: number;
+  readonly wholeHeight: number;
+  readonly column: number;
+  readonly row: number;
+}
+
+/** Renders a tile without antialiasing; beyond the drawing it is empty. */
+export function renderSvgTile(svg: SvgArtwork, place: TilePlace): ArtworkTile {
   renders++;
+  return tileOf(new Resvg(...renderingOf(svg, place)).render());
+}
+
+/** As `renderSvgTile`, on another thread. */
+export async function renderSvgTileAside(svg: SvgArtwork, place: TilePlace): Promise<ArtworkTile> {
+  renders++;
+  return tileOf(await renderAsync(...renderingOf(svg, place)));
+}
+
+function renderingOf(svg: SvgArtwork, place: TilePlace): [string, ResvgRenderOptions] {
   const { width, height } = VECTOR_TILE;
   const source =
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" ` +
-    `viewBox="${column * width} ${row * height} ${width} ${height}" shape-rendering="crispEdges" text-rendering="optimizeSpeed">` +
+    `viewBox="${place.column * width} ${place.row * height} ${width} ${height}" shape-rendering="crispEdges" text-rendering="optimizeSpeed">` +
     // Without a clip of its own (ten times faster); tiles are cut to the drawing's box by whoever reads them.
-    `<svg ${svg.rootAttributes} x="0" y="0" width="${wholeWidth}" height="${wholeHeight}" overflow="visible" ` +
+    `<svg ${svg.rootAttributes} x="0" y="0" width="${place.wholeWidth}" height="${place.wholeHeight}" overflow="visible" ` +
     `viewBox="${svg.viewBox}" preserveAspectRatio="none">${svg.content}</svg></svg>`;
-  const rendered = new Resvg(source, {
-    shapeRendering: 0,
-    textRendering: 0,
-    font: {
-      loadSystemFonts: false,
-      fontFiles: svg.hasText ? fontFiles() : [],
-      defaultFontFamily: SHIPPED_FONT_FAMILY,
-      sansSerifFamily: SHIPPED_FONT_FAMILY,
-      serifFamily: SHIPPED_FONT_FAMILY,
+  return [
+    source,
+    {
+      shapeRendering: 0,
+      textRendering: 0,
+      font: {
+        loadSystemFonts: false,
+        fontFiles: svg.hasText ? fontFiles() : [],
+        defaultFontFamily: SHIPPED_FONT_FAMILY,
+        sansSerifFamily: SHIPPED_FONT_FAMILY,
+        serifFamily: SHIPPED_FONT_FAMILY,
+      },
+      logLevel: 'off',
     },
-    logLevel: 'off',
-  }).render();
-  return straightAlpha(rendered.pixels);
+  ];
 }
 
-/** The renderer's colours are multiplied by alpha; artwork is straight. Nearly every pixel is opaque or empty. */
-function straightAlpha(pixels: Uint8Array): Uint8Array {
-  for (let i = 3; i < pixels.length; i += 4) {
-    const alpha = pixels[i]!;
-    if (alpha === 0 || alpha === 255) continue;
-    for (let c = i - 3; c < i; c++) pixels[c] = Math.min(255, Math.round((pixels[c]! * 255) / alpha));
-  }
-  return pixels;
+/** Nearly every tile is flat colours, and few of them. */
+function tileOf(rendered: RenderedImage): ArtworkTile {
+  const { pixels } = rendered;
+  const words = new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length >> 2);
+  const runs = RunTile.of(words, VECTOR_TILE.width, straightAlpha);
+  if (runs) return runs;
+  for (let i = 0; i < words.length; i++) words[i] = straightAlpha(words[i]!);
+  return new PixelTile(words, VECTOR_TILE.width);
+}
+
+/** The renderer's colours are multiplied by alpha; artwork is straight. */
+function straightAlpha(word: number): number {
+  const alpha = word >>> 24;
+  if (alpha === 0 || alpha === 255) return word;
+  const straight = (shift: number) =>
+    Math.min(255, Math.round((((word >>> shift) & 255) * 255) / alpha)) << shift;
+  return ((alpha << 24) | straight(16) | straight(8) | straight(0)) >>> 0;
 }
 
 const RENDERS_BEFORE_COLLECTING = 4;
@@ -61,9 +80,11 @@ let renders = 0;
 /**
  * Lets memory of finished renderings go: bitmaps live outside the collector's heap and pile up without a push. Long work
  * calls it between its steps.
+ *
+ * @param atMost renderings that may pile up.
  */
-export async function releaseRenderings(): Promise<void> {
-  if (renders < RENDERS_BEFORE_COLLECTING) return;
+export async function releaseRenderings(atMost = RENDERS_BEFORE_COLLECTING): Promise<void> {
+  if (renders < atMost) return;
   renders = 0;
   collectGarbage();
   await setImmediate();
@@ -74,7 +95,7 @@ export class VectorLevel {
   readonly width: number;
   readonly height: number;
   private readonly svg: SvgArtwork;
-  private readonly tiles = new Map<number, RunTile | Uint32Array>();
+  private readonly tiles = new Map<number, ArtworkTile>();
   private readonly keep: number;
 
   constructor(svg: SvgArtwork, width: number, height: number) {
@@ -104,8 +125,7 @@ export class VectorLevel {
         const to = (y - rect.y) * rect.width + (x0 - rect.x);
         const from = x0 - column * tileWidth;
         const line = y - row * tileHeight;
-        if (tile instanceof RunTile) tile.copyRow(line, from, from + x1 - x0, out, to);
-        else out.set(tile.subarray(line * tileWidth + from, line * tileWidth + from + x1 - x0), to);
+        tile.copyRow(line, from, from + x1 - x0, out, to);
       }
     }
     return { rect, data };
@@ -119,16 +139,13 @@ export class VectorLevel {
     }
   }
 
-  private tile(column: number, row: number): RunTile | Uint32Array {
+  private tile(column: number, row: number): ArtworkTile {
     const key = row * 65536 + column;
     let tile = this.tiles.get(key);
     if (tile) {
       this.tiles.delete(key);
     } else {
-      const pixels = renderSvgTile(this.svg, this.width, this.height, column, row);
-      tile =
-        RunTile.of(pixels, VECTOR_TILE.width) ??
-        new Uint32Array(pixels.buffer, pixels.byteOffset, pixels.length >> 2);
+      tile = renderSvgTile(this.svg, { wholeWidth: this.width, wholeHeight: this.height, column, row });
     }
     this.tiles.set(key, tile);
     if (this.tiles.size > this.keep) this.tiles.delete(this.tiles.keys().next().value!);

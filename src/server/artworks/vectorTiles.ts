@@ -1,8 +1,15 @@
-import { gzipSync } from 'node:zlib';
-import { readSvg, releaseRenderings, renderSvgTile } from '../artwork';
+import { availableParallelism } from 'node:os';
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
+import pLimit from 'p-limit';
+import { RunTile } from '@/core/artwork';
+import { PACKED_TYPE, RUN_TILE_TYPE } from '@/protocol/tiles';
+import { type TilePlace, readSvg, releaseRenderings, renderSvgTileAside } from '../artwork';
 import type { Database } from '../db/database';
 import { readStored } from '../files/fileStore';
 import { findArtwork } from './artworkStore';
+
+const pack = promisify(gzip);
 
 type Svg = ReturnType<typeof readSvg>;
 
@@ -18,15 +25,32 @@ async function readDrawing(database: Database, sha256: string): Promise<Svg | nu
   return readSvg(Buffer.concat(pieces));
 }
 
-/** Renders a tile of a drawing; gzipped, or null when there is no such drawing. */
+/** More at once would only keep each other from the processors. */
+const rendering = pLimit(availableParallelism());
+
+/** Collecting what renderings leave takes as long as several of them: it waits until nobody does, or for so many. */
+const MOST_LEFT = 24;
+const QUIET_MS = 300;
+let quiet: ReturnType<typeof setTimeout> | undefined;
+
+async function tidy(): Promise<void> {
+  clearTimeout(quiet);
+  quiet = setTimeout(() => void releaseRenderings(1), QUIET_MS).unref();
+  await releaseRenderings(MOST_LEFT);
+}
+
+/** A tile as it is sent, and its type. */
+export interface SentTile {
+  readonly bytes: Uint8Array;
+  readonly type: string;
+}
+
+/** Renders a tile of a drawing, or null when there is no such drawing. */
 export async function renderVectorTile(
   database: Database,
   sha256: string,
-  width: number,
-  height: number,
-  row: number,
-  column: number,
-): Promise<Uint8Array | null> {
+  place: TilePlace,
+): Promise<SentTile | null> {
   let drawing = open.get(sha256);
   if (!drawing) {
     drawing = readDrawing(database, sha256);
@@ -36,6 +60,9 @@ export async function renderVectorTile(
   }
   const svg = await drawing;
   if (!svg) return null;
-  await releaseRenderings();
-  return gzipSync(renderSvgTile(svg, width, height, column, row), { level: 1 });
+  await tidy();
+  const tile = await rendering(() => renderSvgTileAside(svg, place));
+  return tile instanceof RunTile
+    ? { bytes: tile.bytes(), type: RUN_TILE_TYPE }
+    : { bytes: await pack(tile.bytes(), { level: 1 }), type: PACKED_TYPE };
 }

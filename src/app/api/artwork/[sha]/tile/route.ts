@@ -1,4 +1,5 @@
 import { KerameusError } from '@/core/units';
+import { PACKED_TYPE } from '@/protocol/tiles';
 import { readTile } from '@/server/artworks/artworkStore';
 import { renderVectorTile } from '@/server/artworks/vectorTiles';
 import { sharedConnection } from '@/server/db/database';
@@ -15,8 +16,8 @@ function whole(value: string | null, most: number): number {
 }
 
 /**
- * One tile of artwork, raw sRGB with straight alpha, gzipped. Raster artwork by level, row and column; vector
- * artwork by the size of the whole in pixels, row and column.
+ * One tile of artwork, sRGB with straight alpha. Raster artwork by level, row and column; vector artwork by the size of the
+ * whole in pixels, row and column, as runs where it has them.
  */
 export function GET(request: Request, context: RouteContext<'/api/artwork/[sha]/tile'>): Promise<Response> {
   return answer(async () => {
@@ -25,29 +26,32 @@ export function GET(request: Request, context: RouteContext<'/api/artwork/[sha]/
     const row = whole(query.get('row'), 1e5);
     const column = whole(query.get('column'), 1e5);
     const { database } = sharedConnection();
-    const bytes = query.has('width')
-      ? await renderVectorTile(
-          database,
-          sha,
-          whole(query.get('width'), 200_000),
-          whole(query.get('height'), 200_000),
-          row,
-          column,
-        )
-      : await readTile(database, sha, whole(query.get('level'), 20), row, column);
-    if (!bytes) {
-      throw new KerameusError({
-        code: 'artwork-missing',
-        message: 'There is no such tile.',
-        remedy: 'Reload the page.',
+    if (query.has('width')) {
+      const tile = await renderVectorTile(database, sha, {
+        wholeWidth: whole(query.get('width'), 200_000),
+        wholeHeight: whole(query.get('height'), 200_000),
+        column,
+        row,
       });
+      if (!tile) throw noSuchTile();
+      return tileResponse(tile.bytes, tile.type);
     }
-    return new Response(new Uint8Array(bytes), {
-      headers: {
-        // Not a content encoding: the framework keeps that for itself.
-        'content-type': 'application/gzip',
-        'cache-control': 'private, max-age=31536000, immutable',
-      },
-    });
+    const packed = await readTile(database, sha, whole(query.get('level'), 20), row, column);
+    if (!packed) throw noSuchTile();
+    return tileResponse(packed, PACKED_TYPE);
+  });
+}
+
+function noSuchTile(): KerameusError {
+  return new KerameusError({
+    code: 'artwork-missing',
+    message: 'There is no such tile.',
+    remedy: 'Reload the page.',
+  });
+}
+
+function tileResponse(bytes: Uint8Array, type: string): Response {
+  return new Response(new Uint8Array(bytes), {
+    headers: { 'content-type': type, 'cache-control': 'private, max-age=31536000, immutable' },
   });
 }
