@@ -3,9 +3,9 @@ import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
-import { PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
-import { type Expansion, expandRow, expansion } from '@/core/raster';
-import { ThresholdTiles, byteThresholds } from '@/core/screening';
+import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
+import { expandRow, expansion } from '@/core/raster';
+import { type ScreenedPlate, ThresholdTiles, firstCodes, screenPlate } from '@/core/screening';
 import { filmToneTable } from '@/core/tone';
 import { outcome } from './commandLine';
 
@@ -40,87 +40,92 @@ async function inked(file: string) {
   return { ink: data.map((value) => (value === 0 ? 1 : 0)), width: info.width, height: info.height };
 }
 
-describe('the compiled loop', () => {
+describe('the compiled encoder of plates', () => {
   const compiled = createWasmKernels(new WebAssembly.Module(readFileSync('public/kernels.wasm')));
   const tiles = new ThresholdTiles();
-  test.each([
+
+  /** The G4 stream of a plate's film, in two strips. */
+  function stream(kernels: Kernels, plate: ScreenedPlate): Buffer {
+    const encoder = kernels.createPlateEncoder(plate);
+    const rows = plate.down.from.length;
+    const half = rows >> 1;
+    return Buffer.concat([encoder.encode(half), encoder.encode(rows - half), encoder.finish()]);
+  }
+
+  function plateOf(
+    {
+      edges,
+      pixels,
+      count,
+      angleDeg,
+    }: { edges: 'nearest' | 'linear'; pixels: number; count: number; angleDeg: number },
+    rows: ScreenedPlate['rows'],
+  ): ScreenedPlate {
+    const height = Math.max(1, Math.round(pixels / 2));
+    return {
+      width: count,
+      pixels,
+      across: expansion(count, pixels, edges, (count + 15) & ~15),
+      down: expansion(Math.round((count * 3) / 4), height, edges),
+      tile: tiles.get({ dpi: 720, lpi: 45, angleDeg }),
+      rows,
+    };
+  }
+
+  const CASES = [
     ['nearest', 37, 333, 22.5],
     ['linear', 37, 333, 22.5],
     ['linear', 130, 600, 45],
     ['nearest', 200, 96, 0],
     ['linear', 1, 64, 75],
-  ] as const)('has the bits of its plain twin: %s, %d pixels on %d', (edges, pixels, count, angleDeg) => {
-    const rows = Math.round((count * 3) / 4);
-    const height = Math.max(1, Math.round(pixels / 2));
-    const tile = tiles.get({ dpi: 720, lpi: 45, angleDeg });
-    const values = Uint16Array.from({ length: pixels * height }, (_, k) =>
-      k % 11 === 5 ? 0 : k % 7 === 0 ? 65535 : (k * 7919) % 65536,
-    );
-    const padded = (count + 7) & ~7;
-    const across: Expansion = expansion(count, pixels, edges, padded);
-    const down = expansion(rows, height, edges);
-    const make = (kernels: typeof compiled) => {
-      const out = new Uint8Array((rows * padded) / 8);
-      const half = rows >> 1;
-      for (const [firstRow, many] of [
-        [0, half],
-        [half, rows - half],
-      ] as const) {
-        kernels.screenPlane({
-          pixels,
-          rowOf: (y, into) => into.set(values.subarray(y * pixels, (y + 1) * pixels)),
-          across,
-          down,
-          firstRow,
-          rows: many,
-          tile,
-          out: out.subarray((firstRow * padded) / 8, ((firstRow + many) * padded) / 8),
-        });
-      }
-      return out;
-    };
-    const plain = make(PLAIN_KERNELS);
-    expect(Buffer.compare(make(compiled), plain)).toBe(0);
-    expect(plain.some((byte) => byte !== 0)).toBe(true);
-  });
-});
+    ['linear', 60, 65, 7.5],
+    ['nearest', 9, 128, 52.5],
+  ] as const;
 
-test('bytes through thresholds of their own give the bits of their tones, compiled and plain', () => {
-  const compiled = createWasmKernels(new WebAssembly.Module(readFileSync('public/kernels.wasm')));
-  const [pixels, height, count, rows] = [61, 40, 297, 190];
-  const codes = Uint8Array.from({ length: pixels * height }, (_, k) => (k % 9 === 4 ? 0 : (k * 53) % 256));
-  for (const gain of [0, 0.25]) {
-    const curve = filmToneTable({ gain });
-    const tones = Uint16Array.from({ length: 256 }, (_, code) => curve[code * 257]!);
-    for (const geometry of [
-      { dpi: 720, lpi: 45, angleDeg: 22.5 },
-      { dpi: 720, lpi: 45, angleDeg: 0 },
-    ]) {
-      const tile = new ThresholdTiles().get(geometry);
-      const padded = (count + 7) & ~7;
-      const strip = {
-        pixels,
-        across: expansion(count, pixels, 'nearest', padded),
-        down: expansion(rows, height, 'nearest'),
-        firstRow: 0,
-        rows,
-        tile,
-      };
-      const rowOf = (y: number) => codes.subarray(y * pixels, (y + 1) * pixels);
-      const thresholds = byteThresholds(tile, tones);
-      const outs = [PLAIN_KERNELS, compiled].map((kernels) => {
-        const out = new Uint8Array((rows * padded) / 8);
-        kernels.screenBytes({ ...strip, rowOf, thresholds, out });
-        return out;
+  test.each(CASES)(
+    'has the stream of its plain twin: %s, %d pixels on %d',
+    (edges, pixels, count, angleDeg) => {
+      // Bare, solid and all between, in turns and in stretches.
+      const values = Uint16Array.from({ length: pixels * pixels }, (_, k) => {
+        if (Math.floor(k / 13) % 3 === 1) return 0;
+        return k % 11 === 5 ? 0 : k % 7 === 0 ? 65535 : (k * 7919) % 65536;
       });
-      const byTones = new Uint8Array((rows * padded) / 8);
-      const toneRow = (y: number, into: Uint16Array) =>
-        rowOf(y).forEach((code, x) => (into[x] = tones[code]!));
-      compiled.screenPlane({ ...strip, rowOf: toneRow, out: byTones });
-      for (const out of outs) expect(Buffer.compare(out, byTones)).toBe(0);
-      expect(byTones.some((byte) => byte !== 0)).toBe(true);
-    }
-  }
+      const plate = plateOf(
+        { edges, pixels, count, angleDeg },
+        { kind: 'tones', rowOf: (y, into) => into.set(values.subarray(y * pixels, (y + 1) * pixels)) },
+      );
+      const plain = stream(PLAIN_KERNELS, plate);
+      expect(Buffer.compare(stream(compiled, plate), plain)).toBe(0);
+      expect(screenPlate(plate, 0, plate.down.from.length).some((byte) => byte !== 0)).toBe(true);
+    },
+  );
+
+  test.each([0, 0.25])(
+    'bytes give the stream of their tones, compiled and plain, with a gain of %d',
+    (gain) => {
+      const curve = filmToneTable({ gain });
+      const tones = Uint16Array.from({ length: 256 }, (_, code) => curve[code * 257]!);
+      for (const [pixels, count, angleDeg] of [
+        [61, 297, 22.5],
+        [61, 297, 0],
+        [300, 128, 45],
+      ] as const) {
+        const size = { edges: 'nearest', pixels, count, angleDeg } as const;
+        const codes = Uint8Array.from({ length: pixels * pixels }, (_, k) =>
+          k % 9 === 4 ? 0 : (k * 53) % 256,
+        );
+        const rowOf = (y: number) => codes.subarray(y * pixels, (y + 1) * pixels);
+        const byCodes = plateOf(size, { kind: 'codes', rowOf, first: firstCodes(tones) });
+        const byTones = plateOf(size, {
+          kind: 'tones',
+          rowOf: (y, into) => rowOf(y).forEach((code, x) => (into[x] = tones[code]!)),
+        });
+        const wanted = stream(PLAIN_KERNELS, byTones);
+        expect(Buffer.compare(stream(PLAIN_KERNELS, byCodes), wanted)).toBe(0);
+        expect(Buffer.compare(stream(compiled, byCodes), wanted)).toBe(0);
+      }
+    },
+  );
 });
 
 test('each tone covers its share of the film', async () => {

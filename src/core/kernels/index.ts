@@ -1,2 +1,2 @@
-export { PLAIN_KERNELS, type Kernels } from './kernels';
+export { PLAIN_KERNELS, type Kernels, type PlateEncoder } from './kernels';
 export { createWasmKernels } from './wasmKernels';

@@ -166,7 +166,6 @@ export interface KernelExports {
   spreadWords(row: number, bases: number, picks: number, times: number, out: number): void;
   blendWords(row: number, bases: number, picks: number, parts: number, times: number, out: number): void;
   blendEach(row: number, from: number, parts: number, count: number, out: number): void;
-  screenByteRow(bytes: number, thresholds: number, width: number, out: number): void;
   screenTones(
     above: number,
     below: number,
@@ -175,6 +174,13 @@ export interface KernelExports {
     width: number,
     out: number,
   ): void;
+  codeThresholds(thresholds: number, count: number, first: number, out: number): void;
+  beginEncoding(codes: number, state: number, out: number): void;
+  beginList(list: number): void;
+  listBytes(bytes: number, thresholds: number, x: number, end: number): void;
+  listTones(above: number, below: number, part: number, thresholds: number, x: number, end: number): void;
+  encodeList(line: number, above: number, width: number): void;
+  endEncoding(state: number): number;
   g4EncodeRows(
     rows: number,
     rowBytes: number,

@@ -1,33 +1,50 @@
 import { type G4Encoder, PlainG4Encoder } from '../formats';
 import { PLAIN_RASTER_KERNELS, type RasterKernels } from '../raster';
 import {
-  type ByteStripArguments,
   type LaidTone,
   type LayerArguments,
-  type PlaneStripArguments,
   type ScreenArguments,
-  screenBytes,
+  type ScreenedPlate,
   screenLayers,
-  screenPlane,
+  screenPlate,
   screenStrip,
 } from '../screening';
+
+/** Screens a plate's rows, one after another, and encodes them as one G4 stream. */
+export interface PlateEncoder {
+  /** Encodes the next rows; returns the bytes that are complete now. */
+  encode(rows: number): Uint8Array;
+  /** Writes the end of the stream and returns the last bytes. */
+  finish(): Uint8Array;
+}
 
 /** Every hot loop that a host may hand in compiled. */
 export interface Kernels extends RasterKernels {
   screenStrip(args: ScreenArguments): void;
-  screenPlane(args: PlaneStripArguments): void;
-  screenBytes(args: ByteStripArguments): void;
   screenLayers(args: LayerArguments): LaidTone[];
   /** An encoder for a bilevel image `width` pixels wide. */
   createG4Encoder(width: number): G4Encoder;
+  createPlateEncoder(plate: ScreenedPlate): PlateEncoder;
+}
+
+function createPlainPlateEncoder(plate: ScreenedPlate): PlateEncoder {
+  const encoder = new PlainG4Encoder(plate.width);
+  let next = 0;
+  return {
+    encode: (rows) => {
+      const bits = screenPlate(plate, next, rows);
+      next += rows;
+      return encoder.encode(bits, rows);
+    },
+    finish: () => encoder.finish(),
+  };
 }
 
 /** The plain twins: the definition of the compiled ones, and what runs where WebAssembly is not to be had. */
 export const PLAIN_KERNELS: Kernels = {
   ...PLAIN_RASTER_KERNELS,
   screenStrip,
-  screenPlane,
-  screenBytes,
   screenLayers,
   createG4Encoder: (width) => new PlainG4Encoder(width),
+  createPlateEncoder: createPlainPlateEncoder,
 };

@@ -2,6 +2,15 @@ import type { G4Encoder } from '../formats';
 import { CODES_AT, type KernelMemory } from './kernelMemory';
 import type { Kernels } from './kernels';
 
+/** Words before a list of changes, and words that stand, or are overwritten, behind `width` of them. */
+export const LIST_BEFORE = 2;
+export const LIST_BEHIND = 18;
+
+/** At worst a pixel takes 12 bits (a black run of one, coded horizontally, and its white one). */
+export function mostBytes(width: number, rows: number): number {
+  return rows * (width * 2 + 64);
+}
+
 /** The G4 encoder on a compiled module. */
 export function wasmG4(memory: KernelMemory): Kernels['createG4Encoder'] {
   const { kernels } = memory;
@@ -12,12 +21,11 @@ export function wasmG4(memory: KernelMemory): Kernels['createG4Encoder'] {
     let reference: Uint8Array = new Uint8Array(rowBytes);
     return {
       encode: (bits, rows) => {
-        // At worst a pixel takes 12 bits (a black run of one, coded horizontally, and its white one).
         const [rowsAt, listsAt, stateAt, outAt] = memory.place(
           (rows + 1) * rowBytes + 16,
-          (width + 10) * 8,
+          (LIST_BEFORE + width + LIST_BEHIND) * 8,
           16,
-          rows * (width * 2 + 64),
+          mostBytes(width, rows),
         ) as [number, number, number, number];
         memory.bytes(rowsAt, rowBytes).set(reference);
         memory.bytes(rowsAt + rowBytes, rows * rowBytes).set(bits.subarray(0, rows * rowBytes));

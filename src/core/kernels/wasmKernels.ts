@@ -1,11 +1,17 @@
 import { KernelMemory } from './kernelMemory';
 import type { Kernels } from './kernels';
 import { wasmG4 } from './wasmG4';
+import { wasmPlates } from './wasmPlates';
 import { wasmRaster } from './wasmRaster';
 import { wasmScreens } from './wasmScreens';
 
 /** Kernels from the compiled module, over one memory of their own; each thread makes its own. */
 export function createWasmKernels(module: WebAssembly.Module): Kernels {
   const memory = new KernelMemory(module);
-  return { ...wasmRaster(memory), ...wasmScreens(memory), createG4Encoder: wasmG4(memory) };
+  return {
+    ...wasmRaster(memory),
+    ...wasmScreens(memory),
+    createG4Encoder: wasmG4(memory),
+    createPlateEncoder: wasmPlates(memory),
+  };
 }

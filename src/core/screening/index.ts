@@ -1,11 +1,5 @@
 export { realScreen, type DotShape, type RealScreen, type ScreenGeometry } from './screenLattice';
-export {
-  byteThresholds,
-  screenBytes,
-  screenPlane,
-  type ByteStripArguments,
-  type PlaneStripArguments,
-} from './screenPlane';
+export { firstCodes, screenPlate, type CodeRows, type ScreenedPlate, type ToneRows } from './screenPlate';
 export {
   NONE,
   deviceWeights,

@@ -44,30 +44,85 @@ function putRun(length: i32, colour: i32): void {
   put(load<u32>(table + ((<usize>rest) << 2)));
 }
 
+/**
+ * Appends where bits of `changes` stand, `x` being the lowest one's place. Four are written whether there are so many or not: in a
+ * row of dots 64 pixels have about as many, and a loop that ends somewhere else each time is guessed wrong each time.
+ *
+ * @returns where the list ends now; up to eight places behind it have been written, too.
+ */
+// @ts-expect-error: decorators are AssemblyScript's
+@inline
+export function appendChanges(at: usize, x: i32, changes: u64): usize {
+  const end = at + ((<usize>popcnt<u64>(changes)) << 2);
+  let rest = changes;
+  store<i32>(at, x + <i32>ctz<u64>(rest));
+  rest &= rest - 1;
+  store<i32>(at, x + <i32>ctz<u64>(rest), 4);
+  rest &= rest - 1;
+  store<i32>(at, x + <i32>ctz<u64>(rest), 8);
+  rest &= rest - 1;
+  store<i32>(at, x + <i32>ctz<u64>(rest), 12);
+  rest &= rest - 1;
+  while (rest != 0) {
+    at += 16;
+    store<i32>(at, x + <i32>ctz<u64>(rest));
+    rest &= rest - 1;
+    store<i32>(at, x + <i32>ctz<u64>(rest), 4);
+    rest &= rest - 1;
+    store<i32>(at, x + <i32>ctz<u64>(rest), 8);
+    rest &= rest - 1;
+    store<i32>(at, x + <i32>ctz<u64>(rest), 12);
+    rest &= rest - 1;
+  }
+  return end;
+}
+
+/** Ends a list of changes. */
+// @ts-expect-error: decorators are AssemblyScript's
+@inline
+export function endChanges(at: usize, width: i32): void {
+  for (let k: i32 = 0; k < SENTINELS; k++) store<i32>(at + ((<usize>k) << 2), width);
+}
+
+/** What of 64 pixels from `x` on is part of a row, lowest bit first. */
+// @ts-expect-error: decorators are AssemblyScript's
+@inline
+export function insideRow(x: i32, width: i32): u64 {
+  const left = width - x;
+  return left < 64 ? ((<u64>1) << <u64>left) - 1 : <u64>0xffffffffffffffff;
+}
+
+/** Pixels of sixteen bytes with the leftmost as the lowest bit of each. */
+// @ts-expect-error: decorators are AssemblyScript's
+@inline
+function lowestFirst(pixels: v128): v128 {
+  const halves = v128(0, 8, 4, 12, 2, 10, 6, 14, 1, 9, 5, 13, 3, 11, 7, 15);
+  const low = v128.swizzle(halves, v128.and(pixels, v128.splat<u8>(15)));
+  const high = v128.swizzle(halves, v128.shr<u8>(pixels, 4));
+  return v128.or(v128.shl<u8>(low, 4), high);
+}
+
 /** Lists where the colour of a row changes, from white before its first pixel on; the row's end stands behind them. */
 function listChanges(row: usize, width: i32, list: usize): void {
   let at = list;
   let last: u64 = 0;
-  let word: usize = row;
-  for (let x: i32 = 0; x < width; x += 64) {
-    const pixels = bswap<u64>(load<u64>(word));
-    word += 8;
-    let changes = pixels ^ ((pixels >> 1) | (last << 63));
-    last = pixels & 1;
-    // What stands behind the row is no part of it.
-    if (width - x < 64) changes &= ~((<u64>0xffffffffffffffff) >> <u64>(width - x));
-    while (changes != 0) {
-      const k = clz<u64>(changes);
-      store<i32>(at, x + <i32>k);
-      at += 4;
-      changes ^= (<u64>0x8000000000000000) >> k;
-    }
+  for (let x: i32 = 0; x < width; x += 128) {
+    const pixels = lowestFirst(v128.load(row + ((<usize>x) >> 3)));
+    const first = v128.extract_lane<u64>(pixels, 0);
+    const second = v128.extract_lane<u64>(pixels, 1);
+    let changes = (first ^ ((first << 1) | last)) & insideRow(x, width);
+    last = first >> 63;
+    if (changes != 0) at = appendChanges(at, x, changes);
+    if (x + 64 >= width) break;
+    changes = (second ^ ((second << 1) | last)) & insideRow(x + 64, width);
+    last = second >> 63;
+    if (changes != 0) at = appendChanges(at, x + 64, changes);
   }
-  for (let k: i32 = 0; k < SENTINELS; k++) store<i32>(at + ((<usize>k) << 2), width);
+  endChanges(at, width);
 }
 
 /** @param line changes of the row, @param above those of the row before it. */
-function encodeRow(line: usize, above: usize, end: i32): void {
+export function encodeRow(line: usize, above: usize, end: i32): void {
   let i = line;
   let j = above;
   let a0: i32 = 0;
@@ -86,6 +141,7 @@ function encodeRow(line: usize, above: usize, end: i32): void {
       code = PASS_CODE;
       a0 = b2;
       j += 8;
+      b1 = load<i32>(j);
     } else {
       const d = b1 - a1;
       if (<u32>(d + 3) < 7) {
@@ -94,9 +150,14 @@ function encodeRow(line: usize, above: usize, end: i32): void {
         colour ^= 1;
         i += 4;
         a1 = load<i32>(i);
-        // The next change of the other colour beyond a0: one further on, or, where a0 lies before the last one, one back.
+        // The next change of the other colour beyond a0: one further on, or, where a0 lies before the last one, one back. It is
+        // nearly always one further on, so this is worth a guess: read in the branch, it stays one.
         j += 4;
-        j -= load<i32>(j - 8) > a0 ? 8 : 0;
+        b1 = load<i32>(j);
+        if (load<i32>(j - 8) > a0) {
+          j -= 8;
+          b1 = load<i32>(j);
+        }
       } else {
         const a2 = load<i32>(i, 4);
         bits = b;
@@ -123,7 +184,6 @@ function encodeRow(line: usize, above: usize, end: i32): void {
       o += 4;
     }
     if (a0 >= end) break;
-    b1 = load<i32>(j);
     while (b1 <= a0 && b1 < end) {
       j += 8;
       b1 = load<i32>(j);
@@ -134,11 +194,26 @@ function encodeRow(line: usize, above: usize, end: i32): void {
   out = o;
 }
 
+/** @param state 8 bytes of bits not yet written, 4 bytes of their count. @param outAt where the next bytes go. */
+export function beginEncoding(codesAt: usize, state: usize, outAt: usize): void {
+  codes = codesAt;
+  out = outAt;
+  bits = load<u64>(state);
+  bitCount = load<i32>(state, 8);
+}
+
+/** Keeps in `state` the bits that are no whole word yet; returns where the written ones end. */
+export function endEncoding(state: usize): usize {
+  store<u64>(state, bits & (((<u64>1) << <u64>bitCount) - 1));
+  store<i32>(state, bitCount, 8);
+  return out;
+}
+
 /**
  * Encodes rows that stand one after another behind their reference row.
- * @param rowsAt the reference row, then `rows` rows, each `rowBytes` long; eight readable bytes behind the last.
- * @param listsAt room for two lists of `width` + 10 changes of four bytes.
- * @param state 8 bytes of bits not yet written, 4 bytes of their count; updated.
+ * @param rowsAt the reference row, then `rows` rows, each `rowBytes` long; sixteen readable bytes behind the last.
+ * @param listsAt room for two lists of `width` + 20 changes of four bytes.
+ * @param state as for `beginEncoding`; updated.
  * @returns bytes written at `outAt`.
  */
 export function g4EncodeRows(
@@ -151,12 +226,9 @@ export function g4EncodeRows(
   state: usize,
   outAt: usize,
 ): i32 {
-  codes = codesAt;
-  out = outAt;
-  bits = load<u64>(state);
-  bitCount = load<i32>(state, 8);
+  beginEncoding(codesAt, state, outAt);
   let above = listsAt + BEFORE;
-  let line: usize = above + BEFORE + ((<usize>(width + 8)) << 2);
+  let line: usize = above + BEFORE + ((<usize>(width + 18)) << 2);
   store<i64>(above - BEFORE, -1);
   store<i64>(line - BEFORE, -1);
   listChanges(rowsAt, width, above);
@@ -167,16 +239,12 @@ export function g4EncodeRows(
     above = line;
     line = next;
   }
-  store<u64>(state, bits & (((<u64>1) << <u64>bitCount) - 1));
-  store<i32>(state, bitCount, 8);
-  return <i32>(out - outAt);
+  return <i32>(endEncoding(state) - outAt);
 }
 
 /** Writes the end of block and what bits are left; returns the bytes written. */
 export function g4Finish(state: usize, outAt: usize): i32 {
-  out = outAt;
-  bits = load<u64>(state);
-  bitCount = load<i32>(state, 8);
+  beginEncoding(codes, state, outAt);
   put(END_OF_LINE);
   put(END_OF_LINE);
   while (bitCount > 0) {

@@ -5,9 +5,10 @@ export { markNearBoundary } from './markNearBoundary';
 export { nearestSet } from './nearestSet';
 export { stampDiscs } from './stampDiscs';
 export { addRow, encodeRow, groundRow, printBase, printBeside, printLayer } from './printView';
-export { blendEach, blendWords, screenByteRow, screenTones, spreadBytes, spreadWords } from './screenPlane';
-export { screenStack, screenStrip, stackTones } from './screenStrip';
-export { g4EncodeRows, g4Finish } from './g4';
+export { blendEach, blendWords, spreadBytes, spreadWords } from './expandRows';
+export { beginList, codeThresholds, encodeList, listBytes, listTones } from './plateRows';
+export { screenStack, screenStrip, screenTones, stackTones } from './screenStrip';
+export { beginEncoding, endEncoding, g4EncodeRows, g4Finish } from './g4';
 export { layBare, layBase, layTone } from './layTones';
 export { tonePlanes, weighRow } from './tonePlanes';
 export {

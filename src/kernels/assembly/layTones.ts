@@ -1,5 +1,5 @@
 /** Twin of core/raster/layTones.ts, a row at a time. */
-import { partsOf, tonesAt } from './screenPlane';
+import { partsOf, tonesAt } from './expandRows';
 
 const TONED: i32 = 253;
 const LEAST_TONE: i32 = 128;

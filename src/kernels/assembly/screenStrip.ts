@@ -1,4 +1,4 @@
-import { between, partsOf } from './screenPlane';
+import { between, partsOf, tonesAt } from './expandRows';
 
 // @ts-expect-error: decorators are AssemblyScript's
 @inline
@@ -133,5 +133,37 @@ export function screenStack(
       bits = v128.bitmask<i16>(takeNext(own, taken + at, v128.load(thresholds + at)));
     }
     store<u8>(out + ((<usize>x) >> 3), <u8>reversed(bits));
+  }
+}
+
+/**
+ * Twin of the inner loop of screenLayers for a tone by itself: one device row between two rows of expanded tones, 16 pixels at a time.
+ * @param width a multiple of 8; sixteen values can be read at the last place, and two bytes be written.
+ */
+export function screenTones(
+  above: usize,
+  below: usize,
+  part: i32,
+  thresholds: usize,
+  width: i32,
+  out: usize,
+): void {
+  const parts = partsOf(part);
+  for (let x: i32 = 0; x < width; x += 16) {
+    const at: usize = (<usize>x) << 1;
+    const first = tonesAt(above + at, below + at, parts);
+    const second = tonesAt(above + at + 16, below + at + 16, parts);
+    let bits: i32 = 0;
+    if (v128.any_true(v128.or(first, second))) {
+      const inked = v128.narrow<i16>(
+        v128.ge<u16>(first, v128.load(thresholds + at)),
+        v128.ge<u16>(second, v128.load(thresholds + at + 16)),
+      );
+      // The leftmost pixel is the most significant bit of its byte.
+      bits = v128.bitmask<i8>(
+        v128.shuffle<i8>(inked, inked, 7, 6, 5, 4, 3, 2, 1, 0, 15, 14, 13, 12, 11, 10, 9, 8),
+      );
+    }
+    store<u16>(out + ((<usize>x) >> 3), <u16>bits);
   }
 }

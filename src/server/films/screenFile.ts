@@ -3,7 +3,7 @@ import path from 'node:path';
 import { tiffHead } from '@/core/formats';
 import { createWasmKernels } from '@/core/kernels';
 import { expansion } from '@/core/raster';
-import { type ThresholdTile, byteThresholds } from '@/core/screening';
+import { type ScreenedPlate, type ThresholdTile, firstCodes } from '@/core/screening';
 import { KerameusError, MM_PER_INCH } from '@/core/units';
 import { kernelModule } from '../projectRoot';
 import { writeWhole } from './writeWhole';
@@ -89,41 +89,37 @@ const STRIP_ROWS = 256;
 
 /** Screens a finished plate and writes it as a 1-bit TIFF, some rows at a time. */
 export async function writeScreenedTiff(request: ScreenFileRequest, target: string): Promise<void> {
-  const { plane, dpi, edges, tile, tones } = request;
+  const { plane, dpi, edges, tile } = request;
   const width = Math.round((request.widthMm * dpi) / MM_PER_INCH);
   const height = Math.round((request.heightMm * dpi) / MM_PER_INCH);
-  const padded = (width + 7) & ~7;
-  const across = expansion(width, plane.width, edges, padded);
-  const down = expansion(height, plane.height, edges);
-  const kernels = createWasmKernels(kernelModule());
-  const encoder = kernels.createG4Encoder(width);
-  const { values, width: pixels } = plane;
-  const rowOf = (y: number, into: Uint16Array): void => {
-    const from = y * pixels;
-    for (let x = 0; x < pixels; x++) into[x] = tones[values[from + x]!]!;
-  };
-  // Bytes that are not interpolated need no tones: the thresholds are theirs.
-  const bytes =
-    edges === 'nearest' && values instanceof Uint8Array && tones[255] === 65535
-      ? {
-          rowOf: (y: number) => values.subarray(y * pixels, (y + 1) * pixels),
-          thresholds: byteThresholds(tile, tones),
-        }
-      : null;
-  const clear = (255 << (padded - width)) & 255;
-  const room = new Uint8Array((STRIP_ROWS * padded) / 8);
+  const encoder = createWasmKernels(kernelModule()).createPlateEncoder({
+    width,
+    pixels: plane.width,
+    across: expansion(width, plane.width, edges, (width + 15) & ~15),
+    down: expansion(height, plane.height, edges),
+    tile,
+    rows: rowsOf(request),
+  });
   const stream: Uint8Array[] = [];
-  for (let firstRow = 0; firstRow < height; firstRow += STRIP_ROWS) {
-    const rows = Math.min(STRIP_ROWS, height - firstRow);
-    const out = room.subarray(0, (rows * padded) / 8);
-    const strip = { pixels, across, down, firstRow, rows, tile, out };
-    if (bytes) kernels.screenBytes({ ...strip, rowOf: bytes.rowOf, thresholds: bytes.thresholds });
-    else kernels.screenPlane({ ...strip, rowOf });
-    if (clear !== 255) for (let k = padded / 8 - 1; k < out.length; k += padded / 8) out[k]! &= clear;
-    stream.push(encoder.encode(out, rows));
+  for (let row = 0; row < height; row += STRIP_ROWS) {
+    stream.push(encoder.encode(Math.min(STRIP_ROWS, height - row)));
   }
   stream.push(encoder.finish());
   const length = stream.reduce((sum, part) => sum + part.length, 0);
   const head = tiffHead({ width, height, dpi, length, description: request.description });
   await writeWhole(target, [head, ...stream]);
+}
+
+function rowsOf({ plane, edges, tones }: ScreenFileRequest): ScreenedPlate['rows'] {
+  const { values, width } = plane;
+  // Bytes that are not interpolated need no tones: the thresholds are theirs.
+  if (edges === 'nearest' && values instanceof Uint8Array && tones[255] === 65535) {
+    const rowOf = (y: number) => values.subarray(y * width, (y + 1) * width);
+    return { kind: 'codes', rowOf, first: firstCodes(tones) };
+  }
+  const rowOf = (y: number, into: Uint16Array): void => {
+    const from = y * width;
+    for (let x = 0; x < width; x++) into[x] = tones[values[from + x]!]!;
+  };
+  return { kind: 'tones', rowOf };
 }

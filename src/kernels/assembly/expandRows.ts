@@ -1,5 +1,5 @@
 /**
- * Twin of expandRow in core/screening/screenPlane.ts for bytes where every pixel is its nearest one: sixteen device pixels at a time pick
+ * Twin of expandRow in core/raster/expansion.ts for bytes where every pixel is its nearest one: sixteen device pixels at a time pick
  * theirs out of the sixteen from `bases` on. `picks` has sixteen entries for each time.
  */
 export function spreadBytes(row: usize, bases: usize, picks: usize, times: i32, out: usize): void {
@@ -81,51 +81,4 @@ export function partsOf(part: i32): v128 {
 @inline
 export function tonesAt(above: usize, below: usize, parts: v128): v128 {
   return between(v128.load(above), v128.load(below), parts);
-}
-
-/**
- * Twin of the inner loop of screenPlane: one device row between two rows of expanded tones, 16 pixels at a time.
- * @param width a multiple of 8; sixteen values can be read at the last place, and two bytes be written.
- */
-export function screenTones(
-  above: usize,
-  below: usize,
-  part: i32,
-  thresholds: usize,
-  width: i32,
-  out: usize,
-): void {
-  const parts = partsOf(part);
-  for (let x: i32 = 0; x < width; x += 16) {
-    const at: usize = (<usize>x) << 1;
-    const first = tonesAt(above + at, below + at, parts);
-    const second = tonesAt(above + at + 16, below + at + 16, parts);
-    let bits: i32 = 0;
-    if (v128.any_true(v128.or(first, second))) {
-      const inked = v128.narrow<i16>(
-        v128.ge<u16>(first, v128.load(thresholds + at)),
-        v128.ge<u16>(second, v128.load(thresholds + at + 16)),
-      );
-      // The leftmost pixel is the most significant bit of its byte.
-      bits = v128.bitmask<i8>(
-        v128.shuffle<i8>(inked, inked, 7, 6, 5, 4, 3, 2, 1, 0, 15, 14, 13, 12, 11, 10, 9, 8),
-      );
-    }
-    store<u16>(out + ((<usize>x) >> 3), <u16>bits);
-  }
-}
-
-/** Twin of the inner loop of screenBytes, 16 pixels at a time; what may be read and written beyond is as for `screenTones`. */
-export function screenByteRow(bytes: usize, thresholds: usize, width: i32, out: usize): void {
-  for (let x: i32 = 0; x < width; x += 16) {
-    const row = v128.load(bytes + <usize>x);
-    let bits: i32 = 0;
-    if (v128.any_true(row)) {
-      const inked = v128.ge<u8>(row, v128.load(thresholds + <usize>x));
-      bits = v128.bitmask<i8>(
-        v128.shuffle<i8>(inked, inked, 7, 6, 5, 4, 3, 2, 1, 0, 15, 14, 13, 12, 11, 10, 9, 8),
-      );
-    }
-    store<u16>(out + ((<usize>x) >> 3), <u16>bits);
-  }
 }
