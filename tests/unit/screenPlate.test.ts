@@ -114,11 +114,11 @@ describe('the compiled encoder of plates', () => {
         const codes = Uint8Array.from({ length: pixels * pixels }, (_, k) =>
           k % 9 === 4 ? 0 : (k * 53) % 256,
         );
-        const rowOf = (y: number) => codes.subarray(y * pixels, (y + 1) * pixels);
-        const byCodes = plateOf(size, { kind: 'codes', rowOf, first: firstCodes(tones) });
+        const rowsOf = (y: number, count: number) => codes.subarray(y * pixels, (y + count) * pixels);
+        const byCodes = plateOf(size, { kind: 'codes', rowsOf, first: firstCodes(tones) });
         const byTones = plateOf(size, {
           kind: 'tones',
-          rowOf: (y, into) => rowOf(y).forEach((code, x) => (into[x] = tones[code]!)),
+          rowOf: (y, into) => rowsOf(y, 1).forEach((code, x) => (into[x] = tones[code]!)),
         });
         const wanted = stream(PLAIN_KERNELS, byTones);
         expect(Buffer.compare(stream(PLAIN_KERNELS, byCodes), wanted)).toBe(0);

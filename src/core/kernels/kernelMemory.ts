@@ -176,10 +176,10 @@ export interface KernelExports {
   ): void;
   codeThresholds(thresholds: number, count: number, first: number, out: number): void;
   beginEncoding(codes: number, state: number, out: number): void;
-  beginList(list: number): void;
-  listBytes(bytes: number, thresholds: number, x: number, end: number): void;
-  listTones(above: number, below: number, part: number, thresholds: number, x: number, end: number): void;
-  encodeList(line: number, above: number, width: number): void;
+  beginPlate(width: number, longest: number, above: number, line: number): void;
+  codeRows(bytes: number, positions: number, rows: number): void;
+  toneRow(upper: number, lower: number, part: number, positions: number): void;
+  lastList(): number;
   endEncoding(state: number): number;
   g4EncodeRows(
     rows: number,

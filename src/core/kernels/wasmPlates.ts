@@ -21,14 +21,15 @@ export function wasmPlates(memory: KernelMemory): Kernels['createPlateEncoder'] 
 /** The rows of a plate in the module's memory. */
 interface CompiledRows {
   readonly thresholds: Uint8Array | Uint16Array;
-  /** Bytes of the blocks of memory that they need. */
-  readonly sizes: readonly number[];
-  /** Begins a strip in blocks of those sizes: what stood in them is gone. */
-  begin(blocks: readonly number[]): void;
-  /** Has row `y` of the film ready. */
-  prepare(y: number): void;
-  /** Lists the changes of its pixels `x` <= ... < `end`; the thresholds of `x` stand at `thresholds`. */
-  list(thresholds: number, x: number, end: number): void;
+  /** Bytes of the blocks of memory that a strip of the film needs. */
+  sizes(first: number, count: number): number[];
+  /**
+   * Encodes a strip.
+   *
+   * @param blocks of those sizes; what stood in them is gone.
+   * @param positions where the film's rows find theirs of the thresholds: `stride` bytes for each.
+   */
+  encode(first: number, count: number, blocks: readonly number[], positions: number, stride: number): void;
 }
 
 /** The kernels look at so many pixels together. */
@@ -56,39 +57,39 @@ class CompiledPlate implements PlateEncoder {
     const { width, tile } = this.plate;
     const { kernels } = memory;
     const [tileAt] = memory.loadTiles([rows.thresholds]) as [number];
-    const size = rows.thresholds.BYTES_PER_ELEMENT;
     const listLength = LIST_BEFORE + width + LIST_BEHIND;
-    const [oneAt, otherAt, stateAt, outAt, ...blocks] = memory.place(
+    const longest = tile.wrap & -TOGETHER;
+    const stretches = Math.ceil(width / longest);
+    const [oneAt, otherAt, stateAt, positionsAt, outAt, ...blocks] = memory.place(
       listLength * 4,
       listLength * 4,
       16,
+      count * stretches * 4,
       mostBytes(width, count),
-      ...rows.sizes,
-    ) as [number, number, number, number];
-    rows.begin(blocks);
+      ...rows.sizes(this.next, count),
+    ) as [number, number, number, number, number];
+    const list = (at: number) => new Int32Array(memory.buffer, at - LIST_BEFORE * 4, listLength);
+    const [above, line] = [oneAt + LIST_BEFORE * 4, otherAt + LIST_BEFORE * 4];
+    list(above).set(this.above);
+    list(line).fill(-1, 0, LIST_BEFORE);
     memory.bytes(stateAt, 16).set(this.state);
-    const list = (at: number) => new Int32Array(memory.buffer, at, listLength);
-    list(oneAt).set(this.above);
-    list(otherAt).fill(-1, 0, LIST_BEFORE);
-    let [above, line] = [oneAt + LIST_BEFORE * 4, otherAt + LIST_BEFORE * 4];
-    kernels.beginEncoding(CODES_AT, stateAt, outAt);
-    const longest = tile.wrap & -TOGETHER;
-    const positions = new RowPositions(tile, 0, this.next);
-    for (const last = this.next + count; this.next < last; this.next++) {
-      const y = this.next;
-      const begin = positions.next(y);
-      rows.prepare(y);
-      kernels.beginList(line);
+    const positions = new Uint32Array(memory.buffer, positionsAt, count * stretches);
+    const begins = new RowPositions(tile, 0, this.next);
+    for (let row = 0, k = 0; row < count; row++) {
+      const y = this.next + row;
+      const begin = begins.next(y);
       for (let x = 0; x < width; x += longest) {
         const position = x === 0 ? begin : tilePosition(tile, x, y);
-        rows.list(tileAt + position * size, x, Math.min(width, x + longest));
+        positions[k++] = tileAt + position * rows.thresholds.BYTES_PER_ELEMENT;
       }
-      kernels.encodeList(line, above, width);
-      [above, line] = [line, above];
     }
+    kernels.beginEncoding(CODES_AT, stateAt, outAt);
+    kernels.beginPlate(width, longest, above, line);
+    rows.encode(this.next, count, blocks, positionsAt, stretches * 4);
     const end = kernels.endEncoding(stateAt);
+    this.next += count;
     this.state.set(memory.bytes(stateAt, 16));
-    this.above = list(above - LIST_BEFORE * 4).slice();
+    this.above = list(kernels.lastList()).slice();
     return memory.bytes(outAt, end - outAt).slice();
   }
 
@@ -103,117 +104,112 @@ class CompiledPlate implements PlateEncoder {
 /** Sixteen bytes are read from each place of a row, also from the last one. */
 const ROW_SLACK = 16;
 
-/** A row of codes, each device pixel its nearest one. */
+/** Rows of codes, each device pixel its nearest one. */
 class CompiledCodes implements CompiledRows {
   readonly thresholds: Uint8Array;
-  readonly sizes: readonly number[];
+  private readonly memory: KernelMemory;
+  private readonly plate: ScreenedPlate;
+  private readonly rowsOf: CodeRows['rowsOf'];
   private readonly picks: Picks | null;
-  private row = 0;
-  private bases = 0;
-  private picksAt = 0;
-  private spread = 0;
-  private held = -1;
 
-  constructor(
-    private readonly memory: KernelMemory,
-    private readonly plate: ScreenedPlate,
-    private readonly rows: CodeRows,
-  ) {
-    const { length } = plate.across.from;
+  constructor(memory: KernelMemory, plate: ScreenedPlate, rows: CodeRows) {
+    this.memory = memory;
+    this.plate = plate;
+    this.rowsOf = rows.rowsOf;
     this.picks = picksOf(plate.across, 16);
     this.thresholds = codeThresholds(memory, plate.tile.thresholds, rows.first);
-    this.sizes = [plate.pixels + ROW_SLACK, length / 4, length, length + TOGETHER];
   }
 
-  begin(blocks: readonly number[]): void {
-    [this.row, this.bases, this.picksAt, this.spread] = blocks as [number, number, number, number];
-    this.held = -1;
-    if (this.picks) loadPicks(this.memory, this.picks, this.bases, this.picksAt);
+  sizes(first: number, count: number): number[] {
+    const { pixels, across } = this.plate;
+    const { length } = across.from;
+    return [this.under(first, count) * pixels + ROW_SLACK, length / 4, length, length + TOGETHER];
   }
 
-  prepare(y: number): void {
-    const { memory, picks } = this;
-    const { across, pixels, down } = this.plate;
-    const from = down.from[y]!;
-    if (this.held === from) return;
-    this.held = from;
-    const source = memory.bytes(this.row, pixels);
-    source.set(this.rows.rowOf(from));
-    if (picks) {
-      memory.kernels.spreadBytes(this.row, this.bases, this.picksAt, picks.bases.length, this.spread);
-    } else expandRow(source, across, memory.bytes(this.spread, across.from.length));
+  /** Rows of the plate under a strip of the film. */
+  private under(first: number, count: number): number {
+    const { from } = this.plate.down;
+    return from[first + count - 1]! - from[first]! + 1;
   }
 
-  list(thresholds: number, x: number, end: number): void {
-    this.memory.kernels.listBytes(this.spread + x, thresholds, x, end);
+  encode(first: number, count: number, blocks: readonly number[], positions: number, stride: number): void {
+    const { memory, picks, plate } = this;
+    const { kernels } = memory;
+    const { across, pixels } = plate;
+    const { from } = plate.down;
+    const [source, bases, picksAt, spread] = blocks as [number, number, number, number];
+    const under = this.under(first, count);
+    memory.bytes(source, under * pixels).set(this.rowsOf(from[first]!, under));
+    if (picks) loadPicks(memory, picks, bases, picksAt);
+    for (let y = first; y < first + count;) {
+      const row = from[y]!;
+      let rows = 1;
+      while (y + rows < first + count && from[y + rows] === row) rows++;
+      const at = source + (row - from[first]!) * pixels;
+      if (picks) kernels.spreadBytes(at, bases, picksAt, picks.bases.length, spread);
+      else expandRow(memory.bytes(at, pixels), across, memory.bytes(spread, across.from.length));
+      kernels.codeRows(spread, positions + (y - first) * stride, rows);
+      y += rows;
+    }
   }
 }
 
-/** Two rows of tones that a row of the film lies between. */
+/** Rows of tones, of which a row of the film lies between two. */
 class CompiledTones implements CompiledRows {
   readonly thresholds: Uint16Array;
-  readonly sizes: readonly number[];
+  private readonly memory: KernelMemory;
+  private readonly plate: ScreenedPlate;
+  private readonly rowOf: ToneRows['rowOf'];
   private readonly picks: Picks | null;
-  private row = 0;
-  private bases = 0;
-  private picksAt = 0;
-  private parts = 0;
-  private slots: readonly [number, number] = [0, 0];
-  private readonly held = [-1, -1];
-  private above = 0;
-  private below = 0;
-  private part = 0;
 
-  constructor(
-    private readonly memory: KernelMemory,
-    private readonly plate: ScreenedPlate,
-    private readonly rows: ToneRows,
-  ) {
-    const { length } = plate.across.from;
+  constructor(memory: KernelMemory, plate: ScreenedPlate, rows: ToneRows) {
+    this.memory = memory;
+    this.plate = plate;
+    this.rowOf = rows.rowOf;
     this.picks = picksOf(plate.across, 8);
     this.thresholds = plate.tile.thresholds;
+  }
+
+  sizes(): number[] {
+    const { pixels, across } = this.plate;
+    const { length } = across.from;
     const spread = (length + TOGETHER) * 2;
-    this.sizes = [plate.pixels * 2 + ROW_SLACK, length / 2, length * 2, length * 2, spread, spread];
+    return [pixels * 2 + ROW_SLACK, length / 2, length * 2, length * 2, spread, spread];
   }
 
-  begin(blocks: readonly number[]): void {
-    const [row, bases, picks, parts, ...slots] = blocks as [number, number, number, number, number, number];
-    [this.row, this.bases, this.picksAt, this.parts, this.slots] = [row, bases, picks, parts, slots];
-    this.held.fill(-1);
-    if (!this.picks) return;
-    loadPicks(this.memory, this.picks, bases, picks);
-    const { part } = this.plate.across;
-    if (part) new Uint16Array(this.memory.buffer, parts, part.length).set(part);
-  }
-
-  prepare(y: number): void {
-    const { down } = this.plate;
-    const from = down.from[y]!;
-    this.part = down.part ? down.part[y]! : 0;
-    this.above = this.expanded(from);
-    this.below = this.part > 0 ? this.expanded(from + 1) : this.above;
-  }
-
-  private expanded(y: number): number {
-    const { memory, picks, row } = this;
-    const slot = this.slots[(y & 1) as 0 | 1];
-    if (this.held[y & 1] === y) return slot;
-    this.held[y & 1] = y;
-    const { across, pixels } = this.plate;
+  encode(first: number, count: number, blocks: readonly number[], positions: number, stride: number): void {
+    const { memory, picks, plate } = this;
+    const { kernels } = memory;
+    const { across, pixels, down } = plate;
+    const [row, bases, picksAt, parts, even, odd] = blocks as [
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    if (picks) loadPicks(memory, picks, bases, picksAt);
+    if (picks && across.part) new Uint16Array(memory.buffer, parts, across.part.length).set(across.part);
     const source = new Uint16Array(memory.buffer, row, pixels);
-    this.rows.rowOf(y, source);
-    if (!picks) expandRow(source, across, new Uint16Array(memory.buffer, slot, across.from.length));
-    else {
-      const { kernels } = memory;
-      const times = picks.bases.length;
-      if (across.part) kernels.blendWords(row, this.bases, this.picksAt, this.parts, times, slot);
-      else kernels.spreadWords(row, this.bases, this.picksAt, times, slot);
+    const held = [-1, -1];
+    const expanded = (y: number): number => {
+      const slot = (y & 1) === 0 ? even : odd;
+      if (held[y & 1] === y) return slot;
+      held[y & 1] = y;
+      this.rowOf(y, source);
+      if (!picks) expandRow(source, across, new Uint16Array(memory.buffer, slot, across.from.length));
+      else if (across.part) kernels.blendWords(row, bases, picksAt, parts, picks.bases.length, slot);
+      else kernels.spreadWords(row, bases, picksAt, picks.bases.length, slot);
+      return slot;
+    };
+    for (let k = 0; k < count; k++) {
+      const from = down.from[first + k]!;
+      const part = down.part ? down.part[first + k]! : 0;
+      const upper = expanded(from);
+      const lower = part > 0 ? expanded(from + 1) : upper;
+      kernels.toneRow(upper, lower, part, positions + k * stride);
     }
-    return slot;
-  }
-
-  list(thresholds: number, x: number, end: number): void {
-    this.memory.kernels.listTones(this.above + x * 2, this.below + x * 2, this.part, thresholds, x, end);
   }
 }
 

@@ -25,8 +25,8 @@ export interface ToneRows {
 /** Rows of a plate of bytes, each device pixel its nearest one. */
 export interface CodeRows {
   readonly kind: 'codes';
-  /** One row of the plate. */
-  readonly rowOf: (y: number) => Uint8Array;
+  /** Some rows of the plate, one after another. */
+  readonly rowsOf: (first: number, count: number) => Uint8Array;
   /** What takes a threshold's place: `firstCodes`. */
   readonly first: Uint8Array;
 }
@@ -89,6 +89,6 @@ function toneTest({ pixels, across, down }: ScreenedPlate, { rowOf }: ToneRows):
   };
 }
 
-function codeTest({ across, down }: ScreenedPlate, { rowOf, first }: CodeRows): InkTest {
-  return (x, y, threshold) => rowOf(down.from[y]!)[across.from[x]!]! >= first[threshold]!;
+function codeTest({ across, down }: ScreenedPlate, { rowsOf, first }: CodeRows): InkTest {
+  return (x, y, threshold) => rowsOf(down.from[y]!, 1)[across.from[x]!]! >= first[threshold]!;
 }

@@ -57,9 +57,16 @@ export function isPlain({ gain, measured, printer }: FilmToneRule): boolean {
  * solid stays solid, and more tone never gives less.
  */
 export function filmToneTable(rule: FilmToneRule): Uint16Array {
+  if (isPlain(rule)) return plainTable();
   const asked = rule.printer ? inverseOf(monotoneCurve(risingTones(rule.printer))) : (a: number) => a;
   const { toFilm } = gainCurves(rule);
   return tableOf((tone) => asked(toFilm(tone)));
+}
+
+function plainTable(): Uint16Array {
+  const table = new Uint16Array(65536);
+  for (let tone = 0; tone < 65536; tone++) table[tone] = tone;
+  return table;
 }
 
 function tableOf(curve: (tone: number) => number): Uint16Array {

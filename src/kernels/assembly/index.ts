@@ -6,7 +6,7 @@ export { nearestSet } from './nearestSet';
 export { stampDiscs } from './stampDiscs';
 export { addRow, encodeRow, groundRow, printBase, printBeside, printLayer } from './printView';
 export { blendEach, blendWords, spreadBytes, spreadWords } from './expandRows';
-export { beginList, codeThresholds, encodeList, listBytes, listTones } from './plateRows';
+export { beginPlate, codeRows, codeThresholds, lastList, toneRow } from './plateRows';
 export { screenStack, screenStrip, screenTones, stackTones } from './screenStrip';
 export { beginEncoding, endEncoding, g4EncodeRows, g4Finish } from './g4';
 export { layBare, layBase, layTone } from './layTones';

@@ -2,13 +2,45 @@
 import { appendChanges, encodeRow, endChanges, insideRow } from './g4';
 import { between, partsOf } from './expandRows';
 
-/** The end of the list that is being made, and its row's last pixel so far. */
-let listEnd: usize = 0;
+let width: i32 = 0;
+/** Pixels of a row whose thresholds stand one after another. */
+let longest: i32 = 0;
+/** The list of the row before, and the one that is being made. */
+let above: usize = 0;
+let line: usize = 0;
+/** Where that one ends so far, and its row's last pixel so far. */
+let lineEnd: usize = 0;
 let lastPixel: u64 = 0;
 
-export function beginList(list: usize): void {
-  listEnd = list;
+/**
+ * Begins some rows of a plate; `beginEncoding` goes before it.
+ *
+ * @param aboveAt the list of changes of the row before, as `endPlate` gave it; 8 bytes before it are -1, also before `lineAt`.
+ * @param longestAtOnce a multiple of 64.
+ */
+export function beginPlate(widthPx: i32, longestAtOnce: i32, aboveAt: usize, lineAt: usize): void {
+  width = widthPx;
+  longest = longestAtOnce;
+  above = aboveAt;
+  line = lineAt;
+}
+
+/** Where the list of the last row's changes stands. */
+export function lastList(): usize {
+  return above;
+}
+
+function beginRow(): void {
+  lineEnd = line;
   lastPixel = 0;
+}
+
+function endRow(): void {
+  endChanges(lineEnd, width);
+  encodeRow(line, above, width);
+  const next = above;
+  above = line;
+  line = next;
 }
 
 // @ts-expect-error: decorators are AssemblyScript's
@@ -22,8 +54,8 @@ function reached(bytes: v128, thresholds: usize): u64 {
  *
  * @param x of the first pixel; @param end behind the last one. Up to 63 bytes and thresholds behind it are read.
  */
-export function listBytes(bytes: usize, thresholds: usize, x: i32, end: i32): void {
-  let at = listEnd;
+function listBytes(bytes: usize, thresholds: usize, x: i32, end: i32): void {
+  let at = lineEnd;
   let last = lastPixel;
   for (; x < end; x += 64) {
     const a = v128.load(bytes);
@@ -44,7 +76,7 @@ export function listBytes(bytes: usize, thresholds: usize, x: i32, end: i32): vo
     bytes += 64;
     thresholds += 64;
   }
-  listEnd = at;
+  lineEnd = at;
   lastPixel = last;
 }
 
@@ -64,32 +96,53 @@ function reachedBetween(above: usize, below: usize, parts: v128, thresholds: usi
   return <u64>(<u32>v128.bitmask<i8>(inked));
 }
 
-/** As `listBytes`, for its tones: a device row between two rows of expanded tones. */
-export function listTones(above: usize, below: usize, part: i32, thresholds: usize, x: i32, end: i32): void {
+/** As `listBytes`, for a device row between two rows of expanded tones. */
+function listTones(upper: usize, lower: usize, part: i32, thresholds: usize, x: i32, end: i32): void {
   const parts = partsOf(part);
-  let at = listEnd;
+  let at = lineEnd;
   let last = lastPixel;
   for (; x < end; x += 64) {
     const pixels =
-      reachedBetween(above, below, parts, thresholds) |
-      (reachedBetween(above + 32, below + 32, parts, thresholds + 32) << 16) |
-      (reachedBetween(above + 64, below + 64, parts, thresholds + 64) << 32) |
-      (reachedBetween(above + 96, below + 96, parts, thresholds + 96) << 48);
+      reachedBetween(upper, lower, parts, thresholds) |
+      (reachedBetween(upper + 32, lower + 32, parts, thresholds + 32) << 16) |
+      (reachedBetween(upper + 64, lower + 64, parts, thresholds + 64) << 32) |
+      (reachedBetween(upper + 96, lower + 96, parts, thresholds + 96) << 48);
     const changes = (pixels ^ ((pixels << 1) | last)) & insideRow(x, end);
     last = pixels >> 63;
     if (changes != 0) at = appendChanges(at, x, changes);
-    above += 128;
-    below += 128;
+    upper += 128;
+    lower += 128;
     thresholds += 128;
   }
-  listEnd = at;
+  lineEnd = at;
   lastPixel = last;
 }
 
-/** Ends the list at `line` and encodes its row. */
-export function encodeList(line: usize, above: usize, width: i32): void {
-  endChanges(listEnd, width);
-  encodeRow(line, above, width);
+/**
+ * Encodes rows that lie on one row of bytes.
+ *
+ * @param positions for each row, one after another, where the thresholds of each stretch of `longest` pixels begin.
+ */
+export function codeRows(bytes: usize, positions: usize, rows: i32): void {
+  for (let row: i32 = 0; row < rows; row++) {
+    beginRow();
+    for (let x: i32 = 0; x < width; x += longest) {
+      listBytes(bytes + <usize>x, load<u32>(positions), x, min(width, x + longest));
+      positions += 4;
+    }
+    endRow();
+  }
+}
+
+/** Encodes a row between two rows of expanded tones. @param positions as for `codeRows`. */
+export function toneRow(upper: usize, lower: usize, part: i32, positions: usize): void {
+  beginRow();
+  for (let x: i32 = 0; x < width; x += longest) {
+    const at: usize = (<usize>x) << 1;
+    listTones(upper + at, lower + at, part, load<u32>(positions), x, min(width, x + longest));
+    positions += 4;
+  }
+  endRow();
 }
 
 /** Puts the first code that reaches it in place of each of `count` thresholds. */

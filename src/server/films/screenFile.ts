@@ -114,8 +114,8 @@ function rowsOf({ plane, edges, tones }: ScreenFileRequest): ScreenedPlate['rows
   const { values, width } = plane;
   // Bytes that are not interpolated need no tones: the thresholds are theirs.
   if (edges === 'nearest' && values instanceof Uint8Array && tones[255] === 65535) {
-    const rowOf = (y: number) => values.subarray(y * width, (y + 1) * width);
-    return { kind: 'codes', rowOf, first: firstCodes(tones) };
+    const rowsOf = (y: number, count: number) => values.subarray(y * width, (y + count) * width);
+    return { kind: 'codes', rowsOf, first: firstCodes(tones) };
   }
   const rowOf = (y: number, into: Uint16Array): void => {
     const from = y * width;
