@@ -1,4 +1,4 @@
-import { readFile } from 'node:fs/promises';
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { tiffHead } from '@/core/formats';
 import { createWasmKernels } from '@/core/kernels';
@@ -36,11 +36,18 @@ function readGraymap(bytes: Buffer): ToneFile | null {
   return { width, height, highest, values };
 }
 
+/** In one piece: a promise's reading is put together from many, and a plate has tens of megabytes. */
+function readWhole(file: string): Buffer {
+  try {
+    return readFileSync(file);
+  } catch {
+    throw unreadable(file, 'The file cannot be read.', 'Check its name.');
+  }
+}
+
 /** Throws KerameusError `plane` for what is no picture in grey. */
 export async function readTones(file: string): Promise<ToneFile> {
-  const bytes = await readFile(file).catch(() => {
-    throw unreadable(file, 'The file cannot be read.', 'Check its name.');
-  });
+  const bytes = readWhole(file);
   const graymap = readGraymap(bytes);
   if (graymap) return graymap;
   // Loaded where it is needed: a graymap is read without it.
