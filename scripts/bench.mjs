@@ -1,6 +1,7 @@
-// npm run bench [-- kernels wedges films table screen large work]: figures and ratios from one run, through the real worker and the real page.
+// npm run bench [-- kernels wedges films table screen large roll work]: figures and ratios from one run, through the real worker and the real page.
 // Nothing is asserted. `screen` compares a film with what a general interpreter needs for it; `large` is a film set of
-// the largest kind and `work` ten minutes of scripted work on the page: both run only when they are named.
+// the largest kind, `roll` one as long as a roll carries, and `work` ten minutes of scripted work on the page: these run only when they
+// are named.
 import { mkdirSync, mkdtempSync, openSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -73,16 +74,15 @@ async function main() {
     const { benchScreen } = await import('./bench/screen.mjs');
     await saySteal(() => benchScreen(scratch));
   }
-  if (!['films', 'large', 'table', 'work'].some((section) => sections.has(section))) return;
+  if (!['films', 'large', 'roll', 'table', 'work'].some((section) => sections.has(section))) return;
   const host = await start();
   if (sections.has('films')) {
     const { benchFilms } = await import('./bench/films.mjs');
     await benchFilms(host);
   }
-  if (sections.has('large')) {
-    const { benchLarge } = await import('./bench/films.mjs');
-    await benchLarge(host);
-  }
+  const { benchLarge } = await import('./bench/films.mjs');
+  if (sections.has('large')) await benchLarge(host, 13, 19);
+  if (sections.has('roll')) await benchLarge(host, 24, 60);
   if (sections.has('table') || sections.has('work')) {
     const { benchTable } = await import('./bench/table.mjs');
     await benchTable(host, sections);

@@ -1,5 +1,5 @@
 // What the parts of the benchmark print, and how.
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { say } from '../lib/system.mjs';
 
 export function percentile(values, share) {
@@ -17,6 +17,11 @@ export function distribution(name, values) {
 /** The most memory a process had resident, in MB; threads are part of it. */
 export function peakMemory(pid) {
   return Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))[1]) / 1024;
+}
+
+/** Has `peakMemory` begin anew. */
+export function forgetPeak(pid) {
+  writeFileSync(`/proc/${pid}/clear_refs`, '5');
 }
 
 /** Share of the machine's time that others had: figures of a run with much of it say little. */

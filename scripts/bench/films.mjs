@@ -2,7 +2,7 @@
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { say } from '../lib/system.mjs';
-import { peakMemory } from './figures.mjs';
+import { forgetPeak, peakMemory } from './figures.mjs';
 import { drawing, films, rendered, upload, withSheet } from './jobs.mjs';
 
 export async function benchFilms({ base, worker, scratch }) {
@@ -37,10 +37,10 @@ export async function benchFilms({ base, worker, scratch }) {
   );
 }
 
-/** A picture of 13 x 19 in at 300 dpi that is all transitions, each between two of eight colours. */
-async function transitions() {
+/** A picture at 300 dpi that is all transitions, each between two of eight colours. */
+async function transitions(widthIn, heightIn) {
   const { default: sharp } = await import('sharp');
-  const [width, height] = [3900, 5700];
+  const [width, height] = [widthIn * 300, heightIn * 300];
   const colours = ['#e8b23a', '#c8382e', '#2e7d8c', '#3c8a50', '#8a4f9e', '#e07a2f', '#4060c0', '#7a5a3a'];
   const light = colours.map((colour) =>
     [1, 3, 5].map((k) => (parseInt(colour.slice(k, k + 2), 16) / 255) ** 2.2),
@@ -58,21 +58,21 @@ async function transitions() {
       }
     }
   }
-  return sharp(data, { raw: { width, height, channels: 3 } })
+  return sharp(data, { raw: { width, height, channels: 3 }, limitInputPixels: false })
     .png({ compressionLevel: 1 })
     .toBuffer();
 }
 
-/** The largest film set that a shop makes: tone everywhere, dots beside each other, 1440 dpi. */
-export async function benchLarge({ base, worker }) {
-  const id = await upload(base, 'transitions.png', await transitions());
+/** The largest film set that a shop makes of a size: tone everywhere, dots beside each other, 1440 dpi. */
+export async function benchLarge({ base, worker }, widthIn, heightIn) {
+  const id = await upload(base, 'transitions.png', await transitions(widthIn, heightIn));
   await withSheet(base, id, (sheet) => {
     // Seven inks and a base; what else was found in the transitions goes to them.
     const inks = sheet.plates.filter((plate) => plate.role !== 'underbase').slice(0, 7);
     const isKept = (plateId) => inks.some((plate) => plate.id === plateId);
     return {
       ...sheet,
-      print: { widthMm: 330.2, heightMm: 482.6 },
+      print: { widthMm: widthIn * 25.4, heightMm: heightIn * 25.4 },
       palette: sheet.palette.map((entry, k) =>
         isKept(entry.plateId) ? entry : { ...entry, plateId: inks[k % inks.length].id },
       ),
@@ -80,13 +80,15 @@ export async function benchLarge({ base, worker }) {
         ...plate,
         screen: { ...plate.screen, interlock: isKept(plate.id) ? 1 : null },
       })),
-      film: { ...sheet.film, dpi: 1440, sheetWidthMm: 609.6, sheetHeightMm: null, formats: ['tiff'] },
+      film: { ...sheet.film, dpi: 1440, sheetWidthMm: 762, sheetHeightMm: null, formats: ['tiff'] },
     };
   });
+  const imported = peakMemory(worker.pid);
+  forgetPeak(worker.pid);
   const task = await films(base, id);
   if (task.state !== 'done') throw new Error(JSON.stringify(task));
   const count = task.files.filter((file) => file.name.endsWith('.tif')).length;
   say(
-    `\nA film set of 13 x 19 in at 1440 dpi, tone all over, interlocked: ${task.result.seconds.toFixed(1)} s for ${count} films; worker's peak memory ${peakMemory(worker.pid).toFixed(0)} MB`,
+    `\nA film set of ${widthIn} x ${heightIn} in at 1440 dpi, tone all over, interlocked: ${task.result.seconds.toFixed(1)} s for ${count} films; worker's peak memory ${peakMemory(worker.pid).toFixed(0)} MB (${imported.toFixed(0)} MB while the artwork was taken in)`,
   );
 }
