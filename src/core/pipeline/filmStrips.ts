@@ -126,14 +126,18 @@ export class FilmStripMaker {
 
   /**
    * @param read gives what a part of the strip needs of the artwork; a plane is done with when the next one is asked for.
-   * @param room buffers of strips that are done with, which this one's bits may be written to.
+   * @param clear gives memory for bits, all 0; it is the strip's.
    */
-  make(index: number, read: (need: ArtworkNeed) => RgbaPlane, room: ArrayBuffer[] = []): FilmStrip {
+  make(
+    index: number,
+    read: (need: ArtworkNeed) => RgbaPlane,
+    clear: (bytes: number) => Uint8Array = (bytes) => new Uint8Array(bytes),
+  ): FilmStrip {
     const { plan } = this;
     const { layout } = plan;
     const rows = Math.min(STRIP_ROWS, layout.heightPx - index * STRIP_ROWS);
     const rowBytes = (layout.widthPx + 7) >> 3;
-    const bits = plan.plates.map(() => clearBytes(rows * rowBytes, room));
+    const bits = plan.plates.map(() => clear(rows * rowBytes));
     const covered = plan.plates.map(() => 0);
     const screened = plan.plates.map(() => false);
     const region = this.region(index);
@@ -161,7 +165,7 @@ export class FilmStripMaker {
     const planes = sums?.finish() ?? null;
     clearBeyond(bits, layout.widthPx, rows);
     const { emulsion, negative, formats } = plan.sheet.film;
-    const unmarked = formats.includes('tiff-screen') ? bits.map((each) => each.slice()) : null;
+    const unmarked = formats.includes('tiff-screen') ? bits.map((each) => copyTo(clear, each)) : null;
     this.furniture.forEach((furniture, k) => {
       const plate = plan.plates[k]!;
       paintMarks(furniture, index * STRIP_ROWS, rows, layout.widthPx, bits[k]!);
@@ -279,10 +283,10 @@ function* narrower(region: Rect, most: number): Generator<Rect> {
 /** Has a part of a strip laid: each plate's bits where they belong. */
 type LayPart = (rect: Rect, make: (targets: readonly BitTarget[]) => readonly LaidTone[]) => void;
 
-/** So many bytes, all 0, in a buffer of that size where there is one. */
-function clearBytes(count: number, room: ArrayBuffer[]): Uint8Array {
-  const at = room.findIndex((buffer) => buffer.byteLength === count);
-  return at < 0 ? new Uint8Array(count) : new Uint8Array(room.splice(at, 1)[0]!).fill(0);
+function copyTo(clear: (bytes: number) => Uint8Array, bits: Uint8Array): Uint8Array {
+  const copy = clear(bits.length);
+  copy.set(bits);
+  return copy;
 }
 
 /** The last byte of a row may reach beyond the sheet; those bits are clear. */

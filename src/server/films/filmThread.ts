@@ -20,14 +20,27 @@ export interface FilmThreadData {
   readonly only: readonly string[] | null;
 }
 
-/** A strip that is wanted, and buffers of strips that are done with. */
+/**
+ * A strip that is wanted, and memory of strips that are done with. It is shared: what is handed to and fro counts as new in each thread
+ * each time, and has everything that lives there looked through for what does not any more.
+ */
 export interface FilmThreadOrder {
   readonly index: number;
-  readonly room: ArrayBuffer[];
+  readonly room: SharedArrayBuffer[];
 }
 
 /** What it answers for each order. */
 export type FilmThreadAnswer = { readonly strip: FilmStrip } | { readonly error: ErrorReport };
+
+/** So many bytes, all 0, in memory of that size where there is some; it is taken out of the room. */
+function clearIn(room: SharedArrayBuffer[], bytes: number): Uint8Array {
+  const size = Math.ceil(bytes / 8) * 8;
+  const at = room.findIndex((each) => each.byteLength === size);
+  const buffer = at < 0 ? new SharedArrayBuffer(size) : room.splice(at, 1)[0]!;
+  // Shared memory is written place by place: eight bytes at a time, that is.
+  if (at >= 0) new Float64Array(buffer).fill(0);
+  return new Uint8Array(buffer, 0, bytes);
+}
 
 function run(data: FilmThreadData): void {
   const memory = new Arena();
@@ -49,10 +62,13 @@ function run(data: FilmThreadData): void {
       memory.reset();
       const need = maker.need(index);
       if (need) await source.prepare(need);
-      const strip = maker.make(index, (need) => source.read(need), room);
-      const buffers = [...strip.bits, ...(strip.unmarked ?? [])].map((bits) => bits.buffer as ArrayBuffer);
+      const strip = maker.make(
+        index,
+        (need) => source.read(need),
+        (bytes) => clearIn(room, bytes),
+      );
       const bytes = strip.planes?.bytes.map((plane) => plane.buffer as ArrayBuffer) ?? [];
-      parentPort!.postMessage({ strip } satisfies FilmThreadAnswer, [...buffers, ...bytes]);
+      parentPort!.postMessage({ strip } satisfies FilmThreadAnswer, bytes);
     } catch (thrown) {
       parentPort!.postMessage({ error: toErrorReport(thrown) } satisfies FilmThreadAnswer);
     }

@@ -10,8 +10,8 @@ import type { FilmThreadAnswer, FilmThreadData, FilmThreadOrder } from './filmTh
 const YOUNG_MB = 4;
 
 /**
- * Makes strips on several threads and hands them out in order; a strip's bits are the caller's until it asks for the next one. At most two strips a thread are under way or
- * waiting, so memory does not grow with the film.
+ * Makes strips on several threads and hands them out in order; a strip's bits are the caller's until it asks for the next one. At most
+ * two strips a thread are under way or waiting, so memory does not grow with the film.
  */
 export async function* stripsInOrder(
   data: FilmThreadData,
@@ -49,8 +49,7 @@ export async function* stripsInOrder(
       waiting.delete(strip);
     });
   });
-  // Bits go to and fro: thrown away, they would pile up until they are collected.
-  const room: ArrayBuffer[] = [];
+  const room: SharedArrayBuffer[] = [];
   let next = 0;
   const order = (): void => {
     if (next >= stripCount) return;
@@ -60,7 +59,7 @@ export async function* stripsInOrder(
     turns[index]!.push(strip);
     ready.set(strip, new Promise((resolve) => waiting.set(strip, resolve)));
     const given = room.splice(0);
-    workers[index]!.postMessage({ index: strip, room: given } satisfies FilmThreadOrder, given);
+    workers[index]!.postMessage({ index: strip, room: given } satisfies FilmThreadOrder);
   };
   try {
     for (let k = 0; k < workers.length * 2; k++) order();
@@ -72,7 +71,8 @@ export async function* stripsInOrder(
       if ('error' in answer) throw failure ?? new KerameusError(answer.error);
       order();
       yield answer.strip;
-      room.push(...answer.strip.bits.map((bits) => bits.buffer as ArrayBuffer));
+      const { bits, unmarked } = answer.strip;
+      room.push(...[...bits, ...(unmarked ?? [])].map((each) => each.buffer as SharedArrayBuffer));
     }
   } finally {
     await Promise.all(workers.map((worker) => worker.terminate()));
