@@ -1,10 +1,10 @@
 import { expandRow } from '../raster';
 import { type CodeRows, type ScreenedPlate, type ToneRows, tilePosition } from '../screening';
 import { CODES_AT, type KernelMemory } from './kernelMemory';
-import { LIST_BEFORE, LIST_BEHIND, mostBytes } from './wasmG4';
 import type { Kernels, PlateEncoder } from './kernels';
 import { type Picks, picksOf } from './picks';
 import { RowPositions } from './rowPositions';
+import { LIST_BEFORE, LIST_BEHIND, mostBytes } from './wasmG4';
 
 /** Plates screened and encoded at once on a compiled module: their bits never stand anywhere. */
 export function wasmPlates(memory: KernelMemory): Kernels['createPlateEncoder'] {
@@ -34,6 +34,7 @@ interface CompiledRows {
 
 /** The kernels look at so many pixels together. */
 const TOGETHER = 64;
+
 class CompiledPlate implements PlateEncoder {
   private readonly memory: KernelMemory;
   private readonly plate: ScreenedPlate;

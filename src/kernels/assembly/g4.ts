@@ -48,7 +48,7 @@ function putRun(length: i32, colour: i32): void {
  * Appends where bits of `changes` stand, `x` being the lowest one's place. Four are written whether there are so many or not: in a
  * row of dots 64 pixels have about as many, and a loop that ends somewhere else each time is guessed wrong each time.
  *
- * @returns where the list ends now; up to eight places behind it have been written, too.
+ * @returns where the list ends now; up to three places behind it have been written, too.
  */
 // @ts-expect-error: decorators are AssemblyScript's
 @inline

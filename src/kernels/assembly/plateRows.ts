@@ -15,7 +15,7 @@ let lastPixel: u64 = 0;
 /**
  * Begins some rows of a plate; `beginEncoding` goes before it.
  *
- * @param aboveAt the list of changes of the row before, as `endPlate` gave it; 8 bytes before it are -1, also before `lineAt`.
+ * @param aboveAt the list of changes of the row before, as `lastList` told it; 8 bytes before it are -1, also before `lineAt`.
  * @param longestAtOnce a multiple of 64.
  */
 export function beginPlate(widthPx: i32, longestAtOnce: i32, aboveAt: usize, lineAt: usize): void {
