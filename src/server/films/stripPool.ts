@@ -3,6 +3,7 @@ import path from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { FilmStrip } from '@/core/pipeline';
 import { KerameusError } from '@/core/units';
+import { collectGarbage } from '../collectGarbage';
 import { distFolder } from '../projectRoot';
 import type { FilmThreadAnswer, FilmThreadData, FilmThreadOrder } from './filmThread';
 
@@ -76,5 +77,8 @@ export async function* stripsInOrder(
     }
   } finally {
     await Promise.all(workers.map((worker) => worker.terminate()));
+    // Shared memory does not hurry the collector, and the next set wants as much.
+    room.length = 0;
+    collectGarbage();
   }
 }
