@@ -32,14 +32,29 @@ export interface FilmThreadOrder {
 /** What it answers for each order. */
 export type FilmThreadAnswer = { readonly strip: FilmStrip } | { readonly error: ErrorReport };
 
-/** So many bytes, all 0, in memory of that size where there is some; it is taken out of the room. */
-function clearIn(room: SharedArrayBuffer[], bytes: number): Uint8Array {
-  const size = Math.ceil(bytes / 8) * 8;
-  const at = room.findIndex((each) => each.byteLength === size);
-  const buffer = at < 0 ? new SharedArrayBuffer(size) : room.splice(at, 1)[0]!;
-  // Shared memory is written place by place: eight bytes at a time, that is.
-  if (at >= 0) new Float64Array(buffer).fill(0);
-  return new Uint8Array(buffer, 0, bytes);
+/** Copies bits to shared memory of their size, out of the room where it has some. Shared memory is slow to work in, except all at once. */
+function share(bits: Uint8Array, room: SharedArrayBuffer[]): Uint8Array {
+  const at = room.findIndex((each) => each.byteLength === bits.length);
+  const shared = new Uint8Array(at < 0 ? new SharedArrayBuffer(bits.length) : room.splice(at, 1)[0]!);
+  shared.set(bits);
+  return shared;
+}
+
+/** A thread's own memory for the bits of a strip: each strip's lie where those of the one before it did. */
+class OwnBits {
+  private readonly kept: Uint8Array[] = [];
+  private used = 0;
+
+  begin(): void {
+    this.used = 0;
+  }
+
+  clear(bytes: number): Uint8Array {
+    const kept = this.kept[this.used];
+    const bits = kept?.length === bytes ? kept.fill(0) : new Uint8Array(bytes);
+    this.kept[this.used++] = bits;
+    return bits;
+  }
 }
 
 function run(data: FilmThreadData): void {
@@ -53,6 +68,7 @@ function run(data: FilmThreadData): void {
     data.keepPlanes,
     keptTiles(),
   );
+  const own = new OwnBits();
   let last = Promise.resolve();
   parentPort!.on('message', (order: FilmThreadOrder) => {
     last = last.then(() => makeStrip(order));
@@ -62,11 +78,18 @@ function run(data: FilmThreadData): void {
       memory.reset();
       const need = maker.need(index);
       if (need) await source.prepare(need);
-      const strip = maker.make(
+      own.begin();
+      const made = maker.make(
         index,
         (need) => source.read(need),
-        (bytes) => clearIn(room, bytes),
+        (bytes) => own.clear(bytes),
       );
+      const shared = (bits: readonly Uint8Array[]) => bits.map((each) => share(each, room));
+      const strip: FilmStrip = {
+        ...made,
+        bits: shared(made.bits),
+        unmarked: made.unmarked && shared(made.unmarked),
+      };
       const bytes = strip.planes?.bytes.map((plane) => plane.buffer as ArrayBuffer) ?? [];
       parentPort!.postMessage({ strip } satisfies FilmThreadAnswer, bytes);
     } catch (thrown) {
