@@ -55,16 +55,7 @@ function putRun(length: i32, colour: i32): void {
 export function appendChanges(at: usize, x: i32, changes: u64): usize {
   const end = at + ((<usize>popcnt<u64>(changes)) << 2);
   let rest = changes;
-  store<i32>(at, x + <i32>ctz<u64>(rest));
-  rest &= rest - 1;
-  store<i32>(at, x + <i32>ctz<u64>(rest), 4);
-  rest &= rest - 1;
-  store<i32>(at, x + <i32>ctz<u64>(rest), 8);
-  rest &= rest - 1;
-  store<i32>(at, x + <i32>ctz<u64>(rest), 12);
-  rest &= rest - 1;
-  while (rest != 0) {
-    at += 16;
+  do {
     store<i32>(at, x + <i32>ctz<u64>(rest));
     rest &= rest - 1;
     store<i32>(at, x + <i32>ctz<u64>(rest), 4);
@@ -73,7 +64,8 @@ export function appendChanges(at: usize, x: i32, changes: u64): usize {
     rest &= rest - 1;
     store<i32>(at, x + <i32>ctz<u64>(rest), 12);
     rest &= rest - 1;
-  }
+    at += 16;
+  } while (rest != 0);
   return end;
 }
 
