@@ -25,7 +25,6 @@ const { metafile } = await build({
   metafile: true,
   entryPoints: {
     worker: 'src/worker/main.ts',
-    filmThread: 'src/server/films/filmThread.ts',
     cli: 'src/cli/main.ts',
     seed: 'src/demo/main.ts',
     migrate: 'src/server/db/migrateMain.ts',
@@ -40,5 +39,9 @@ for (const name of readdirSync(path.resolve(root, outdir))) {
   if (name.startsWith('chunk-') && !made.has(name)) rmSync(path.resolve(root, outdir, name));
 }
 
-// By itself, so that it loads nothing that only the other commands need: a film of one plate takes less time than those.
-await build({ ...common, entryPoints: { screen: 'src/cli/screen.ts' } });
+// By themselves, so that they load nothing that only the others need: it would take longer than a film of one plate, and a good part
+// of a second before a set's first strip.
+await build({
+  ...common,
+  entryPoints: { screen: 'src/cli/screen.ts', filmThread: 'src/server/films/filmThread.ts' },
+});

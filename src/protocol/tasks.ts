@@ -61,6 +61,9 @@ export interface TaskResult {
   readonly seconds?: number;
 }
 
+/** The archive of all files of a film set; put together when it is fetched. */
+export const FILM_ARCHIVE = 'films.zip';
+
 export interface TaskFile {
   readonly name: string;
   readonly type: string;

@@ -7,7 +7,7 @@ import { artworkShelf } from '@/server/artworks/artworkShelf';
 import type { LocalArtwork } from '@/server/artworks/artworkStore';
 import { taskFiles, tasks } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
-import { makeFilmSet, writeFilmFiles, writePrintPng, writeZip } from '@/server/films';
+import { makeFilmSet, writeFilmFiles, writePrintPng } from '@/server/films';
 import { readVersion } from '@/server/jobs/jobStore';
 import { filmsFirst } from './precedence';
 import type { TaskRun } from './runTask';
@@ -71,9 +71,8 @@ async function makeFilms(
     }
     written.push({ name: 'print.png', type: 'image/png', path: target });
   }
-  const zip = await writeZip(written, path.join(folder, 'films.zip'));
   await run.finish(async (transaction) => {
-    for (const [position, file] of [zip, ...written].entries()) {
+    for (const [position, file] of written.entries()) {
       const stored = await storeFile(transaction, file.path, file);
       await transaction.insert(taskFiles).values({
         taskId: run.id,
@@ -83,12 +82,12 @@ async function makeFilms(
         version: payload.version,
       });
     }
-    if (payload.only) await keepOthers(transaction, run.id, payload.jobId, written.length + 1);
+    if (payload.only) await keepOthers(transaction, run.id, payload.jobId, written.length);
     return { seconds: Math.round(performance.now() - started) / 1000 };
   });
 }
 
-/** Files of a whole set are left where they are when one of its films is made again; so is the archive. */
+/** Files of a whole set are left where they are when one of its films is made again; so are archives of older installations. */
 const OF_THE_SET = /^(films\.zip|films\.pdf|gang\.pdf|gang-\d+\.tif)$/;
 
 /** The films of the last finished set stand beside the one that was made again, byte for byte as they were. */

@@ -8,6 +8,7 @@ import { createWasmKernels } from '@/core/kernels';
 import {
   type ArtworkNeed,
   FilmStripMaker,
+  filmFurniture,
   evaluatePlates,
   planFilms,
   plateArtworkNeed,
@@ -156,7 +157,8 @@ function sameFilms(sheet: JobSheet, read: ReturnType<typeof reader>, only: numbe
   };
   const job = preparePlateJob(sheet, null, counting, memory);
   const plan = planFilms(sheet);
-  const [quick, full] = [false, true].map((keep) => new FilmStripMaker(plan, job, font, keep, tiles));
+  const furniture = filmFurniture(plan, font);
+  const [quick, full] = [false, true].map((keep) => new FilmStripMaker(plan, job, furniture, keep, tiles));
   let inked = 0;
   for (let index = 0; index < plan.stripCount; index++) {
     if (only !== null && index !== only) continue;

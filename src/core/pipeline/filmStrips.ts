@@ -1,15 +1,12 @@
 import type { RgbaPlane } from '../artwork';
 import {
   type BoxMm,
-  type LabelFont,
   type SheetFurniture,
   WEDGE_STEPS,
-  labelLines,
   invertBits,
   mirrorRows,
   paintLabel,
   paintMarks,
-  sheetFurniture,
 } from '../film';
 import type { PlatePlanes } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
@@ -62,11 +59,15 @@ export class FilmStripMaker {
   private readonly furniture: readonly SheetFurniture[];
   private readonly keepPlanes: boolean;
 
-  /** Throws what `planFilms` and `buildThresholdTile` throw. */
+  /**
+   * @param furniture what `filmFurniture` makes of the plan.
+   *
+   * Throws what `buildThresholdTile` throws.
+   */
   constructor(
     plan: FilmPlan,
     job: PlateJob,
-    font: LabelFont,
+    furniture: readonly SheetFurniture[],
     keepPlanes: boolean,
     tiles: ThresholdTiles = new ThresholdTiles(),
   ) {
@@ -74,19 +75,7 @@ export class FilmStripMaker {
     this.plan = plan;
     this.job = job;
     this.keepPlanes = keepPlanes;
-    this.furniture = plan.plates.map((plate) =>
-      sheetFurniture(
-        plan.layout,
-        plan.sheet.film.marks,
-        labelLines(plan.sheet, plate, plan.printing.length),
-        font,
-        {
-          mirrored: plan.sheet.film.emulsion === 'down',
-          marks: plate.withMarks,
-          label: plan.sheet.film.label && plate.withMarks,
-        },
-      ),
-    );
+    this.furniture = furniture;
   }
 
   /** The region of the print's grid that a strip shows; empty where the strip lies beside the print. */

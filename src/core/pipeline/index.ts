@@ -23,6 +23,7 @@ export {
   preparePlateJob,
   type PlateJob,
 } from './evaluatePlates';
+export { filmFurniture } from './filmFurniture';
 export { FilmStripMaker, type FilmStrip } from './filmStrips';
 export { STRIP_ROWS, planFilms, type FilmPlan } from './planFilms';
 export { storeBytes, type StripPlanes } from './stripPlanes';

@@ -1,13 +1,13 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import type { OuterMap } from '@/core/artwork';
-import { openLabelFont } from '@/core/film';
+import type { SheetFurniture } from '@/core/film';
 import { createWasmKernels } from '@/core/kernels';
 import { type FilmStrip, FilmStripMaker, planFilms, preparePlateJob } from '@/core/pipeline';
 import { Arena } from '@/core/raster';
 import type { JobSheet } from '@/core/sheet';
 import { type ErrorReport, toErrorReport } from '@/core/units';
 import { type ArtworkFiles, openArtwork } from '../artwork';
-import { kernelModule, labelFontBytes } from '../projectRoot';
+import { kernelModule } from '../projectRoot';
 import { keptTiles } from './tileFiles';
 
 /** What a thread is started with. */
@@ -16,6 +16,8 @@ export interface FilmThreadData {
   readonly artwork: ArtworkFiles;
   readonly outerMap: OuterMap | null;
   readonly keepPlanes: boolean;
+  /** Marks and label of each film. */
+  readonly furniture: readonly SheetFurniture[];
   /** The plates whose films are wanted; null for all. */
   readonly only: readonly string[] | null;
 }
@@ -64,7 +66,7 @@ function run(data: FilmThreadData): void {
   const maker = new FilmStripMaker(
     planFilms(data.sheet, data.only),
     job,
-    openLabelFont(labelFontBytes()),
+    data.furniture,
     data.keepPlanes,
     keptTiles(),
   );

@@ -1,6 +1,6 @@
 export { makeFilmSet, outerMapFor, type FilmSet, type SpooledFilm } from './makeFilmSet';
 export { wedgePdf } from './wedgePdf';
 export { measureDifference, renderPreview, surveyPrint, writePrintPng, type Preview } from './preview';
-export { writeFilmFiles, writeZip, type FilmFile } from './writeFilmFiles';
+export { writeFilmFiles, type FilmFile } from './writeFilmFiles';
 export { readTones, writeScreenedTiff, type ScreenFileRequest, type ToneFile } from './screenFile';
 export { keptTiles } from './tileFiles';

@@ -2,12 +2,12 @@ import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { buildOuterMap, type OuterMap } from '@/core/artwork';
 import { parseHexColour } from '@/core/colour';
-import { type FilmSize, filmBaseNames, filmSize, gangsOf } from '@/core/film';
+import { type FilmSize, filmBaseNames, filmSize, gangsOf, openLabelFont } from '@/core/film';
 import { createWasmKernels } from '@/core/kernels';
-import { type FilmPlan, planFilms } from '@/core/pipeline';
+import { type FilmPlan, filmFurniture, planFilms } from '@/core/pipeline';
 import type { JobSheet, Plate } from '@/core/sheet';
 import { type ArtworkFiles, type ArtworkSource, openArtwork } from '../artwork';
-import { kernelModule } from '../projectRoot';
+import { kernelModule, labelFontBytes } from '../projectRoot';
 import { BitSpool, gangRows, turnedRows } from './bitSpool';
 import { FilmSink, type SpooledBitmap } from './filmSink';
 import { PlaneCollector } from './planeCollector';
@@ -110,7 +110,8 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
         screened: false,
       })),
     );
-    const data = { sheet, artwork, outerMap, keepPlanes: collector !== null, only };
+    const furniture = filmFurniture(plan, openLabelFont(labelFontBytes()));
+    const data = { sheet, artwork, outerMap, keepPlanes: collector !== null, furniture, only };
     const threads = request.threads ?? Math.max(1, Math.min(4, availableParallelism()));
     for await (const strip of stripsInOrder(data, plan.stripCount, threads, signal)) {
       for (const [k, work] of works.entries()) {

@@ -2,8 +2,6 @@ import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { rename } from 'node:fs/promises';
 import path from 'node:path';
-import type { Readable } from 'node:stream';
-import { ZipFile } from 'yazl';
 import { type FilmPage, filmPdf, tiffHead } from '@/core/formats';
 import { writeHalftones, writeInkPdf, writeInkTiff } from './inkFiles';
 import type { SpooledBitmap } from './filmSink';
@@ -16,9 +14,6 @@ export interface FilmFile {
   readonly type: string;
   readonly path: string;
 }
-
-/** Zip entries carry this time, so that equal films give equal archives. */
-const ZIP_TIME = new Date(2000, 0, 1, 0, 0, 0);
 
 const PDF = 'application/pdf';
 const TIFF = 'image/tiff';
@@ -101,15 +96,4 @@ async function* pdfPieces(set: FilmSet, bitmaps: readonly SpooledBitmap[]): Asyn
     if (piece instanceof Uint8Array) yield piece;
     else yield* createReadStream(bitmaps[piece.page]!.streamPath) as AsyncIterable<Uint8Array>;
   }
-}
-
-/** Packs finished files, uncompressed: they are compressed already. */
-export async function writeZip(files: readonly FilmFile[], target: string): Promise<FilmFile> {
-  const zip = new ZipFile();
-  for (const file of files) {
-    zip.addFile(file.path, file.name, { mtime: ZIP_TIME, mode: 0o100644, compress: false });
-  }
-  zip.end();
-  await writeWhole(target, zip.outputStream as unknown as Readable);
-  return { name: path.basename(target), type: 'application/zip', path: target };
 }

@@ -1,8 +1,16 @@
 import { and, asc, desc, eq, lt, or, sql } from 'drizzle-orm';
 import type { ErrorReport } from '@/core/units';
-import type { TaskFile, TaskPayload, TaskProgress, TaskResult, TaskView } from '@/protocol/tasks';
+import {
+  FILM_ARCHIVE,
+  type TaskFile,
+  type TaskPayload,
+  type TaskProgress,
+  type TaskResult,
+  type TaskView,
+} from '@/protocol/tasks';
 import type { Database } from '../db/database';
 import { files, taskFiles, tasks } from '../db/schema';
+import { archiveSize } from '../files/archive';
 
 /** How long a worker may be silent before its task goes to another. */
 export const LEASE_SECONDS = 15;
@@ -117,13 +125,19 @@ export async function requestCancel(database: Database, id: string): Promise<voi
     .where(eq(tasks.id, id));
 }
 
-async function filesOf(database: Database, id: string): Promise<TaskFile[]> {
-  return database
+async function filesOf(database: Database, { id, kind }: TaskRow): Promise<TaskFile[]> {
+  const stored = await database
     .select({ name: taskFiles.name, type: files.type, size: files.size, version: taskFiles.version })
     .from(taskFiles)
     .innerJoin(files, eq(files.id, taskFiles.fileId))
     .where(eq(taskFiles.taskId, id))
     .orderBy(asc(taskFiles.position));
+  // Sets of older installations have an archive of their own.
+  if (kind !== 'films' || stored.some(({ name }) => name === FILM_ARCHIVE)) return stored;
+  return [
+    { name: FILM_ARCHIVE, type: 'application/zip', size: archiveSize(stored), version: null },
+    ...stored,
+  ];
 }
 
 async function toView(database: Database, row: TaskRow): Promise<TaskView> {
@@ -135,7 +149,7 @@ async function toView(database: Database, row: TaskRow): Promise<TaskView> {
     progress: row.progress,
     result: row.result,
     error: row.error,
-    files: row.state === 'done' ? await filesOf(database, row.id) : [],
+    files: row.state === 'done' ? await filesOf(database, row) : [],
     createdAt: row.createdAt.toISOString(),
   };
 }
@@ -180,6 +194,20 @@ export async function findTaskFile(
     .innerJoin(tasks, eq(tasks.id, taskFiles.taskId))
     .where(and(eq(taskFiles.taskId, id), eq(taskFiles.name, name), eq(tasks.state, 'done')));
   return row ?? null;
+}
+
+/** All files of a film set that is done, for its archive; none where there is no such set. */
+export async function archivedFiles(
+  database: Database,
+  id: string,
+): Promise<{ fileId: string; name: string; size: number }[]> {
+  return database
+    .select({ fileId: files.id, name: taskFiles.name, size: files.size })
+    .from(taskFiles)
+    .innerJoin(files, eq(files.id, taskFiles.fileId))
+    .innerJoin(tasks, eq(tasks.id, taskFiles.taskId))
+    .where(and(eq(taskFiles.taskId, id), eq(tasks.kind, 'films'), eq(tasks.state, 'done')))
+    .orderBy(asc(taskFiles.position));
 }
 
 /** Whether a task of a kind waits for its turn already. */

@@ -4,7 +4,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { filmBaseNames } from '@/core/film';
 import { filmKey } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
-import { type TaskFile, type TaskView, isFinished } from '@/protocol/tasks';
+import { FILM_ARCHIVE, type TaskFile, type TaskView, isFinished } from '@/protocol/tasks';
 import { fetchFilmSets, fetchVersion } from './api';
 
 /** Name of a film's file without its ending. */
@@ -44,12 +44,14 @@ export function useStaleFiles(jobId: string, films: TaskView | null, sheet: JobS
       const names = filmBaseNames(then, then.plates);
       const before = then.plates[names.indexOf(baseOf(file))];
       const now = before && sheet.plates.find(({ id }) => id === before.id);
-      // What is no film of one plate holds all of them as they were then.
+      // What is no film of one plate shows all of them as they were then.
       const same = before
         ? now !== undefined && filmKey(sheet, now) === filmKey(then, before)
         : keysOf(sheet) === keysOf(then);
       if (!same) stale.add(file.name);
     }
+    // An archive is as old as the oldest of its films.
+    if (stale.size > 0 && films?.files.some(({ name }) => name === FILM_ARCHIVE)) stale.add(FILM_ARCHIVE);
     return stale;
   }, [films, made, sheet]);
 }

@@ -3,7 +3,7 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react';
 import { ChevronRight, Download, LoaderCircle } from 'lucide-react';
 import type { JobSheet } from '@/core/sheet';
-import type { TaskView } from '@/protocol/tasks';
+import { FILM_ARCHIVE, type TaskView } from '@/protocol/tasks';
 import { Problem } from '../../controls/Problem';
 import { useEarlierFilms, useStaleFiles } from '../../state/useFilmState';
 
@@ -114,7 +114,7 @@ function EarlierFilms({ sets }: { readonly sets: readonly TaskView[] }) {
               <span className="caption"> · state {set.version}</span>
             </span>
             {set.files
-              .filter(({ name }) => name === 'films.zip')
+              .filter(({ name }) => name === FILM_ARCHIVE)
               .map((file) => (
                 <a
                   key={file.name}

@@ -1,9 +1,11 @@
 import { Readable } from 'node:stream';
+import { FILM_ARCHIVE } from '@/protocol/tasks';
 import { KerameusError } from '@/core/units';
-import { sharedConnection } from '@/server/db/database';
+import { type Database, sharedConnection } from '@/server/db/database';
+import { archiveOf, archiveSize } from '@/server/files/archive';
 import { readStored } from '@/server/files/fileStore';
 import { answer, readId } from '@/server/http/respond';
-import { findTaskFile } from '@/server/tasks/taskStore';
+import { archivedFiles, findTaskFile } from '@/server/tasks/taskStore';
 
 export const dynamic = 'force-dynamic';
 
@@ -13,9 +15,9 @@ export function GET(
   context: RouteContext<'/api/tasks/[id]/files/[name]'>,
 ): Promise<Response> {
   return answer(async () => {
-    const { id, name } = await context.params;
-    const { database } = sharedConnection();
-    const file = await findTaskFile(database, readId(id, 'task-not-found'), decodeURIComponent(name));
+    const { id, name: asked } = await context.params;
+    const name = decodeURIComponent(asked);
+    const file = await openFile(sharedConnection().database, readId(id, 'task-not-found'), name);
     if (!file) {
       throw new KerameusError({
         code: 'file-not-found',
@@ -23,13 +25,30 @@ export function GET(
         remedy: 'Make the films again.',
       });
     }
-    const stream = Readable.toWeb(Readable.from(readStored(database, file.fileId)));
-    return new Response(stream as ReadableStream, {
+    return new Response(Readable.toWeb(file.content) as ReadableStream, {
       headers: {
         'content-type': file.type,
         'content-length': String(file.size),
-        'content-disposition': `attachment; filename="${decodeURIComponent(name).replace(/[^\w.-]/g, '_')}"`,
+        'content-disposition': `attachment; filename="${name.replace(/[^\w.-]/g, '_')}"`,
       },
     });
   });
+}
+
+interface OpenFile {
+  readonly type: string;
+  readonly size: number;
+  readonly content: Readable;
+}
+
+async function openFile(database: Database, id: string, name: string): Promise<OpenFile | null> {
+  const file = await findTaskFile(database, id, name);
+  if (file) return { ...file, content: Readable.from(readStored(database, file.fileId)) };
+  const entries = name === FILM_ARCHIVE ? await archivedFiles(database, id) : [];
+  if (entries.length === 0) return null;
+  return {
+    type: 'application/zip',
+    size: archiveSize(entries),
+    content: archiveOf(entries, ({ fileId }) => readStored(database, fileId)),
+  };
 }
