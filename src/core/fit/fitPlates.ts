@@ -48,6 +48,11 @@ export function fitHalo(sheet: JobSheet, pxPerMm: number): number {
   return nearBoundaryHalo(radii.spread) + Math.max(nearBoundaryHalo(radii.highlightChoke), base);
 }
 
+/** How far from the print all garment is bare whatever fit does, in pixels. */
+export function bareFrom(sheet: JobSheet, pxPerMm: number): number {
+  return nearBoundaryHalo(fitRadii(sheet, pxPerMm).spread);
+}
+
 /** The last result of a stage, and what it was made from. */
 interface Kept<T> {
   readonly key: string;

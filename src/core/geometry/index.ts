@@ -1,1 +1,1 @@
-export { containsRect, expandRect, intersectRects, type Rect } from './rect';
+export { containsRect, expandRect, intersectRects, unionRects, type Rect } from './rect';

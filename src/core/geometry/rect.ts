@@ -28,6 +28,18 @@ export function intersectRects(a: Rect, b: Rect): Rect {
   };
 }
 
+/** The smallest rectangle that holds two. */
+export function unionRects(a: Rect, b: Rect): Rect {
+  const x = Math.min(a.x, b.x);
+  const y = Math.min(a.y, b.y);
+  return {
+    x,
+    y,
+    width: Math.max(a.x + a.width, b.x + b.width) - x,
+    height: Math.max(a.y + a.height, b.y + b.height) - y,
+  };
+}
+
 /** Whether `outer` holds the whole of `inner`. */
 export function containsRect(outer: Rect, inner: Rect): boolean {
   return (

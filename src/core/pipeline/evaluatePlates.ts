@@ -1,6 +1,14 @@
 import { type OuterMap, type RgbaPlane, componentOutline } from '../artwork';
-import { type FitStages, type PlatePlanes, cropPlanes, fitHalo, fitPlates, isDarkUnbased } from '../fit';
-import { type Rect, expandRect } from '../geometry';
+import {
+  type FitStages,
+  type PlatePlanes,
+  bareFrom,
+  cropPlanes,
+  fitHalo,
+  fitPlates,
+  isDarkUnbased,
+} from '../fit';
+import { type Rect, expandRect, intersectRects, unionRects } from '../geometry';
 import type { Kernels } from '../kernels';
 import { type Allocator, FRESH_MEMORY } from '../raster';
 import { BARE, type CellKinds, type LabelMap, PaletteLookup, bareLabelMap, copyShares } from '../separation';
@@ -66,9 +74,16 @@ export function platesOfShares(
   shares: RegionShares,
   kinds?: CellKinds,
 ): PlatePlanes {
-  const labels = bareLabelMap(expandRect(region, labelsMargin(job, grid)), job.memory);
+  const labels = bareLabelMap(labelsRect(job, grid, region), job.memory);
   fillLabels(job, grid, shares, labels, kinds);
   return cropPlanes(platesOfLabels(job, grid, labels), region, job.memory);
+}
+
+/** What the plates of a region depend on. Of the garment round the print a little stands for all: it is bare. */
+function labelsRect({ sheet }: PlateJob, { widthPx, heightPx, pxPerMm }: PrintGrid, region: Rect): Rect {
+  const print: Rect = { x: 0, y: 0, width: widthPx, height: heightPx };
+  const round = expandRect(print, bareFrom(sheet, pxPerMm));
+  return intersectRects(expandRect(region, fitHalo(sheet, pxPerMm)), unionRects(round, region));
 }
 
 /** The labels that the plates of a region are made from: the region and what fit looks at beyond it. */

@@ -22,9 +22,15 @@ export function pasteBits(
   { bits, at, rowBytes, bytes, rows }: BitTarget,
 ): void {
   for (let row = 0; row < rows; row++) {
-    bits.set(made.subarray(row * madeBytes, row * madeBytes + bytes), at + row * rowBytes);
+    const from = row * madeBytes;
+    const to = at + row * rowBytes;
+    // A view of a few bytes costs more than they do.
+    if (bytes > FEW_BYTES) bits.set(made.subarray(from, from + bytes), to);
+    else for (let k = 0; k < bytes; k++) bits[to + k] = made[from + k]!;
   }
 }
+
+const FEW_BYTES = 64;
 
 /** One plate of a region whose tones are interpolated between the artwork's pixels. */
 export interface ToneLayer {
