@@ -168,6 +168,14 @@ describe('compiled kernels give the bytes of their plain twins', () => {
         Buffer.from(plane.buffer),
       );
     all(plain).forEach((plane, k) => expect([k, Buffer.compare(plane, all(fast)[k]!)]).toEqual([k, 0]));
+    // Without the plates' own planes the others are the same.
+    for (const kernels of [PLAIN_KERNELS, wasm]) {
+      const { bare, based, dark, baseStrength } = planes();
+      const none = Array.from({ length: plates }, () => null);
+      const others = { bare, based, dark, baseStrength };
+      kernels.layTones({ ...args, ...others, shapes: none, tones: none });
+      expect(all({ ...others, shapes: [], tones: [] })).toEqual(all({ ...plain, shapes: [], tones: [] }));
+    }
     for (const plane of [...plain.shapes, plain.bare, plain.based, plain.dark]) {
       expect(new Set(plane)).toEqual(new Set([0, 255]));
       expect(label.every((each, i) => each === TONED || plane[i] === 0)).toBe(true);

@@ -156,6 +156,26 @@ export function fitPlates(
 }
 
 /** Equal for two states of a job that sort the same labels into the same plates. */
+/**
+ * The base alone, as `fitPlates` makes it where nothing is spread and base runs under no dark ink.
+ *
+ * @param labels as for `fitPlates`.
+ */
+export function fitBase(
+  labels: LabelMap,
+  sheet: JobSheet,
+  pxPerMm: number,
+  kernels: RasterKernels,
+  memory: Allocator,
+): PlatePlanes {
+  const { width, height } = labels.rect;
+  const made = platesFromLabels(labels, sheet, kernels, memory, 'base');
+  const wanted = { shape: made.based, strength: made.baseStrength };
+  const base = chokeBase(made, wanted, width, height, fitRadii(sheet, pxPerMm), kernels, memory);
+  const bases = sheet.plates.filter(({ role }) => role === 'underbase');
+  return { rect: labels.rect, planes: bases.map((plate) => ({ plate, ...base })) };
+}
+
 function draftsKey({ palette, plates }: JobSheet): string {
   const inks = palette.map(({ plateId, tint }) => [plateId, tint]);
   const roles = plates.map((plate) => [plate.id, plate.role, plate.baseStrength, isDarkUnbased(plate)]);

@@ -1,4 +1,4 @@
-export { FitStages, bareFrom, fitHalo, fitPlates } from './fitPlates';
+export { FitStages, bareFrom, fitBase, fitHalo, fitPlates } from './fitPlates';
 export { cropPlanes, type PlatePlane, type PlatePlanes } from './platePlane';
 export { strokeCores, strokeCoresHalo } from './strokeCores';
 export { isDarkUnbased, labelTables } from './platesFromLabels';

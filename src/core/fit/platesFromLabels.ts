@@ -32,6 +32,7 @@ export function isDarkUnbased(plate: Plate): boolean {
 
 /** The plates before fit, and what follows from the labels for the base. */
 export interface DraftPlates {
+  /** None where only the base is asked for. */
   readonly drafts: DraftPlane[];
   /** 255 = bare garment: no plate prints here. */
   readonly bare: Uint8Array;
@@ -57,38 +58,28 @@ export function platesFromLabels(
   sheet: JobSheet,
   kernels: RasterKernels,
   memory: Allocator,
+  wanted: 'all' | 'base' = 'all',
 ): DraftPlates {
   const { label, rect, tones } = labels;
   const count = label.length;
   const colourPlates = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const tables = labelTables(sheet, colourPlates);
-  const { plateOf, tintOf, strengthOf } = tables;
+  const { strengthOf } = tables;
   const rows = tones && new ToneRows(tones.shares, tables, colourPlates);
   const spans = tones && spansOf(tones, rect);
-  const toned = rows && spans ? rows.printing(spans.across, spans.down) : [];
-  const seen = labelsIn(label);
-  // Most plates are nowhere near: one plane, which nothing is written to, stands for all of them.
-  let nowhere: Uint8Array | null = null;
-  const drafts: DraftPlane[] = colourPlates.map((plate, index) => {
-    const tints = tintOf.filter((_, k) => plateOf[k] === index);
-    const isHere = toned[index] === true || seen.some((each, k) => each !== 0 && plateOf[k] === index);
-    if (!isHere) nowhere ??= memory.bytes(count);
-    const hasTone = toned[index] === true || (isHere && tints.some((tint) => tint < 65535));
-    return {
-      plate,
-      shape: isHere ? memory.bytes(count) : nowhere!,
-      tone: hasTone ? memory.words(count).fill(65535) : null,
-      edgeTone: Math.max(0, ...tints),
-    };
-  });
+  const draft = (): DraftPlane[] => {
+    const toned = rows && spans ? rows.printing(spans.across, spans.down) : [];
+    return draftPlanes(colourPlates, tables, toned, label, memory);
+  };
+  const drafts = wanted === 'all' ? draft() : [];
   const bare = memory.bytes(count);
   const based = memory.bytes(count);
   const dark = memory.bytes(count);
   const baseStrength = memory.words(count);
   const planes = {
     label,
-    shapes: drafts.map(({ shape }) => shape),
-    tones: drafts.map(({ tone }) => tone),
+    shapes: colourPlates.map((_, index) => drafts[index]?.shape ?? null),
+    tones: colourPlates.map((_, index) => drafts[index]?.tone ?? null),
     bare,
     based,
     dark,
@@ -111,6 +102,32 @@ export function platesFromLabels(
   }
   const solidBase = !tones && strengthOf.every((strength) => strength === 0 || strength === 65535);
   return { drafts, bare, based, dark, baseStrength, solidBase };
+}
+
+/** @param toned for each plate whether it has tone in the region. */
+function draftPlanes(
+  plates: readonly Plate[],
+  { plateOf, tintOf }: LabelTables,
+  toned: readonly boolean[],
+  labels: Uint8Array,
+  memory: Allocator,
+): DraftPlane[] {
+  const count = labels.length;
+  const seen = labelsIn(labels);
+  // Most plates are nowhere near: one plane, which nothing is written to, stands for all of them.
+  let nowhere: Uint8Array | null = null;
+  return plates.map((plate, index) => {
+    const tints = tintOf.filter((_, k) => plateOf[k] === index);
+    const isHere = toned[index] === true || seen.some((each, k) => each !== 0 && plateOf[k] === index);
+    if (!isHere) nowhere ??= memory.bytes(count);
+    const hasTone = toned[index] === true || (isHere && tints.some((tint) => tint < 65535));
+    return {
+      plate,
+      shape: isHere ? memory.bytes(count) : nowhere!,
+      tone: hasTone ? memory.words(count).fill(65535) : null,
+      edgeTone: Math.max(0, ...tints),
+    };
+  });
 }
 
 /** The pixels of the artwork that a region's tones come from. */

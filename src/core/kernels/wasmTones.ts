@@ -92,16 +92,20 @@ function layRows(
     ...number[],
   ];
   const plates = args.shapes.length;
-  const printing = args.tones.flatMap((tone, k) => (tone ? [{ k, tone, shape: args.shapes[k]! }] : []));
+  const printing = args.shapes.flatMap((shape, k) => (args.tones[k] || !shape ? [{ k, shape }] : []));
   const planes: [Uint8Array | Uint16Array, number][] = [
     [args.bare, bareAt],
     [args.based, basedAt],
     [args.dark, darkAt],
     [args.baseStrength, strengthAt],
-    ...printing.flatMap(({ k, tone, shape }): [Uint8Array | Uint16Array, number][] => [
-      [shape, plateAt[2 * k]!],
-      [tone, plateAt[2 * k + 1]!],
-    ]),
+    ...printing.flatMap(({ k, shape }): [Uint8Array | Uint16Array, number][] =>
+      shape
+        ? [
+            [shape, plateAt[2 * k]!],
+            [args.tones[k]!, plateAt[2 * k + 1]!],
+          ]
+        : [],
+    ),
   ];
   const from = first * width;
   const to = from + count * width;
@@ -117,7 +121,7 @@ function layRows(
     const next = part > 0 ? y + 1 : y;
     const seen = rows.load(y) | rows.load(next);
     kernels.layBare(labelAt + at, width, bareAt + at);
-    for (const { k } of printing) {
+    for (const { k, shape } of printing) {
       if ((seen & (1 << k)) === 0) continue;
       kernels.layTone(
         labelAt + at,
@@ -125,8 +129,8 @@ function layRows(
         rows.place(next, k),
         part,
         width,
-        plateAt[2 * k]! + at,
-        plateAt[2 * k + 1]! + at * 2,
+        shape ? plateAt[2 * k]! + at : 0,
+        shape ? plateAt[2 * k + 1]! + at * 2 : 0,
         bareAt + at,
       );
     }

@@ -4,6 +4,7 @@ import {
   type PlatePlanes,
   bareFrom,
   cropPlanes,
+  fitBase,
   fitHalo,
   fitPlates,
   isDarkUnbased,
@@ -66,6 +67,7 @@ export function evaluatePlates(job: PlateJob, grid: PrintGrid, region: Rect, art
  * The plates of a region inside the one whose artwork's pixels are given; they are right as far as those reach.
  *
  * @param kinds of the cells of raster artwork, where they are known.
+ * @param wanted all plates, or what `fitBase` gives.
  */
 export function platesOfShares(
   job: PlateJob,
@@ -73,10 +75,13 @@ export function platesOfShares(
   region: Rect,
   shares: RegionShares,
   kinds?: CellKinds,
+  wanted: 'all' | 'base' = 'all',
 ): PlatePlanes {
-  const labels = bareLabelMap(labelsRect(job, grid, region), job.memory);
+  const { sheet, kernels, memory } = job;
+  const labels = bareLabelMap(labelsRect(job, grid, region), memory);
   fillLabels(job, grid, shares, labels, kinds);
-  return cropPlanes(platesOfLabels(job, grid, labels), region, job.memory);
+  const fit = wanted === 'all' ? fitPlates : fitBase;
+  return cropPlanes(fit(labels, sheet, grid.pxPerMm, kernels, memory), region, memory);
 }
 
 /** What the plates of a region depend on. Of the garment round the print a little stands for all: it is bare. */

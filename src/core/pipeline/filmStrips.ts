@@ -132,20 +132,22 @@ export class FilmStripMaker {
     const region = this.region(index);
     const isEmpty = region.width === 0 || region.height === 0;
     const sums = this.keepPlanes && !isEmpty ? new StripSums(plan, region) : null;
-    const lay: LayPart = (rect, make) => {
+    const lay: LayPart = (rect, wanted, make) => {
       const row = rect.y + layout.printYPx - index * STRIP_ROWS;
       const byte = (rect.x + layout.printXPx) / 8;
-      const targets = bits.map((each) => ({
-        bits: each,
+      const places = wanted.map((plate) => plan.plates.indexOf(plate));
+      const targets = places.map((k) => ({
+        bits: bits[k]!,
         at: row * rowBytes + byte,
         rowBytes,
         // What reaches beyond the sheet on its right or below is left out.
         bytes: Math.min(rect.width / 8, rowBytes - byte),
         rows: Math.min(rect.height, rows - row),
       }));
-      make(targets).forEach((plate, k) => {
-        covered[k]! += plate.sum;
-        screened[k] ||= plate.screened;
+      make(targets).forEach(({ sum, screened: hasDots }, each) => {
+        const k = places[each]!;
+        covered[k]! += sum;
+        screened[k] ||= hasDots;
       });
     };
     for (const part of isEmpty ? [] : this.parts(region)) {
@@ -167,14 +169,14 @@ export class FilmStripMaker {
     return { index, rows, bits, unmarked, covered, screened, planes };
   }
 
-  /** Screens a part of a strip: where it is nothing but tone from the tones at the artwork's pixels, elsewhere plate by plate. */
+  /** Screens a part of a strip: where plates are nothing but tone from the tones at the artwork's pixels, elsewhere plate by plate. */
   private makePart(
     part: Rect,
     read: (need: ArtworkNeed) => RgbaPlane,
     lay: LayPart,
     sums: StripSums | null,
   ): void {
-    const { job, tones, tiles } = this;
+    const { job } = this;
     const { sheet, grid, plates } = this.plan;
     const need = plateArtworkNeed(job, grid, part);
     if (need.rect.width === 0 || need.rect.height === 0) return;
@@ -183,41 +185,55 @@ export class FilmStripMaker {
       sheet.artwork.kind === 'vector'
         ? new SolidBlocks(job, grid, region)
         : new RasterBlocks(job, grid, region);
-    const { kernels, memory } = job;
+    const bases = plates.filter(({ role }) => role === 'underbase');
+    const colours = plates.filter(({ role }) => role !== 'underbase');
     const all = [{ rect: part, kind: 'edges' }] as const;
     // Planes that are kept are made from plates at the film's resolution.
-    for (const run of sums ? all : blocks.runs(part)) {
-      if (run.kind === 'bare') continue;
-      if (run.kind === 'tones') {
-        for (const rect of narrower(run.rect, TONE_WIDTH)) {
-          const planes = blocks.planesOf(rect);
-          lay(rect, (targets) => toneBits({ sheet, rect, planes, tiles, tones, kernels }, plates, targets));
-        }
-        continue;
-      }
-      for (const rect of this.columns(run.rect, EDGE_PIXELS)) {
-        memory.scratch(() => {
-          const evaluated = platesOfShares(job, grid, rect, region, blocks.kinds);
-          const screened = this.screen(evaluated);
-          lay(rect, (targets) =>
-            plates.map((plate, k) => {
-              pasteBits(screened[k]!, rect.width / 8, targets[k]!);
-              return countCoverage(evaluated, plate);
-            }),
-          );
+    for (const { kind, rect: whole } of sums ? all : blocks.runs(part)) {
+      const toned = kind === 'tones' ? plates : kind === 'base' ? colours : [];
+      const fitted = kind === 'edges' ? plates : kind === 'base' ? bases : [];
+      if (toned.length > 0) this.layTones(whole, toned, blocks, lay);
+      if (fitted.length === 0) continue;
+      for (const rect of this.columns(whole, EDGE_PIXELS)) {
+        job.memory.scratch(() => {
+          const wanted = kind === 'base' ? 'base' : 'all';
+          const evaluated = platesOfShares(job, grid, rect, region, blocks.kinds, wanted);
+          lay(rect, fitted, (targets) => this.screen(evaluated, fitted, targets));
           sums?.add(rect, evaluated);
         });
       }
     }
   }
 
-  /** The plates of a part as bits, in the plan's order. */
-  private screen(evaluated: PlatePlanes): readonly Uint8Array[] {
-    const { sheet, plates } = this.plan;
+  /** Lays some plates of a region where they are nothing but tone. */
+  private layTones(region: Rect, wanted: readonly Plate[], blocks: ToneBlocks, lay: LayPart): void {
+    const { tones, tiles } = this;
+    const { sheet } = this.plan;
+    const { kernels } = this.job;
+    for (const rect of narrower(region, TONE_WIDTH)) {
+      const planes = blocks.planesOf(rect);
+      lay(rect, wanted, (targets) =>
+        toneBits({ sheet, rect, planes, tiles, tones, kernels }, wanted, targets),
+      );
+    }
+  }
+
+  /** Screens some plates of a region. */
+  private screen(
+    evaluated: PlatePlanes,
+    wanted: readonly Plate[],
+    targets: readonly BitTarget[],
+  ): LaidTone[] {
+    const { sheet } = this.plan;
     const { kernels, memory } = this.job;
     const toneOf = (plate: Plate, tone: Uint16Array, shape: Uint8Array) =>
       this.tones.onFilm(sheet, plate, tone, shape, memory);
-    return platesBits({ sheet, planes: evaluated, tiles: this.tiles, kernels, memory, toneOf }, plates);
+    const request = { sheet, planes: evaluated, tiles: this.tiles, kernels, memory, toneOf };
+    const screened = platesBits(request, wanted);
+    return wanted.map((plate, k) => {
+      pasteBits(screened[k]!, evaluated.rect.width / 8, targets[k]!);
+      return countCoverage(evaluated, plate);
+    });
   }
 
   /** The step wedge through the plate's own screen: film tones as they are named, so that a print of them tells the gain. */
@@ -269,8 +285,12 @@ function* narrower(region: Rect, most: number): Generator<Rect> {
   }
 }
 
-/** Has a part of a strip laid: each plate's bits where they belong. */
-type LayPart = (rect: Rect, make: (targets: readonly BitTarget[]) => readonly LaidTone[]) => void;
+/** Has a part of a strip laid: the bits of some plates where they belong. */
+type LayPart = (
+  rect: Rect,
+  wanted: readonly Plate[],
+  make: (targets: readonly BitTarget[]) => readonly LaidTone[],
+) => void;
 
 function copyTo(clear: (bytes: number) => Uint8Array, bits: Uint8Array): Uint8Array {
   const copy = clear(bits.length);

@@ -18,6 +18,7 @@ export class RasterBlocks implements ToneBlocks {
   private readonly grid: PrintGrid;
   private readonly region: RegionShares;
   private readonly margin: number;
+  private readonly whole: Rect;
   private readonly outlines: readonly Rect[];
   /** Of each colour plate that prints here, then of the base, then the share of dark inks without base. */
   private readonly planes: readonly Uint16Array[];
@@ -33,6 +34,7 @@ export class RasterBlocks implements ToneBlocks {
     this.grid = grid;
     this.region = region;
     this.margin = labelsMargin(job, grid);
+    this.whole = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
     this.outlines = localColours(job.sheet).map(({ outline }) => boxOf(outline, grid));
     this.kinds = cellKinds(region.shares, job.kernels, job.memory);
     this.order = printingHere(job, region);
@@ -51,30 +53,35 @@ export class RasterBlocks implements ToneBlocks {
   }
 
   runs(region: Rect): Generator<BlockRun> {
-    return partsOf(region, (block) => this.kindOf(block));
+    // What is spread goes beyond the print.
+    const end = this.job.sheet.fit.spreadMm === 0 ? this.whole : null;
+    return partsOf(region, (block) => this.kindOf(block), end);
   }
 
   private kindOf(block: Rect): BlockRun['kind'] {
     const { fit } = this.job.sheet;
+    // What is not spread stays inside the print.
+    if (fit.spreadMm === 0 && !meets(this.whole, block)) return 'bare';
     const wide = expandRect(block, this.margin);
     const found = this.flagsIn(wide);
     if ((found & (EDGE | INKED)) === 0) return 'bare';
-    const whole = { x: 0, y: 0, width: this.grid.widthPx, height: this.grid.heightPx };
     const has = (flags: number) => (found & flags) === flags;
     // On an edge each place is one colour: what has a part there may be all there is, or nothing.
     const edge = (found & EDGE) !== 0;
     const bareNear = has(THIN) || (edge && has(PARTLY));
     const underDark = has(DARK) && (edge || has(UNBASED));
     const highlight = this.severalHighlights || (has(LIT) && (edge || has(UNLIT)));
-    const plain =
-      !bareNear &&
+    const isTone =
       !(underDark && fit.underDarkMm > 0) &&
       !(highlight && fit.highlightChokeMm > 0) &&
-      containsRect(whole, wide) &&
       !this.outlines.some((box) => meets(box, wide)) &&
       // Where fit has nothing to do, an edge matters only to what lies on it.
       !(edge && (this.flagsIn(block) & EDGE) !== 0);
-    return plain ? 'tones' : 'edges';
+    if (isTone && !bareNear && containsRect(this.whole, wide)) return 'tones';
+    // Bare garment matters to colours that are spread into it, and to a highlight.
+    const spread = fit.spreadMm > 0 || !containsRect(this.whole, block);
+    const choked = fit.highlightChokeMm > 0 && has(LIT);
+    return isTone && !spread && !choked ? 'base' : 'edges';
   }
 
   /** All that is known of the pixels which a rectangle of the print depends on. */

@@ -11,8 +11,11 @@ const WORTH_BANDS = 512;
 /** A part of a region, and what its plates depend on. */
 export interface BlockRun {
   readonly rect: Rect;
-  /** `bare`: nothing prints. `tones`: plates are tones and nothing else. `edges`: fit has work to do. */
-  readonly kind: 'bare' | 'tones' | 'edges';
+  /**
+   * `bare`: nothing prints. `tones`: plates are tones and nothing else. `base`: so are colours, and fit has work to do on the base.
+   * `edges`: it has on all plates.
+   */
+  readonly kind: 'bare' | 'tones' | 'base' | 'edges';
 }
 
 /** The columns of a region that are nothing but tone, and the tones of the plates there. */
@@ -33,44 +36,76 @@ export interface ToneBlocks {
   readonly kinds?: CellKinds;
   /** The parts of a region by what they are, none over another. */
   runs(region: Rect): Generator<BlockRun>;
-  /** @param rect a part of a run of kind `tones`. */
+  /** @param rect a part of a run of kind `tones`, or `base` for the colours. */
   planesOf(rect: Rect): TonePlanes;
 }
 
 type KindOf = (block: Rect) => BlockRun['kind'];
 
-/** A region's columns by what they are; where there are edges, in bands of rows, since only some of them may have any. */
-export function* partsOf(region: Rect, kindOf: KindOf): Generator<BlockRun> {
-  for (const run of columnsOf(region, kindOf)) {
-    if (run.kind === 'edges' && run.rect.width >= WORTH_BANDS) yield* bandsOf(run.rect, kindOf);
+/**
+ * A region's columns by what they are; where there is something to fit, in bands of rows, since only some of them may have it.
+ *
+ * @param print blocks end where it does, in columns as near to its sides as whole bytes of the region allow; null where that does not
+ * matter.
+ */
+export function partsOf(region: Rect, kindOf: KindOf, print: Rect | null = null): Generator<BlockRun> {
+  if (!print) return inParts(region, kindOf, [], []);
+  const bytes = (pixels: number) => region.x + Math.ceil(pixels / 8) * 8;
+  const sides = [bytes(print.x - region.x), bytes(print.x + print.width - 7 - region.x)];
+  return inParts(region, kindOf, sides, [print.y, print.y + print.height]);
+}
+
+function* inParts(
+  region: Rect,
+  kindOf: KindOf,
+  sides: readonly number[],
+  ends: readonly number[],
+): Generator<BlockRun> {
+  for (const run of columnsOf(region, kindOf, sides)) {
+    const isFitted = run.kind === 'edges' || run.kind === 'base';
+    if (isFitted && run.rect.width >= WORTH_BANDS) yield* bandsOf(run, kindOf, sides, ends);
     else yield run;
   }
 }
 
-/** From left to right; what is next to each other differs in kind. */
-function* columnsOf(region: Rect, kindOf: KindOf): Generator<BlockRun> {
-  const end = region.x + region.width;
-  for (let x = region.x; x < end;) {
-    const blockAt = (left: number): Rect => ({ ...region, x: left, width: Math.min(BLOCK_SIDE, end - left) });
-    const kind = kindOf(blockAt(x));
-    let to = x + BLOCK_SIDE;
-    while (to < end && kindOf(blockAt(to)) === kind) to += BLOCK_SIDE;
-    yield { kind, rect: { ...region, x, width: Math.min(to, end) - x } };
-    x = to;
-  }
+/** Where a block ends that begins at `from`. */
+function blockEnd(from: number, end: number, cuts: readonly number[]): number {
+  return Math.min(end, from + BLOCK_SIDE, ...cuts.filter((cut) => cut > from));
 }
 
-/** From top to bottom; bands that have edges from side to side stay together. */
-function* bandsOf(region: Rect, kindOf: KindOf): Generator<BlockRun> {
+/** From left to right; what is next to each other differs in kind. */
+function* columnsOf(region: Rect, kindOf: KindOf, sides: readonly number[]): Generator<BlockRun> {
+  const end = region.x + region.width;
+  let run = null as BlockRun | null;
+  for (let x = region.x, to = x; x < end; x = to) {
+    to = blockEnd(x, end, sides);
+    const rect: Rect = { ...region, x, width: to - x };
+    const kind = kindOf(rect);
+    if (run?.kind === kind) run = { kind, rect: { ...run.rect, width: to - run.rect.x } };
+    else {
+      if (run) yield run;
+      run = { kind, rect };
+    }
+  }
+  if (run) yield run;
+}
+
+/** From top to bottom; bands that are what all of them were taken for stay together. */
+function* bandsOf(
+  { kind, rect: region }: BlockRun,
+  kindOf: KindOf,
+  sides: readonly number[],
+  ends: readonly number[],
+): Generator<BlockRun> {
   const end = region.y + region.height;
   let top = region.y;
-  for (let y = region.y; y < end; y += BLOCK_SIDE) {
-    const band = { ...region, y, height: Math.min(BLOCK_SIDE, end - y) };
-    const runs = [...columnsOf(band, kindOf)];
-    if (runs.length === 1 && runs[0]!.kind === 'edges') continue;
-    if (y > top) yield { kind: 'edges', rect: { ...region, y: top, height: y - top } };
+  for (let y = region.y, to = y; y < end; y = to) {
+    to = blockEnd(y, end, ends);
+    const runs = [...columnsOf({ ...region, y, height: to - y }, kindOf, sides)];
+    if (runs.length === 1 && runs[0]!.kind === kind) continue;
+    if (y > top) yield { kind, rect: { ...region, y: top, height: y - top } };
     yield* runs;
-    top = y + band.height;
+    top = to;
   }
-  if (end > top) yield { kind: 'edges', rect: { ...region, y: top, height: end - top } };
+  if (end > top) yield { kind, rect: { ...region, y: top, height: end - top } };
 }

@@ -13,9 +13,9 @@ const MOSTLY = 32768;
 export interface LabelPlanes {
   /** One for each pixel. */
   readonly label: Uint8Array;
-  /** For each plate where it prints, 0 or 255; given as 0. */
-  readonly shapes: readonly Uint8Array[];
-  /** How much, 0..65535; given as 65535. Null for plates with no tone. */
+  /** For each plate where it prints, 0 or 255; given as 0. Null for plates that only the other planes are made for. */
+  readonly shapes: readonly (Uint8Array | null)[];
+  /** How much, 0..65535; given as 65535. Null for plates with no tone, and with no shape. */
   readonly tones: readonly (Uint16Array | null)[];
   /** 255 where no plate prints, where one with base prints, where a dark one without does; given as 0. */
   readonly bare: Uint8Array;
@@ -73,7 +73,9 @@ export function layTones(args: ToneArguments): void {
         const tone = toneAt(k, x);
         if (tone < LEAST_TONE) continue;
         printed = true;
-        shapes[k]![i] = 255;
+        const shape = shapes[k]!;
+        if (!shape) continue;
+        shape[i] = 255;
         tones[k]![i] = tone;
       }
       if (!printed) bare[i] = 255;

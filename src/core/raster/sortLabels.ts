@@ -40,7 +40,7 @@ export function sortLabels(args: SortArguments): void {
       bare.fill(255, i, end);
       continue;
     }
-    shapes[index]!.fill(255, i, end);
+    shapes[index]?.fill(255, i, end);
     tones[index]?.fill(tintOf[label]!, i, end);
     if (strengthOf[label]! >= LEAST_TONE) {
       baseStrength.fill(strengthOf[label]!, i, end);

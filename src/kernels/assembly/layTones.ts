@@ -24,6 +24,7 @@ export function layBare(label: usize, width: i32, bare: usize): void {
 }
 
 /**
+ * @param shape 0 where only `bare` is made.
  * @param above tones of the plate in the row's columns, `below` those of the next row of the artwork; sixteen can be read at the last place,
  * as in all rows.
  * @param part 0..255 of `below`.
@@ -51,8 +52,9 @@ export function layTone(
     const on = v128.narrow<i16>(onLow, onHigh);
     if (!v128.any_true(on)) continue;
     const here = <usize>x;
-    v128.store(shape + here, v128.or(v128.load(shape + here), on));
     v128.store(bare + here, v128.andnot(v128.load(bare + here), on));
+    if (shape == 0) continue;
+    v128.store(shape + here, v128.or(v128.load(shape + here), on));
     v128.store(tone + at, v128.bitselect(low, v128.load(tone + at), onLow));
     v128.store(tone + at + 16, v128.bitselect(high, v128.load(tone + at + 16), onHigh));
   }
