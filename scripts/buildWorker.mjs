@@ -43,5 +43,8 @@ for (const name of readdirSync(path.resolve(root, outdir))) {
 // of a second before a set's first strip.
 await build({
   ...common,
+  // What is no program of its own comes into the file, and only what is used of it.
+  packages: 'bundle',
+  external: ['sharp', '@resvg/resvg-js'],
   entryPoints: { screen: 'src/cli/screen.ts', filmThread: 'src/server/films/filmThread.ts' },
 });

@@ -16,8 +16,6 @@ export interface FilmThreadData {
   readonly artwork: ArtworkFiles;
   readonly outerMap: OuterMap | null;
   readonly keepPlanes: boolean;
-  /** Marks and label of each film. */
-  readonly furniture: readonly SheetFurniture[];
   /** The plates whose films are wanted; null for all. */
   readonly only: readonly string[] | null;
 }
@@ -29,6 +27,11 @@ export interface FilmThreadData {
 export interface FilmThreadOrder {
   readonly index: number;
   readonly room: SharedArrayBuffer[];
+}
+
+/** Marks and label of each film, before the first order: they are made while the thread starts. */
+export interface FilmThreadFurniture {
+  readonly furniture: readonly SheetFurniture[];
 }
 
 /** What it answers for each order. */
@@ -63,19 +66,17 @@ function run(data: FilmThreadData): void {
   const memory = new Arena();
   const job = preparePlateJob(data.sheet, data.outerMap, createWasmKernels(kernelModule()), memory);
   const source = openArtwork(data.artwork);
-  const maker = new FilmStripMaker(
-    planFilms(data.sheet, data.only),
-    job,
-    data.furniture,
-    data.keepPlanes,
-    keptTiles(),
-  );
+  const plan = planFilms(data.sheet, data.only);
+  const tiles = keptTiles();
   const own = new OwnBits();
-  let last = Promise.resolve();
-  parentPort!.on('message', (order: FilmThreadOrder) => {
-    last = last.then(() => makeStrip(order));
+  let last: Promise<unknown> = Promise.resolve();
+  parentPort!.once('message', ({ furniture }: FilmThreadFurniture) => {
+    const maker = new FilmStripMaker(plan, job, furniture, data.keepPlanes, tiles);
+    parentPort!.on('message', (order: FilmThreadOrder) => {
+      last = last.then(() => makeStrip(maker, order));
+    });
   });
-  const makeStrip = async ({ index, room }: FilmThreadOrder): Promise<void> => {
+  const makeStrip = async (maker: FilmStripMaker, { index, room }: FilmThreadOrder): Promise<void> => {
     try {
       memory.reset();
       const need = maker.need(index);

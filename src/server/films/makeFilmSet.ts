@@ -110,10 +110,10 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
         screened: false,
       })),
     );
-    const furniture = filmFurniture(plan, openLabelFont(labelFontBytes()));
-    const data = { sheet, artwork, outerMap, keepPlanes: collector !== null, furniture, only };
+    const data = { sheet, artwork, outerMap, keepPlanes: collector !== null, only };
+    const furnish = () => filmFurniture(plan, openLabelFont(labelFontBytes()));
     const threads = request.threads ?? Math.max(1, Math.min(4, availableParallelism()));
-    for await (const strip of stripsInOrder(data, plan.stripCount, threads, signal)) {
+    for await (const strip of stripsInOrder(data, furnish, plan.stripCount, threads, signal)) {
       for (const [k, work] of works.entries()) {
         const bits = strip.bits[k]!;
         if (work.turning) work.turning.write(bits);

@@ -5,7 +5,7 @@ import type { FilmStrip } from '@/core/pipeline';
 import { KerameusError } from '@/core/units';
 import { collectGarbage } from '../collectGarbage';
 import { distFolder } from '../projectRoot';
-import type { FilmThreadAnswer, FilmThreadData, FilmThreadOrder } from './filmThread';
+import type { FilmThreadAnswer, FilmThreadData, FilmThreadFurniture, FilmThreadOrder } from './filmThread';
 
 /** What a thread makes lies outside its heap; what is on it lives for one strip. */
 const YOUNG_MB = 4;
@@ -13,9 +13,12 @@ const YOUNG_MB = 4;
 /**
  * Makes strips on several threads and hands them out in order; a strip's bits are the caller's until it asks for the next one. At most
  * two strips a thread are under way or waiting, so memory does not grow with the film.
+ *
+ * @param furnish makes the films' marks and labels, while the threads start.
  */
 export async function* stripsInOrder(
   data: FilmThreadData,
+  furnish: () => FilmThreadFurniture['furniture'],
   stripCount: number,
   threads: number,
   signal: AbortSignal,
@@ -63,6 +66,8 @@ export async function* stripsInOrder(
     workers[index]!.postMessage({ index: strip, room: given } satisfies FilmThreadOrder);
   };
   try {
+    const first: FilmThreadFurniture = { furniture: furnish() };
+    for (const worker of workers) worker.postMessage(first);
     for (let k = 0; k < workers.length * 2; k++) order();
     for (let index = 0; index < stripCount; index++) {
       signal.throwIfAborted();
