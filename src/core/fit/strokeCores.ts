@@ -59,14 +59,17 @@ export function strokeCores(
     discs[count++] = y;
     discs[count++] = Math.max(LEAST_RADIUS, Math.min(keepPx / 2, depth));
   };
+  // Along a straight edge neighbours see neighbours, in the same direction. Where planes are narrow the end of a row and the beginning
+  // of the next may both be near.
+  const beside = width > 2 * reach + 2 ? 1 : 0;
   for (let y = 0; y < height; y++) {
     for (let p = y * width, end = p + width; p < end; p++) {
       const from = nearest[p]!;
       if (from < 0) continue;
       const right = p + 1 < end ? nearest[p + 1]! : -1;
-      if (right >= 0 && right !== from) visit(p, p + 1, from, right);
+      if (right >= 0 && right !== from && right !== from + beside) visit(p, p + 1, from, right);
       const below = y + 1 < height ? nearest[p + width]! : -1;
-      if (below >= 0 && below !== from) visit(p, p + width, from, below);
+      if (below >= 0 && below !== from && below !== from + width) visit(p, p + width, from, below);
     }
   }
   return discs.subarray(0, count);
