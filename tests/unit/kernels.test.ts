@@ -51,6 +51,20 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     }
   });
 
+  it.each([1, 2, 7, 13])('nearestPairs with a reach of %d', (reach) => {
+    for (const [width, height] of [
+      [97, 61],
+      [33, 40],
+      [8, 3],
+      [1, 5],
+    ] as const) {
+      const set = blobs(width, height, 11 + width).map((value) => 255 - value);
+      const plain = PLAIN_KERNELS.nearestPairs(set, width, height, reach);
+      expect(Array.from(wasm.nearestPairs(set, width, height, reach))).toEqual(Array.from(plain));
+      if (width === 97) expect(plain.length).toBeGreaterThan(100);
+    }
+  });
+
   it('stampDiscs', () => {
     const discs = Float64Array.from([3.2, 4.7, 2.5, -1, 6, 3, 20.5, 9.5, 0.4, 30, 8, 40]);
     const plain = new Uint8Array(25 * 13);

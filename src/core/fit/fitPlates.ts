@@ -337,7 +337,7 @@ function keepCores(
   kernels: RasterKernels,
   memory: Allocator,
 ): void {
-  const discs = strokeCores(bare, width, height, radii.baseChoke, radii.keep, kernels, memory);
+  const discs = strokeCores(bare, width, height, radii.baseChoke, radii.keep, kernels);
   if (discs.length === 0) return;
   const cores = memory.bytes(width * height);
   kernels.stampDiscs(discs, width, height, cores);

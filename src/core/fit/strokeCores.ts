@@ -1,4 +1,4 @@
-import type { Allocator, RasterKernels } from '../raster';
+import type { RasterKernels } from '../raster';
 
 /** A disc of this radius holds the centre of a pixel wherever it stands. */
 const LEAST_RADIUS = Math.SQRT1_2;
@@ -23,11 +23,8 @@ export function strokeCores(
   chokePx: number,
   keepPx: number,
   kernels: RasterKernels,
-  memory: Allocator,
 ): Float64Array {
   const reach = Math.ceil(chokePx + keepPx / 2) + 1;
-  const nearest = memory.ints(width * height);
-  kernels.nearestSet(bare, width, height, reach, nearest);
   let discs = new Float64Array(3 * 1024);
   let count = 0;
   const visit = (p: number, q: number, fp: number, fq: number): void => {
@@ -59,18 +56,9 @@ export function strokeCores(
     discs[count++] = y;
     discs[count++] = Math.max(LEAST_RADIUS, Math.min(keepPx / 2, depth));
   };
-  // Along a straight edge neighbours see neighbours, in the same direction. Where planes are narrow the end of a row and the beginning
-  // of the next may both be near.
-  const beside = width > 2 * reach + 2 ? 1 : 0;
-  for (let y = 0; y < height; y++) {
-    for (let p = y * width, end = p + width; p < end; p++) {
-      const from = nearest[p]!;
-      if (from < 0) continue;
-      const right = p + 1 < end ? nearest[p + 1]! : -1;
-      if (right >= 0 && right !== from && right !== from + beside) visit(p, p + 1, from, right);
-      const below = y + 1 < height ? nearest[p + width]! : -1;
-      if (below >= 0 && below !== from && below !== from + width) visit(p, p + width, from, below);
-    }
+  const pairs = kernels.nearestPairs(bare, width, height, reach);
+  for (let k = 0; k < pairs.length; k += 4) {
+    visit(pairs[k]!, pairs[k + 1]!, pairs[k + 2]!, pairs[k + 3]!);
   }
   return discs.subarray(0, count);
 }

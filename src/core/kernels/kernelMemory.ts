@@ -20,6 +20,14 @@ export interface KernelExports {
     down: number,
     nearest: number,
   ): void;
+  nearestPairs(
+    row: number,
+    first: number,
+    width: number,
+    isLast: number,
+    beside: number,
+    out: number,
+  ): number;
   layBare(label: number, width: number, bare: number): void;
   layTone(
     label: number,

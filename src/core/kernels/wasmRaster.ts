@@ -1,4 +1,4 @@
-import { type PrintArguments, type RasterKernels, groupsOf } from '../raster';
+import { type PrintArguments, type RasterKernels, besideIn, groupsOf } from '../raster';
 import type { KernelMemory } from './kernelMemory';
 import { wasmNames } from './wasmNames';
 import { wasmLayTones, wasmTonePlanes } from './wasmTones';
@@ -58,6 +58,37 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
     memory.bytes(setAt, count).set(set);
     kernels.nearestSet(setAt, width, height, reach, rowsAt, downAt, outAt);
     out.set(new Int32Array(memory.buffer, outAt, count));
+  };
+
+  const nearestPairs = (set: Uint8Array, width: number, height: number, reach: number): Int32Array => {
+    const count = width * height;
+    const [setAt, rowsAt, downAt, nearestAt, pairsAt] = memory.place(
+      count,
+      count * 2,
+      width * 2,
+      count * 4,
+      // Two for each pixel of a row.
+      width * 32,
+    ) as [number, number, number, number, number];
+    memory.bytes(setAt, count).set(set);
+    kernels.nearestSet(setAt, width, height, reach, rowsAt, downAt, nearestAt);
+    const beside = besideIn(width, reach);
+    let pairs = new Int32Array(4 * 1024);
+    let used = 0;
+    for (let y = 0; y < height; y++) {
+      const first = y * width;
+      const isLast = y + 1 === height ? 1 : 0;
+      const found = 4 * kernels.nearestPairs(nearestAt + first * 4, first, width, isLast, beside, pairsAt);
+      if (found === 0) continue;
+      if (used + found > pairs.length) {
+        const more = new Int32Array(2 * (used + found));
+        more.set(pairs);
+        pairs = more;
+      }
+      pairs.set(new Int32Array(memory.buffer, pairsAt, found), used);
+      used += found;
+    }
+    return pairs.subarray(0, used);
   };
 
   const printView = (args: PrintArguments): void => {
@@ -172,6 +203,7 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
     markNearBoundary,
     stampDiscs,
     nearestSet,
+    nearestPairs,
     printView,
     layTones: wasmLayTones(memory),
     tonePlanes: wasmTonePlanes(memory),

@@ -24,6 +24,7 @@ export {
   type PrintLayer,
   type Spans,
 } from './printView';
+export { besideIn } from './nearestPairs';
 export { NO_PLATE, labelsIn, sortLabels, type LabelTables, type SortArguments } from './sortLabels';
 export { stampDiscs } from './stampDiscs';
 export {

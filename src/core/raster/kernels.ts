@@ -2,6 +2,7 @@ import { layTones } from './layTones';
 import { markTone } from './markTone';
 import { markNearBoundary } from './markNearBoundary';
 import { mixPixels, namePixels } from './namePixels';
+import { nearestPairs } from './nearestPairs';
 import { nearestSet } from './nearestSet';
 import { printView } from './printView';
 import { stampDiscs } from './stampDiscs';
@@ -16,6 +17,7 @@ export interface RasterKernels {
   readonly markNearBoundary: typeof markNearBoundary;
   readonly stampDiscs: typeof stampDiscs;
   readonly nearestSet: typeof nearestSet;
+  readonly nearestPairs: typeof nearestPairs;
   readonly printView: typeof printView;
   readonly layTones: typeof layTones;
   readonly tonePlanes: typeof tonePlanes;
@@ -29,6 +31,7 @@ export const PLAIN_RASTER_KERNELS: RasterKernels = {
   markNearBoundary,
   stampDiscs,
   nearestSet,
+  nearestPairs,
   printView,
   layTones,
   tonePlanes,
