@@ -63,9 +63,9 @@ function sheetOf(kind: 'raster' | 'vector', change: (sheet: JobSheet) => JobShee
   return change({ ...sheet, film: { ...sheet.film, dpi: DPI, sheetWidthMm: 110, sheetHeightMm: 100 } });
 }
 
-function reader(kind: 'raster' | 'vector', sheet: JobSheet) {
+function reader(kind: 'raster' | 'vector', sheet: JobSheet, drawn = svg) {
   const width = kind === 'raster' ? WIDTH : printGrid(sheet, DPI).widthPx;
-  const art = new Resvg(svg, { fitTo: { mode: 'width', value: width } }).render();
+  const art = new Resvg(drawn, { fitTo: { mode: 'width', value: width } }).render();
   const { pixels } = art;
   return ({ rect }: ArtworkNeed) => {
     const data = new Uint8Array(rect.width * rect.height * 4);
@@ -137,11 +137,12 @@ const changes: Record<string, (sheet: JobSheet) => JobSheet> = {
   }),
 };
 
-const cases = [
+const cases: (readonly ['raster' | 'vector', string])[] = [
   ...Object.keys(changes).map((name) => ['raster', name] as const),
-  ...Object.keys(changes)
-    .slice(-1)
-    .map((name) => ['vector', name] as const),
+  ['vector', 'dots on a grid, with gain'],
+  ['vector', 'a colour that is another one inside an outline through tone'],
+  ['vector', 'a highlight'],
+  ['vector', 'tints, and spread'],
 ];
 
 /** Makes a film set, or one strip of it, both ways. Returns the share of the print that was made straight from tones. */
@@ -193,6 +194,40 @@ it.each(cases)('films of %s artwork are the same from tones and from plates: %s'
   const sheet = sheetOf(kind, changes[name]!);
   expect(sameFilms(sheet, reader(kind, sheet))).toBeGreaterThanOrEqual(leastStraight(kind, sheet));
 });
+
+it.each(['raster', 'vector'] as const)(
+  'a colour that is left out prints inside an outline, far from all that prints: %s',
+  (kind) => {
+    const flat = `<svg xmlns="http://www.w3.org/2000/svg" width="${WIDTH}" height="${HEIGHT}" viewBox="0 0 760 500">
+      <rect width="760" height="500" fill="${COLOURS[2]}"/><rect x="20" y="20" width="60" height="60" fill="${COLOURS[0]}"/></svg>`;
+    const sheet = sheetOf(kind, (whole) => {
+      const left = whole.palette.findIndex(({ colour }) => colour === COLOURS[2]);
+      const split = splitColour(whole, left, [
+        [0.5, 0.2],
+        [0.8, 0.2],
+        [0.8, 0.9],
+        [0.5, 0.9],
+      ]);
+      return {
+        ...split,
+        palette: split.palette.map((entry, k) => (k === left ? { ...entry, plateId: null } : entry)),
+      };
+    });
+    const plan = planFilms(sheet);
+    const memory = new Arena();
+    const job = preparePlateJob(sheet, null, kernels, memory);
+    const furniture = filmFurniture(plan, font);
+    const maker = new FilmStripMaker(plan, job, furniture, false, tiles);
+    const inked = plan.plates.map(() => 0);
+    for (let index = 0; index < plan.stripCount; index++) {
+      memory.reset();
+      maker.make(index, reader(kind, sheet, flat)).covered.forEach((each, k) => (inked[k]! += each));
+    }
+    const own = plan.plates.findIndex(({ id }) => id === sheet.palette.at(-1)!.plateId);
+    const { widthPx, heightPx } = plan.grid;
+    expect(inked[own]! / (widthPx * heightPx)).toBeCloseTo(0.3 * 0.7, 2);
+  },
+);
 
 test("a mixture of two inks rises evenly between the artwork's pixels, and so does the base under both", () => {
   const sheet = sheetOf('raster', (each) => each);

@@ -1,1 +1,1 @@
-export { containsRect, expandRect, intersectRects, unionRects, type Rect } from './rect';
+export { containsRect, expandRect, intersectRects, rectsMeet, unionRects, type Rect } from './rect';

@@ -40,6 +40,12 @@ export function unionRects(a: Rect, b: Rect): Rect {
   };
 }
 
+/** Whether two rectangles share anything. */
+export function rectsMeet(a: Rect, b: Rect): boolean {
+  const { width, height } = intersectRects(a, b);
+  return width > 0 && height > 0;
+}
+
 /** Whether `outer` holds the whole of `inner`. */
 export function containsRect(outer: Rect, inner: Rect): boolean {
   return (

@@ -1,11 +1,11 @@
 import { ToneRows, labelTables } from '../fit';
-import { type Rect, containsRect, expandRect, intersectRects } from '../geometry';
+import { type Rect, containsRect, expandRect, rectsMeet } from '../geometry';
 import { DARK, INKED, LIT, PARTLY, THIN, UNBASED, UNLIT, labelsIn } from '../raster';
 import { type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from '../separation';
 import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
-import { type RegionShares, localColours } from './regionShares';
+import { type RegionShares, outlineBoxes } from './regionShares';
 import { type BlockRun, type ToneBlocks, type TonePlanes, partsOf } from './toneBlocks';
 
 /** The cell of an artwork pixel is an edge. */
@@ -35,7 +35,7 @@ export class RasterBlocks implements ToneBlocks {
     this.region = region;
     this.margin = labelsMargin(job, grid);
     this.whole = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
-    this.outlines = localColours(job.sheet).map(({ outline }) => boxOf(outline, grid));
+    this.outlines = outlineBoxes(job.sheet, grid);
     this.kinds = cellKinds(region.shares, job.kernels, job.memory);
     this.order = printingHere(job, region);
     this.severalHighlights = this.order.filter(({ role }) => role === 'highlight').length > 1;
@@ -60,9 +60,12 @@ export class RasterBlocks implements ToneBlocks {
 
   private kindOf(block: Rect): BlockRun['kind'] {
     const { fit } = this.job.sheet;
-    // What is not spread stays inside the print.
-    if (fit.spreadMm === 0 && !meets(this.whole, block)) return 'bare';
+    // What is not spread stays inside the print, and where its colour is.
+    const stays = fit.spreadMm === 0;
+    if (stays && !rectsMeet(this.whole, block)) return 'bare';
     const wide = expandRect(block, this.margin);
+    if (this.outlines.some((box) => rectsMeet(box, wide))) return 'edges';
+    if (stays && (this.flagsIn(block) & (EDGE | INKED)) === 0) return 'bare';
     const found = this.flagsIn(wide);
     if ((found & (EDGE | INKED)) === 0) return 'bare';
     const has = (flags: number) => (found & flags) === flags;
@@ -74,14 +77,13 @@ export class RasterBlocks implements ToneBlocks {
     const isTone =
       !(underDark && fit.underDarkMm > 0) &&
       !(highlight && fit.highlightChokeMm > 0) &&
-      !this.outlines.some((box) => meets(box, wide)) &&
       // Where fit has nothing to do, an edge matters only to what lies on it.
       !(edge && (this.flagsIn(block) & EDGE) !== 0);
     if (isTone && !bareNear && containsRect(this.whole, wide)) return 'tones';
     // Bare garment matters to colours that are spread into it, and to a highlight.
-    const spread = fit.spreadMm > 0 || !containsRect(this.whole, block);
+    const inside = stays && containsRect(this.whole, block);
     const choked = fit.highlightChokeMm > 0 && has(LIT);
-    return isTone && !spread && !choked ? 'base' : 'edges';
+    return isTone && inside && !choked ? 'base' : 'edges';
   }
 
   /** All that is known of the pixels which a rectangle of the print depends on. */
@@ -174,17 +176,4 @@ function printingHere({ sheet }: PlateJob, { shares }: RegionShares): readonly P
     ({ id, role }) =>
       role !== 'underbase' && sheet.palette.some(({ plateId }, label) => plateId === id && seen[label] !== 0),
   );
-}
-
-/** The rectangle round an outline, in pixels of the print. */
-function boxOf(outline: readonly (readonly [number, number])[], grid: PrintGrid): Rect {
-  const xs = outline.map(([x]) => x * grid.widthPx);
-  const ys = outline.map(([, y]) => y * grid.heightPx);
-  const [x, y] = [Math.floor(Math.min(...xs)), Math.floor(Math.min(...ys))];
-  return { x, y, width: Math.ceil(Math.max(...xs)) - x, height: Math.ceil(Math.max(...ys)) - y };
-}
-
-function meets(a: Rect, b: Rect): boolean {
-  const { width, height } = intersectRects(a, b);
-  return width > 0 && height > 0;
 }

@@ -12,6 +12,7 @@ import {
   relabelShares,
   relabelWithin,
 } from '../separation';
+import type { Rect } from '../geometry';
 import type { JobSheet } from '../sheet';
 import type { PlateJob } from './evaluatePlates';
 import { type ArtworkNeed, type PrintGrid, edgeRadiusPx, planeMapping } from './printGrid';
@@ -76,6 +77,16 @@ export function fillLabels(
 function levelSize({ artwork }: JobSheet, need: ArtworkNeed): { levelWidth: number; levelHeight: number } {
   if (artwork.kind === 'vector') return need;
   return { levelWidth: artwork.widthPx / 2 ** need.level, levelHeight: artwork.heightPx / 2 ** need.level };
+}
+
+/** The rectangles, in pixels of the print, in which colours of their own count: there labels may be others than the artwork's pixels. */
+export function outlineBoxes(sheet: JobSheet, grid: PrintGrid): Rect[] {
+  return localColours(sheet).map(({ outline }) => {
+    const xs = outline.map(([x]) => x * grid.widthPx);
+    const ys = outline.map(([, y]) => y * grid.heightPx);
+    const [x, y] = [Math.floor(Math.min(...xs)), Math.floor(Math.min(...ys))];
+    return { x, y, width: Math.ceil(Math.max(...xs)) - x, height: Math.ceil(Math.max(...ys)) - y };
+  });
 }
 
 /** Colours of a sheet that count only inside an outline. */

@@ -1,11 +1,11 @@
 import { labelTables } from '../fit';
-import { type Rect, expandRect, intersectRects } from '../geometry';
+import { type Rect, expandRect, intersectRects, rectsMeet } from '../geometry';
 import { BARE, MIXED } from '../separation';
 import { NO_PLATE } from '../raster';
 import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
-import { type RegionShares, localColours } from './regionShares';
+import { type RegionShares, outlineBoxes } from './regionShares';
 import { type BlockRun, type ToneBlocks, type TonePlanes, partsOf } from './toneBlocks';
 
 /** Blocks of artwork whose pixels are the print's own: those of one colour are tones that never change. */
@@ -15,7 +15,11 @@ export class SolidBlocks implements ToneBlocks {
   private readonly whole: Rect;
   private readonly order: readonly Plate[];
   private readonly tables: ReturnType<typeof labelTables>;
-  private readonly hasOutlines: boolean;
+  private readonly outlines: readonly Rect[];
+  /** Nothing is spread: a colour prints where it is. */
+  private readonly stays: boolean;
+  /** Nothing but the base depends on what is near. */
+  private readonly onlyBase: boolean;
 
   constructor(job: PlateJob, grid: PrintGrid, region: RegionShares) {
     this.region = region;
@@ -23,21 +27,32 @@ export class SolidBlocks implements ToneBlocks {
     this.whole = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
     this.order = job.sheet.plates.filter((plate) => plate.role !== 'underbase');
     this.tables = labelTables(job.sheet, this.order);
-    this.hasOutlines = localColours(job.sheet).length > 0;
+    this.outlines = outlineBoxes(job.sheet, grid);
+    const { fit } = job.sheet;
+    this.stays = fit.spreadMm === 0;
+    const highlights = this.order.some(({ role }) => role === 'highlight') && fit.highlightChokeMm > 0;
+    const underDark = this.tables.darkOf.includes(1) && fit.underDarkMm > 0;
+    this.onlyBase = this.stays && !highlights && !underDark;
   }
 
   runs(region: Rect): Generator<BlockRun> {
-    return partsOf(region, (block) => {
-      const label = this.labelOf(block);
-      if (label === BARE || (label !== MIXED && this.tables.plateOf[label] === NO_PLATE)) return 'bare';
-      return label === MIXED || this.hasOutlines ? 'edges' : 'tones';
-    });
+    return partsOf(region, (block) => this.kindOf(block), this.stays ? this.whole : null);
   }
 
-  /** The label of all pixels that a block depends on, or MIXED. */
-  private labelOf(block: Rect): number {
-    const { need, shares } = this.region;
+  private kindOf(block: Rect): BlockRun['kind'] {
     const wide = expandRect(block, this.margin);
+    if (this.outlines.some((box) => rectsMeet(box, wide))) return 'edges';
+    const own = this.labelOf(block);
+    if (own === MIXED) return 'edges';
+    const isBare = own === BARE || this.tables.plateOf[own] === NO_PLATE;
+    if (isBare && this.stays) return 'bare';
+    if (this.labelOf(wide) === own) return isBare ? 'bare' : 'tones';
+    return this.onlyBase ? 'base' : 'edges';
+  }
+
+  /** The label of all pixels of a rectangle, or MIXED. */
+  private labelOf(wide: Rect): number {
+    const { need, shares } = this.region;
     const { x, y, width, height } = intersectRects(wide, this.whole);
     // Beyond the print it is bare.
     const first = width < wide.width || height < wide.height ? BARE : -1;
