@@ -60,17 +60,18 @@ export class RunTile implements ArtworkTile {
     if (foundEnds.length < most) [foundEnds, foundColours] = [new Uint16Array(most), new Uint32Array(most)];
     const [ends, colours] = [foundEnds, foundColours];
     const rows = new Uint32Array(height + 1);
+    // With a sign a colour fits a machine word; without, the engine makes an object of each.
+    const pixels = new Int32Array(words.buffer, words.byteOffset, words.length);
     let count = 0;
     for (let y = 0; y < height; y++) {
       const row = y * width;
-      let colour = words[row]!;
-      for (let x = 1; x <= width; x++) {
-        const next = words[row + x]!;
-        if (x < width && next === colour) continue;
+      for (let x = 0; x < width;) {
+        const colour = pixels[row + x]!;
+        do x++;
+        while (x < width && pixels[row + x] === colour);
         if (count === most) return null;
         ends[count] = x;
         colours[count++] = colour;
-        colour = next;
       }
       rows[y + 1] = count;
     }
