@@ -16,6 +16,14 @@ function blobs(width: number, height: number, seed: number): Uint8Array {
   return mask;
 }
 
+/** Planes large and small, not whole vectors wide, and of one column. */
+const SIZES = [
+  [97, 61],
+  [33, 40],
+  [8, 3],
+  [1, 5],
+] as const;
+
 describe('compiled kernels give the bytes of their plain twins', () => {
   it.each([0, 0.3, 0.5, 1, 2.53, 4.25, 12.7, 57])('markNearBoundary with radius %d', (radius) => {
     for (const [width, height] of [
@@ -35,12 +43,7 @@ describe('compiled kernels give the bytes of their plain twins', () => {
   });
 
   it.each([1, 2, 7, 13])('nearestSet with a reach of %d', (reach) => {
-    for (const [width, height] of [
-      [97, 61],
-      [33, 40],
-      [8, 3],
-      [1, 5],
-    ] as const) {
+    for (const [width, height] of SIZES) {
       const set = blobs(width, height, 11 + width).map((value) => 255 - value);
       const plain = new Int32Array(width * height).fill(9);
       const fast = new Int32Array(width * height).fill(9);
@@ -52,12 +55,7 @@ describe('compiled kernels give the bytes of their plain twins', () => {
   });
 
   it.each([1, 2, 7, 13])('nearestPairs with a reach of %d', (reach) => {
-    for (const [width, height] of [
-      [97, 61],
-      [33, 40],
-      [8, 3],
-      [1, 5],
-    ] as const) {
+    for (const [width, height] of SIZES) {
       const set = blobs(width, height, 11 + width).map((value) => 255 - value);
       const plain = PLAIN_KERNELS.nearestPairs(set, width, height, reach);
       expect(Array.from(wasm.nearestPairs(set, width, height, reach))).toEqual(Array.from(plain));

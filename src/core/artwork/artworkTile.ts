@@ -60,7 +60,7 @@ export class RunTile implements ArtworkTile {
     if (foundEnds.length < most) [foundEnds, foundColours] = [new Uint16Array(most), new Uint32Array(most)];
     const [ends, colours] = [foundEnds, foundColours];
     const rows = new Uint32Array(height + 1);
-    // With a sign a colour fits a machine word; without, the engine makes an object of each.
+    // Colours as signed numbers are plain machine words to the engine.
     const pixels = new Int32Array(words.buffer, words.byteOffset, words.length);
     let count = 0;
     for (let y = 0; y < height; y++) {

@@ -155,7 +155,6 @@ export function fitPlates(
   return { rect: labels.rect, planes };
 }
 
-/** Equal for two states of a job that sort the same labels into the same plates. */
 /**
  * The base alone, as `fitPlates` makes it where nothing is spread and base runs under no dark ink.
  *
@@ -176,6 +175,7 @@ export function fitBase(
   return { rect: labels.rect, planes: bases.map((plate) => ({ plate, ...base })) };
 }
 
+/** Equal for two states of a job that sort the same labels into the same plates. */
 function draftsKey({ palette, plates }: JobSheet): string {
   const inks = palette.map(({ plateId, tint }) => [plateId, tint]);
   const roles = plates.map((plate) => [plate.id, plate.role, plate.baseStrength, isDarkUnbased(plate)]);
