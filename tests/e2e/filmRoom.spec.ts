@@ -10,6 +10,28 @@ async function makeFilms(page: Page): Promise<void> {
   await expect(page.getByRole('link', { name: 'films.zip' }).first()).toBeVisible({ timeout: 60_000 });
 }
 
+/** Python's zipfile finds in the archive the bytes of each film that stands beside it. */
+async function archiveIsWhole(page: Page): Promise<void> {
+  const folder = mkdtempSync(path.join(tmpdir(), 'kerameus-zip-'));
+  const links = await page
+    .getByRole('link', { name: /\.(tif|pdf|zip)/ })
+    .evaluateAll((all) =>
+      all.map((link) => [(link as HTMLAnchorElement).download, (link as HTMLAnchorElement).href] as const),
+    );
+  for (const [name, href] of links) {
+    writeFileSync(path.join(folder, name), await (await page.request.get(href)).body());
+  }
+  const script =
+    'import sys, zipfile, pathlib\n' +
+    'folder = pathlib.Path(sys.argv[1])\n' +
+    'zip = zipfile.ZipFile(folder / "films.zip")\n' +
+    'print(*sorted(n for n in zip.namelist() if zip.read(n) == (folder / n).read_bytes()), sep="\\n")';
+  const same = execFileSync('python3', ['-c', script, folder], { encoding: 'utf8' }).trim().split('\n');
+  const names = links.map(([name]) => name).filter((name) => name !== 'films.zip');
+  expect(names.filter((name) => name.endsWith('.tif')).length).toBeGreaterThan(1);
+  expect(same).toEqual(names.sort());
+}
+
 /** What poppler says of a PDF among the finished files: its pages, and the size of the first in inches. */
 async function pages(page: Page, name: string): Promise<{ count: number; width: number; height: number }> {
   const href = await page.getByRole('link', { name }).getAttribute('href');
@@ -113,6 +135,7 @@ test('films of an older state are told one by one, and earlier sets stay at hand
   await settled(page);
   await page.waitForTimeout(1000);
   await expect(page.getByText(/older state/)).toHaveCount(0);
+  await archiveIsWhole(page);
   await page.getByRole('button', { name: '1 earlier set' }).click();
   await expect(page.getByRole('link', { name: /films\.zip/ })).toHaveCount(2);
   await settled(page);

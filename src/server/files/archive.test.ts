@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import type { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { archiveOf, archiveSize } from './archive';
 
@@ -39,6 +40,26 @@ test('the size of an archive is told before it is made, and equal files give equ
   const [one, two] = await Promise.all([1, 2].map(() => buffer(archiveOf(files, pieces))));
   expect(archiveSize(files)).toBe(one!.length);
   expect(Buffer.compare(one!, two!)).toBe(0);
+});
+
+test('however many files an archive has, no more listens to it than with one', async () => {
+  const listening: number[] = [];
+  const many = Array.from({ length: 40 }, (_, k) => ({
+    name: `${k}.tif`,
+    bytes: Buffer.alloc(k + 1, 'x'),
+    size: k + 1,
+  }));
+  const archive: Readable = archiveOf(many, async function* (entry) {
+    // Begun when it is read, which is later.
+    await Promise.resolve();
+    listening.push(archive.listenerCount('close'));
+    yield* pieces(entry);
+  });
+  const bytes = await buffer(archive);
+  expect(listening).toHaveLength(40);
+  expect(Math.max(...listening)).toBe(listening[0]);
+  // The last record of a zip tells how many files there are (APPNOTE.TXT 4.3.16).
+  expect(bytes.readUInt16LE(bytes.length - 12)).toBe(40);
 });
 
 test('what a file throws ends the archive, and what is asked for no more is let go of', async () => {

@@ -48,11 +48,13 @@ export function archiveOf<T extends ArchiveEntry>(
   entries: readonly T[],
   content: (entry: T) => AsyncIterable<Uint8Array>,
 ): Readable {
+  // One after the other is read.
+  let source = null as Readable | null;
   const { archive } = begin(entries, (entry, give, into) => {
-    const source = Readable.from(content(entry));
+    source = Readable.from(content(entry));
     source.once('error', (error) => into.destroy(error));
-    into.once('close', () => source.destroy());
     give(null, source);
   });
+  archive.once('close', () => source?.destroy());
   return archive;
 }
