@@ -6,6 +6,7 @@ const MAY_IMPORT = {
   'core/raster': ['core/units', 'core/geometry'],
   'core/sheet': ['core/units'],
   'core/artwork': ['core/units', 'core/geometry', 'core/colour', 'core/raster'],
+  'core/drawing': ['core/units', 'core/geometry', 'core/colour', 'core/artwork'],
   'core/separation': [
     'core/units',
     'core/geometry',

@@ -3,7 +3,7 @@ import type { NextConfig } from 'next';
 const config: NextConfig = {
   // Tests build beside a running demo, not over it.
   distDir: process.env.KERAMEUS_NEXT_DIR ?? '.next',
-  serverExternalPackages: ['sharp', '@resvg/resvg-js', 'pg', 'pg-boss', 'saxes'],
+  serverExternalPackages: ['sharp', 'pg', 'pg-boss', 'pino', 'saxes'],
   poweredByHeader: false,
   reactStrictMode: true,
   // The workspace redraws with every gesture: only what a gesture changes should.
@@ -19,6 +19,7 @@ const config: NextConfig = {
           { key: 'x-content-type-options', value: 'nosniff' },
           { key: 'x-frame-options', value: 'DENY' },
           { key: 'referrer-policy', value: 'same-origin' },
+          { key: 'cross-origin-resource-policy', value: 'same-origin' },
         ],
       },
     ];

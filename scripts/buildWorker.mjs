@@ -28,6 +28,8 @@ const { metafile } = await build({
     cli: 'src/cli/main.ts',
     seed: 'src/demo/main.ts',
     migrate: 'src/server/db/migrateMain.ts',
+    space: 'src/server/spaceMain.ts',
+    web: 'src/server/web/main.ts',
   },
   splitting: true,
   chunkNames: 'chunk-[hash]',
@@ -45,6 +47,12 @@ await build({
   ...common,
   // What is no program of its own comes into the file, and only what is used of it.
   packages: 'bundle',
-  external: ['sharp', '@resvg/resvg-js'],
-  entryPoints: { screen: 'src/cli/screen.ts', filmThread: 'src/server/films/filmThread.ts' },
+  external: ['sharp'],
+  entryPoints: {
+    screen: 'src/cli/screen.ts',
+    filmThread: 'src/server/films/filmThread.ts',
+    drawingThread: 'src/server/drawings/drawingThread.ts',
+    rasterChild: 'src/server/artwork/rasterChild.ts',
+    studyThread: 'src/server/study/studyThread.ts',
+  },
 });

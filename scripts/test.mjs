@@ -82,7 +82,7 @@ async function endToEndTests(scratch) {
   const log = openSync(path.join(root, '.local', 'test.log'), 'w');
   running.worker = keepWorker({ env, dist: DIST, log });
   runNode([path.join(DIST, 'seed.mjs')], env);
-  running.web = await startWeb({ port, env, nextDir: NEXT_DIR, log });
+  running.web = await startWeb({ port, env, nextDir: NEXT_DIR, dist: DIST, log });
   const file = path.join(scratch, 'e2e.json');
   const status = await runToEnd(['node_modules/@playwright/test/cli.js', 'test'], {
     ...env,

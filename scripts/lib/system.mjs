@@ -157,22 +157,20 @@ export function freePort(wanted = 0) {
 export const MEMORY_ENV = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '1000000' };
 
 /** Starts the page server; resolves when it answers. */
-export async function startWeb({ port, env, nextDir = '.next', log }) {
-  const child = spawn(
-    process.execPath,
-    ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
-    {
-      cwd: root,
-      env: {
-        ...env,
-        KERAMEUS_NEXT_DIR: nextDir,
-        KERAMEUS_ROOT: root,
-        NEXT_TELEMETRY_DISABLED: '1',
-        NODE_ENV: 'production',
-      },
-      stdio: ['ignore', log, log],
+export async function startWeb({ port, env, nextDir = '.next', dist = 'dist', log }) {
+  const child = spawn(process.execPath, ['--enable-source-maps', path.join(dist, 'web.mjs')], {
+    cwd: root,
+    env: {
+      ...env,
+      KERAMEUS_NEXT_DIR: nextDir,
+      KERAMEUS_DIST: dist,
+      KERAMEUS_ROOT: root,
+      PORT: String(port),
+      NEXT_TELEMETRY_DISABLED: '1',
+      NODE_ENV: 'production',
     },
-  );
+    stdio: ['ignore', log, log],
+  });
   let ended = false;
   child.once('exit', () => (ended = true));
   for (let k = 0; k < 300; k++) {
@@ -202,23 +200,50 @@ export function startWorker({ env, dist = 'dist', log }) {
   });
 }
 
-/** Keeps a background worker running: one that crashes is started again; the work it held goes on after its lease. */
-export function keepWorker(options) {
+/** Pauses before a program that ended is started again; the last one stays. */
+const PAUSES_MS = [1000, 2000, 5000, 15_000];
+/** A program that ran for so long was well. */
+const WELL_MS = 60_000;
+
+/**
+ * Keeps a program running: one that ends by itself is started again, and the terminal says so.
+ * @param {string} name for the terminal.
+ * @param {() => import('node:child_process').ChildProcess | Promise<import('node:child_process').ChildProcess>} start
+ * @returns {{ first: Promise<void>, end: () => Promise<void> }} `first` fails where the first start does.
+ */
+export function keepRunning(name, start) {
   let child = null;
   let stopping = false;
-  const start = () => {
-    child = startWorker(options);
-    child.once('exit', () => {
-      if (!stopping) setTimeout(() => !stopping && start(), 1000);
-    });
+  let failures = 0;
+  const again = (why) => {
+    if (stopping) return;
+    const pause = PAUSES_MS[Math.min(failures++, PAUSES_MS.length - 1)];
+    say(`${name} ended (${why}); it is started again in ${pause / 1000} s.`);
+    setTimeout(() => void begin().catch((error) => again(error.message)), pause);
   };
-  start();
+  const begin = async () => {
+    if (stopping) return;
+    const started = Date.now();
+    child = await start();
+    child.once('exit', (code, signal) => {
+      if (Date.now() - started > WELL_MS) failures = 0;
+      again(signal ?? `code ${code}`);
+    });
+    // It may have ended before anybody listened.
+    if (child.exitCode !== null) again(`code ${child.exitCode}`);
+  };
   return {
+    first: begin(),
     end() {
       stopping = true;
       return endChild(child);
     },
   };
+}
+
+/** Keeps a background worker running: the work of one that crashes goes on after its lease. */
+export function keepWorker(options) {
+  return keepRunning('The background worker', () => startWorker(options));
 }
 
 /** Ends a child process and waits for it. */

@@ -1,8 +1,9 @@
-import { type ArtworkTile, type OuterMap, PixelTile, type RgbaPlane, RunTile } from '@/core/artwork';
+import { type ArtworkTile, type OuterMap, PixelTile, type RgbaPlane } from '@/core/artwork';
+import { type Drawing, DrawingLevel, readStoredDrawing } from '@/core/drawing';
 import { type Rect, expandRect, intersectRects } from '@/core/geometry';
 import type { ArtworkNeed } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
-import { RASTER_TILE, RUN_TILE_TYPE, VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/tiles';
+import { RASTER_TILE } from '@/protocol/tiles';
 
 interface TileGrid {
   readonly width: number;
@@ -20,13 +21,18 @@ interface Place {
 /** How far round a region artwork is fetched before it is asked for. */
 const AHEAD_PX = 512;
 
-/** Decoded artwork as the server gives it out: tiles, fetched as they are needed and kept within a budget. */
+/**
+ * Decoded artwork as the server gives it out: tiles of a picture, fetched as they are needed and kept within a budget; of a drawing its stored form,
+ * which regions are drawn from here.
+ */
 export class TileStore {
   private readonly tiles = new Map<string, ArtworkTile>();
   private readonly coming = new Map<string, Promise<ArtworkTile>>();
   private bytes = 0;
   private plane = new Uint8Array(0);
   private readonly budget: number;
+  private drawing: { readonly sha256: string; readonly coming: Promise<Drawing> } | null = null;
+  private level: DrawingLevel | null = null;
 
   /** @param budget bytes of decoded tiles that are kept. */
   constructor(budget: number) {
@@ -40,15 +46,15 @@ export class TileStore {
   async use<T>(sheet: JobSheet, need: ArtworkNeed, work: (plane: RgbaPlane) => T): Promise<T> {
     const { rect } = need;
     if (rect.width === 0 || rect.height === 0) return work({ rect, data: new Uint8Array(0) });
+    if (sheet.artwork.kind === 'vector') {
+      const level = await this.levelOf(sheet.artwork.sha256, need);
+      return work(level.readInto(rect, this.emptyPlane(rect)));
+    }
     const grid = gridOf(sheet, need);
     const places = placesOf(rect, grid);
     const tiles = await Promise.all(places.map((place) => this.tile(grid, place)));
-    const bytes = rect.width * rect.height * 4;
-    if (this.plane.length < bytes) this.plane = new Uint8Array(Math.ceil(bytes * 1.1));
-    const data = this.plane.subarray(0, bytes);
-    const words = new Uint32Array(data.buffer, 0, bytes >> 2);
-    // Tiles cover the plane but for what lies beyond the artwork.
-    data.fill(0);
+    const data = this.emptyPlane(rect);
+    const words = new Uint32Array(data.buffer, 0, data.length >> 2);
     tiles.forEach((tile, k) => {
       const { row, column } = places[k]!;
       const at = {
@@ -62,6 +68,28 @@ export class TileStore {
     return work({ rect, data });
   }
 
+  /** Four bytes for each pixel of a rectangle, all 0, where the last plane lay. */
+  private emptyPlane(rect: Rect): Uint8Array<ArrayBuffer> {
+    const bytes = rect.width * rect.height * 4;
+    if (this.plane.length < bytes) this.plane = new Uint8Array(Math.ceil((bytes / 4) * 1.1) * 4);
+    return this.plane.subarray(0, bytes).fill(0);
+  }
+
+  private async levelOf(sha256: string, need: ArtworkNeed): Promise<DrawingLevel> {
+    if (this.drawing?.sha256 !== sha256) {
+      const coming = fetchDrawing(sha256);
+      coming.catch(() => (this.drawing = null));
+      this.drawing = { sha256, coming };
+      this.level = null;
+    }
+    const drawing = await this.drawing.coming;
+    const { levelWidth: width, levelHeight: height } = need;
+    if (this.level?.width !== width || this.level.height !== height || !this.level.isOf(drawing)) {
+      this.level = new DrawingLevel(drawing, width, height);
+    }
+    return this.level;
+  }
+
   /**
    * Fetches what lies round a region, one tile after another, as far as it can be kept beside the region's own.
    *
@@ -69,7 +97,7 @@ export class TileStore {
    */
   async fetchAround(sheet: JobSheet, need: ArtworkNeed, isOver: () => boolean): Promise<void> {
     const { rect } = need;
-    if (rect.width === 0 || rect.height === 0) return;
+    if (rect.width === 0 || rect.height === 0 || sheet.artwork.kind === 'vector') return;
     const grid = gridOf(sheet, need);
     const level = { x: 0, y: 0, width: need.levelWidth, height: need.levelHeight };
     const own = placesOf(rect, grid);
@@ -156,24 +184,17 @@ function unpacked(response: Response): Promise<ArrayBuffer> {
 
 /** @param stride pixels to a row of the tile. */
 async function fetchTile(url: string, stride: number): Promise<ArtworkTile> {
-  const response = await fetchArtwork(url);
-  return response.headers.get('content-type') === RUN_TILE_TYPE
-    ? RunTile.read(await response.arrayBuffer())
-    : new PixelTile(new Uint32Array(await unpacked(response)), stride);
+  return new PixelTile(new Uint32Array(await unpacked(await fetchArtwork(url))), stride);
+}
+
+async function fetchDrawing(sha256: string): Promise<Drawing> {
+  return readStoredDrawing(
+    new Uint8Array(await unpacked(await fetchArtwork(`/api/artwork/${sha256}/drawing`))),
+  );
 }
 
 function gridOf(sheet: JobSheet, need: ArtworkNeed): TileGrid {
   const base = `/api/artwork/${sheet.artwork.sha256}/tile`;
-  if (sheet.artwork.kind === 'vector') {
-    return {
-      width: VECTOR_TILE_WIDTH,
-      height: VECTOR_TILE_HEIGHT,
-      // Whole tiles also where they reach beyond the drawing.
-      stride: () => VECTOR_TILE_WIDTH,
-      url: ({ row, column }) =>
-        `${base}?width=${need.levelWidth}&height=${need.levelHeight}&row=${row}&column=${column}`,
-    };
-  }
   return {
     width: RASTER_TILE,
     height: RASTER_TILE,

@@ -1,19 +1,18 @@
-import { copyFile, mkdir, mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { copyFile, mkdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
 import { checkCoverage, checkSheet } from '@/core/checks';
 import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
 import { type InkRequest, createJobSheet } from '@/core/separation';
-import { type JobSheet, LIMITS, parseJobSheet } from '@/core/sheet';
+import { type JobSheet, LIMITS, parseJobSheet, withArtworkFacts } from '@/core/sheet';
 import { parseLengthMm } from '@/core/units';
 import {
   type ArtworkFacts,
   type ArtworkFiles,
   analyseArtwork,
-  decodeArtwork,
-  inspectArtwork,
+  identifyArtwork,
   openArtwork,
+  takeInArtwork,
 } from '@/server/artwork';
 import {
   type FilmSet,
@@ -24,6 +23,7 @@ import {
   writeFilmFiles,
   writePrintPng,
 } from '@/server/films';
+import { scratchFolder } from '@/server/files/scratch';
 import { type Options, bad, readNumber, required } from './arguments';
 import { withOptions } from './options';
 import { makeReport } from './report';
@@ -67,7 +67,7 @@ export async function checkFile(file: string, what: string): Promise<void> {
 
 /** A folder for what is only needed while working; removed at the end, whatever happens. */
 export async function withWorkFolder<T>(work: (folder: string) => Promise<T>): Promise<T> {
-  const folder = await mkdtemp(path.join(tmpdir(), 'kerameus-'));
+  const folder = await scratchFolder('cli');
   try {
     return await work(folder);
   } finally {
@@ -94,8 +94,9 @@ export async function separate(artworkFile: string, options: Options): Promise<s
   await checkFile(artworkFile, 'artwork');
   const watch = new Stopwatch();
   return withWorkFolder(async (folder) => {
-    const facts = await watch.time('inspect', () => inspectArtwork(artworkFile, path.basename(artworkFile)));
-    const files = await watch.time('decode', () => decodeArtwork(artworkFile, facts, folder));
+    const { facts, files } = await watch.time('decode', () =>
+      takeInArtwork(artworkFile, path.basename(artworkFile), folder),
+    );
     const source = openArtwork(files);
     const analysis = await watch.time('analyse', () => analyseArtwork(source, facts));
     source.close();
@@ -139,16 +140,27 @@ export async function films(jobFile: string, options: Options): Promise<string> 
   const watch = new Stopwatch();
   return withWorkFolder(async (folder) => {
     await checkFile(artworkFile, 'artwork');
-    const facts = await watch.time('inspect', () => inspectArtwork(artworkFile, sheet.artwork.fileName));
-    if (facts.sha256 !== sheet.artwork.sha256) {
+    const { sha256 } = await watch.time('inspect', () => identifyArtwork(artworkFile));
+    if (sha256 !== sheet.artwork.sha256) {
       throw bad(
         'artwork',
         `${sheet.artwork.fileName} is not the artwork that the job sheet was made for.`,
         'Put the original file beside the job sheet.',
       );
     }
-    const files = await watch.time('decode', () => decodeArtwork(artworkFile, facts, folder));
-    await produce({ sheet, facts, files, artworkFile, out, folder, options, watch });
+    const { facts, files } = await watch.time('decode', () =>
+      takeInArtwork(artworkFile, sheet.artwork.fileName, folder),
+    );
+    await produce({
+      sheet: withArtworkFacts(sheet, facts),
+      facts,
+      files,
+      artworkFile,
+      out,
+      folder,
+      options,
+      watch,
+    });
     return out;
   });
 }

@@ -2,17 +2,18 @@ import { readFileSync } from 'node:fs';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { Resvg } from '@resvg/resvg-js';
 import { count, eq } from 'drizzle-orm';
 import sharp from 'sharp';
-import { type JobSheet, renumber } from '@/core/sheet';
+import { type JobSheet, START_STOCK, renumber } from '@/core/sheet';
 import { assignColour, changeGarment, changePlate, changePrintWidth, setTint } from '@/core/separation';
 import { isFinished } from '@/protocol/tasks';
 import { type Connection, connect } from '@/server/db/database';
 import { artworks, tasks } from '@/server/db/schema';
+import { renderPage } from '@/server/drawings';
 import { storeFile } from '@/server/files/fileStore';
 import { commitVersion, readJob } from '@/server/jobs/jobStore';
-import { fontFiles, projectRoot } from '@/server/projectRoot';
+import { readStock, writeStock } from '@/server/stock/stockStore';
+import { projectRoot } from '@/server/projectRoot';
 import { enqueue, startQueue } from '@/server/tasks/queue';
 import { createTask, viewTask } from '@/server/tasks/taskStore';
 
@@ -75,12 +76,13 @@ const DEMO_JOBS: readonly DemoJob[] = [
 async function artworkFile(job: DemoJob, folder: string): Promise<string> {
   const source = path.join(projectRoot(), 'src/demo/artwork', job.source);
   if (job.fileName.endsWith('.svg')) return source;
-  const rendered = new Resvg(readFileSync(source, 'utf8'), {
-    fitTo: { mode: 'width', value: Math.round((job.printWidthMm / 25.4) * 300) },
-    font: { loadSystemFonts: false, fontFiles: fontFiles(), defaultFontFamily: 'Archivo' },
-  }).render();
+  const { width, height, data } = await renderPage(
+    readFileSync(source, 'utf8'),
+    Math.round((job.printWidthMm / 25.4) * 300),
+  );
   const target = path.join(folder, job.fileName);
-  await writeFile(target, await sharp(rendered.asPng()).withMetadata({ density: 300 }).png().toBuffer());
+  const picture = sharp(data, { raw: { width, height, channels: 4 } });
+  await writeFile(target, await picture.withMetadata({ density: 300 }).png().toBuffer());
   return target;
 }
 
@@ -111,17 +113,14 @@ async function seed({ database }: Connection): Promise<void> {
         name: demo.fileName,
         type: 'application/octet-stream',
       });
-      const taskId = await createTask(database, {
-        kind: 'import',
-        fileId: stored.id,
-        fileName: demo.fileName,
-      });
-      await enqueue('import', taskId, { boss });
+      const payload = { kind: 'import' as const, fileId: stored.id, fileName: demo.fileName };
+      const taskId = await createTask(database, payload);
+      await enqueue(payload, taskId, { boss });
       const jobId = await finished(database, taskId);
       const job = await readJob(database, jobId);
       const dressed = await commitVersion(database, jobId, job.version, dress(job.sheet, demo));
-      const picture = await createTask(database, { kind: 'picture', jobId }, jobId);
-      await enqueue('picture', picture, { boss });
+      const picture = { kind: 'picture' as const, jobId };
+      await enqueue(picture, await createTask(database, picture, jobId), { boss });
       console.log(`Demo job: ${dressed.sheet.name}, ${dressed.sheet.plates.length} screens`);
     }
     await waitForPictures(database);
@@ -155,8 +154,20 @@ async function waitForPictures(database: Connection['database']): Promise<void> 
   }
 }
 
+/** The simulated film printer's port is chosen when it starts; the printer of the stock that stands for it follows. */
+async function pointPrinter({ database }: Connection): Promise<void> {
+  const uri = process.env.KERAMEUS_PRINTER_URI;
+  const simulated = START_STOCK.printers.find((printer) => printer.uri !== '')!;
+  const { version, stock } = await readStock(database);
+  const known = stock.printers.find(({ name }) => name === simulated.name);
+  if (!uri || !known || known.uri === uri || !/^ipp:\/\/127\.0\.0\.1:\d+\/ipp\/print$/.test(known.uri)) return;
+  const printers = stock.printers.map((printer) => (printer === known ? { ...printer, uri } : printer));
+  await writeStock(database, version, { ...stock, printers });
+}
+
 const connection = connect();
 try {
+  await pointPrinter(connection);
   await seed(connection);
 } finally {
   await connection.pool.end();

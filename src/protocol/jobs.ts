@@ -16,6 +16,8 @@ export interface ArtworkView {
   readonly colourSpace: string;
   readonly bits: number;
   readonly missingFonts: readonly string[];
+  /** Blurs, shadows and other filters of a drawing that became pictures. */
+  readonly filterPictures: number;
   /** Share of the opaque area of each found colour, by its hexadecimal code. */
   readonly areas: Readonly<Record<string, number>>;
   readonly hasOuterMap: boolean;
@@ -45,12 +47,18 @@ export interface JobCard {
   readonly updatedAt: string;
 }
 
+/** Versions are counted in 32 bits. */
+const versionNumber = z
+  .int()
+  .min(1)
+  .max(2 ** 31 - 1);
+
 /** A change of a job: the version it was made from and the whole new sheet. */
-export const jobChangeSchema = z.strictObject({ base: z.number().int().min(1), sheet: jobSheetSchema });
+export const jobChangeSchema = z.strictObject({ base: versionNumber, sheet: jobSheetSchema });
 export const jobMoveSchema = z.strictObject({
-  base: z.number().int().min(1),
+  base: versionNumber,
   /** One step back or forth, or to a version by its number. */
-  move: z.union([z.enum(['undo', 'redo']), z.number().int().min(1)]),
+  move: z.union([z.enum(['undo', 'redo']), versionNumber]),
 });
 export type JobMove = z.infer<typeof jobMoveSchema>['move'];
 
@@ -66,7 +74,7 @@ export interface VersionCard {
 
 export const versionNameSchema = z.strictObject({ name: z.string().trim().max(60).nullable() });
 export const filmsRequestSchema = z.strictObject({
-  version: z.number().int().min(1),
+  version: versionNumber,
   /** One plate whose film is made again; the whole set when left out. */
   only: z.string().max(40).optional(),
 });

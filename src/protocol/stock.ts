@@ -7,4 +7,10 @@ export interface StockView {
   readonly stock: Stock;
 }
 
-export const stockChangeSchema = z.strictObject({ base: z.number().int().min(0), stock: stockSchema });
+export const stockChangeSchema = z.strictObject({
+  base: z
+    .int()
+    .min(0)
+    .max(2 ** 31 - 2),
+  stock: stockSchema,
+});

@@ -7,6 +7,8 @@ export interface ImportPayload {
   readonly kind: 'import';
   readonly fileId: string;
   readonly fileName: string;
+  /** Size of the file; absent in tasks of older installations. */
+  readonly bytes?: number;
 }
 
 export interface FilmsPayload {
@@ -88,3 +90,6 @@ export interface TaskView {
 export function isFinished(state: TaskState): boolean {
   return state === 'done' || state === 'failed' || state === 'cancelled';
 }
+
+/** The largest file that is taken in. */
+export const MAX_UPLOAD_BYTES = 500_000_000;

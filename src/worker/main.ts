@@ -1,16 +1,47 @@
+import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { hostname } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import { completeDrawing, incompleteDrawings } from '@/server/artworks/artworkStore';
 import { connect } from '@/server/db/database';
+import { scratchFolder, sweepScratch } from '@/server/files/scratch';
+import { keepHouse } from '@/server/housekeeping';
+import { log } from '@/server/log';
 import { QUEUES, type QueuedTask, enqueue, queueOf, startQueue } from '@/server/tasks/queue';
 import { abandonedTasks, createTask } from '@/server/tasks/taskStore';
 import { type TaskHost, runTask } from './runTask';
 
 const SWEEP_EVERY_MS = 5000;
+const DAY_MS = 24 * 3600 * 1000;
+/** The option of a process that runs one task and ends. */
+const ONLY = '--only';
+
+/** Runs one task in a process of its own: what ends that process ends nobody else's work. */
+function runApart(id: string, stop: AbortSignal): Promise<void> {
+  const [program, ...rest] = [
+    process.execPath,
+    ...process.execArgv,
+    fileURLToPath(import.meta.url),
+    ONLY,
+    id,
+  ];
+  const child = spawn(program, rest, { stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+  const end = (): void => void child.kill('SIGTERM');
+  stop.addEventListener('abort', end, { once: true });
+  return new Promise((resolve) => {
+    child.once('error', () => resolve());
+    child.once('exit', () => {
+      stop.removeEventListener('abort', end);
+      resolve();
+    });
+  });
+}
 
 /** The background worker: takes tasks from the queue until it is told to stop. Any number may run on one database. */
 async function main(): Promise<void> {
+  const only = process.argv.includes(ONLY) ? process.argv[process.argv.indexOf(ONLY) + 1]! : null;
   const { database, pool } = connect();
-  const boss = await startQueue('worker');
+  const boss = await startQueue(only ? 'sender' : 'worker');
   const stopping = new AbortController();
   const host: TaskHost = {
     database,
@@ -18,34 +49,82 @@ async function main(): Promise<void> {
     stop: stopping.signal,
     enqueue: async (payload, jobId) => {
       const id = await createTask(database, payload, jobId);
-      await enqueue(payload.kind, id, { boss });
+      await enqueue(payload, id, { boss });
     },
+    ...(only ? {} : { runApart: (id: string) => runApart(id, stopping.signal) }),
   };
-  for (const queue of QUEUES) {
-    await boss.work<QueuedTask>(queue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async (jobs) => {
-      for (const job of jobs) await runTask(host, job.data.taskId);
-    });
-  }
-  // Work of a worker that was killed: its lease has run out, so ring the bell again.
-  const sweep = setInterval(() => {
-    abandonedTasks(database)
-      .then((found) => Promise.all(found.map((task) => boss.send(queueOf(task.kind), { taskId: task.id }))))
-      .catch(() => undefined);
-  }, SWEEP_EVERY_MS);
-  console.log('Kerameus worker is ready.');
-
-  const stop = async (): Promise<void> => {
-    clearInterval(sweep);
+  const timers: ReturnType<typeof setInterval>[] = [];
+  let running: Promise<unknown> = Promise.resolve();
+  const stop = async (code = 0): Promise<void> => {
+    timers.forEach((timer) => clearInterval(timer));
     stopping.abort();
     await boss.stop({ graceful: false, timeout: 3000 }).catch(() => undefined);
+    // Tasks are given back, so that another worker need not wait for their leases to run out.
+    await Promise.race([running, new Promise((resolve) => setTimeout(resolve, 4000))]);
     await pool.end().catch(() => undefined);
-    process.exit(0);
+    process.exit(code);
   };
   process.once('SIGINT', () => void stop());
   process.once('SIGTERM', () => void stop());
+  if (only) {
+    // The worker that started this one is gone: its other tasks wait for theirs, too.
+    process.once('disconnect', () => void stop());
+    running = runTask(host, only);
+    await running;
+    return stop();
+  }
+  const all = new Set<Promise<unknown>>();
+  const track = async (work: Promise<void>): Promise<void> => {
+    all.add(work);
+    running = Promise.allSettled(all);
+    await work.finally(() => all.delete(work));
+  };
+  for (const [queue, count] of Object.entries(QUEUES)) {
+    for (let k = 0; k < count; k++) {
+      await boss.work<QueuedTask>(queue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async (jobs) => {
+        for (const job of jobs) await track(runTask(host, job.data.taskId));
+      });
+    }
+  }
+  // Work of a worker that was killed: its lease has run out, so ring the bell again.
+  const sweep = () =>
+    abandonedTasks(database)
+      .then((found) =>
+        Promise.all(found.map(({ id, payload }) => boss.send(queueOf(payload), { taskId: id }))),
+      )
+      .catch(() => undefined);
+  const tidy = () =>
+    Promise.all([sweepScratch(), keepHouse(database)])
+      .then(([folders, removed]) => log.info({ folders: folders.length, ...removed }, 'tidied up'))
+      .catch((thrown: unknown) => log.warn({ err: thrown }, 'could not tidy up'));
+  timers.push(
+    setInterval(() => void sweep(), SWEEP_EVERY_MS),
+    setInterval(() => void tidy(), DAY_MS),
+  );
+  log.info({ owner: host.owner }, 'Kerameus worker is ready.');
+  await tidy();
+  await completeDrawings(host);
+}
+
+/** Drawings of older installations get the form that pages draw them from. */
+async function completeDrawings({ database, stop }: TaskHost): Promise<void> {
+  try {
+    for (const sha256 of await incompleteDrawings(database)) {
+      if (stop.aborted) return;
+      const folder = await scratchFolder('task');
+      await completeDrawing(database, sha256, folder).catch((thrown: unknown) =>
+        log.warn(
+          { err: thrown, artwork: sha256 },
+          'a drawing of an older installation cannot be read any more',
+        ),
+      );
+    }
+  } catch (thrown) {
+    log.warn({ err: thrown }, 'drawings of older installations were not looked for');
+  }
 }
 
 main().catch((thrown: unknown) => {
-  console.error(thrown);
-  process.exitCode = 1;
+  log.error({ err: thrown }, 'the worker could not start');
+  process.exit(1);
 });

@@ -2,15 +2,15 @@ import path from 'node:path';
 import { and, desc, eq, ne } from 'drizzle-orm';
 import type { FilmsPayload } from '@/protocol/tasks';
 import type { JobSheet } from '@/core/sheet';
-import { openArtwork } from '@/server/artwork';
 import { artworkShelf } from '@/server/artworks/artworkShelf';
 import type { LocalArtwork } from '@/server/artworks/artworkStore';
 import { taskFiles, tasks } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
-import { makeFilmSet, writeFilmFiles, writePrintPng } from '@/server/films';
+import { makeFilmSet, writeFilmFiles } from '@/server/films';
 import { readVersion } from '@/server/jobs/jobStore';
+import { study } from '@/server/study';
 import { filmsFirst } from './precedence';
-import type { TaskRun } from './runTask';
+import type { TaskRun, Transaction } from './runTask';
 
 /** Progress goes to the database at most this often. */
 const REPORT_EVERY_MS = 300;
@@ -63,17 +63,15 @@ async function makeFilms(
   const written = await writeFilmFiles(set, folder);
   if (sheet.film.formats.includes('png-print') && !payload.only) {
     const target = path.join(folder, 'print.png');
-    const source = openArtwork(local.files);
-    try {
-      await writePrintPng(sheet, source, sheet.background?.dropped ? local.outerMap : null, target);
-    } finally {
-      source.close();
-    }
+    await study(
+      { kind: 'print', job: { sheet, files: local.files, outerMap: local.outerMap }, target },
+      signal,
+    );
     written.push({ name: 'print.png', type: 'image/png', path: target });
   }
   await run.finish(async (transaction) => {
     for (const [position, file] of written.entries()) {
-      const stored = await storeFile(transaction, file.path, file);
+      const stored = await storeFile(transaction, file.path, file, signal);
       await transaction.insert(taskFiles).values({
         taskId: run.id,
         position,
@@ -92,7 +90,7 @@ const OF_THE_SET = /^(films\.zip|films\.pdf|gang\.pdf|gang-\d+\.tif)$/;
 
 /** The films of the last finished set stand beside the one that was made again, byte for byte as they were. */
 async function keepOthers(
-  transaction: Parameters<Parameters<TaskRun['finish']>[0]>[0],
+  transaction: Transaction,
   taskId: string,
   jobId: string,
   from: number,

@@ -1,20 +1,18 @@
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
-import { buildOuterMap } from '@/core/artwork';
-import { parseHexColour } from '@/core/colour';
 import { createJobSheet } from '@/core/separation';
-import { type JobSheet, LIMITS } from '@/core/sheet';
+import { type JobSheet, LIMITS, withArtworkFacts } from '@/core/sheet';
 import { KerameusError, MM_PER_INCH } from '@/core/units';
 import type { ImportPayload } from '@/protocol/tasks';
 import {
+  type ArtworkAnalysis,
   type ArtworkFacts,
-  analyseArtwork,
-  analysisLevel,
-  decodeArtwork,
-  inspectArtwork,
+  identifyArtwork,
   isZip,
   openArtwork,
+  plainName,
   readHead,
+  takeInArtwork,
 } from '@/server/artwork';
 import { artworkShelf } from '@/server/artworks/artworkShelf';
 import { findArtwork, storeArtwork } from '@/server/artworks/artworkStore';
@@ -22,7 +20,8 @@ import { files as fileTable } from '@/server/db/schema';
 import { materialise, storeFile } from '@/server/files/fileStore';
 import { openBundle } from '@/server/jobs/jobBundle';
 import { createJob } from '@/server/jobs/jobStore';
-import type { TaskRun } from './runTask';
+import { study } from '@/server/study';
+import type { TaskRun, Transaction } from './runTask';
 
 /** Widest print that a new job starts with; a usual full front. */
 const START_WIDTH_MM = 12 * MM_PER_INCH;
@@ -38,23 +37,21 @@ function startWidthMm(facts: ArtworkFacts): number {
 export async function runImport(run: TaskRun, payload: ImportPayload): Promise<void> {
   const { database, folder } = run;
   const original = path.join(folder, 'original');
+  // Refused artwork leaves nothing behind.
+  run.onFailure(async (transaction) => {
+    await transaction.delete(fileTable).where(eq(fileTable.id, payload.fileId));
+  });
   await run.progress({ step: 'Reading the file', items: [] });
   await materialise(database, payload.fileId, original);
-  try {
-    if (isZip(await readHead(original))) await importBundle(run, payload, original);
-    else await importFile(run, payload, original);
-  } catch (thrown) {
-    // Refused artwork leaves nothing behind.
-    await database.delete(fileTable).where(eq(fileTable.id, payload.fileId));
-    throw thrown;
-  }
+  if (isZip(await readHead(original))) await importBundle(run, payload, original);
+  else await importFile(run, payload, original);
 }
 
 /** A job that was exported: its artwork is read as any other, its sheet is taken as it is. */
 async function importBundle(run: TaskRun, payload: ImportPayload, zip: string): Promise<void> {
   const { sheet, artworkPath } = await openBundle(zip, run.folder);
-  const facts = await inspectArtwork(artworkPath, sheet.artwork.fileName);
-  if (facts.sha256 !== sheet.artwork.sha256) {
+  const { sha256 } = await identifyArtwork(artworkPath);
+  if (sha256 !== sheet.artwork.sha256) {
     throw new KerameusError({
       code: 'bundle',
       parameter: 'job',
@@ -72,15 +69,16 @@ async function importFile(
   original: string,
   bundled?: JobSheet,
 ): Promise<void> {
-  const { database, folder } = run;
-  const facts = await inspectArtwork(original, bundled?.artwork.fileName ?? payload.fileName);
-  const known = await findArtwork(database, facts.sha256);
+  const { database, folder, signal } = run;
+  const fileName = bundled?.artwork.fileName ?? payload.fileName;
+  const { sha256 } = await identifyArtwork(original);
+  const known = await findArtwork(database, sha256);
   if (known) {
+    const sheet = bundled
+      ? withArtworkFacts(bundled, known.facts)
+      : sheetFor({ ...known.facts, fileName: plainName(fileName) }, known.analysis);
     const jobId = await run.finish(async (transaction) => {
-      const id = await createJob(
-        transaction,
-        bundled ?? sheetFor({ ...known.facts, fileName: facts.fileName }, known.analysis),
-      );
+      const id = await createJob(transaction, sheet);
       await transaction.delete(fileTable).where(eq(fileTable.id, payload.fileId));
       return { jobId: id };
     });
@@ -88,28 +86,28 @@ async function importFile(
     return;
   }
   await run.progress({ step: 'Decoding the artwork', items: [] });
-  const files = await decodeArtwork(original, facts, folder);
-  run.signal.throwIfAborted();
+  const { facts, files } = await takeInArtwork(original, fileName, folder, signal);
+  await run.progress({ step: 'Finding its colours', items: [] });
+  const { analysis, outerMap } = await study({ kind: 'analyse', files, facts }, signal);
+  const sheet = bundled ? withArtworkFacts(bundled, facts) : sheetFor(facts, analysis);
   const source = openArtwork(files);
   try {
-    await run.progress({ step: 'Finding its colours', items: [] });
-    const analysis = analyseArtwork(source, facts);
-    const outerMap = analysis.background
-      ? buildOuterMap(source.reader(analysisLevel(facts)), parseHexColour(analysis.background))
-      : null;
-    run.signal.throwIfAborted();
-    const sheet = bundled ?? sheetFor(facts, analysis);
-    const jobId = await run.finish(async (transaction) => {
+    const result = await run.finish(async (transaction) => {
       const fileId = bundled ? await replaceFile(transaction, payload, original, facts) : payload.fileId;
       const stored = { fileId, facts, analysis, outerMap, files, source };
-      await storeArtwork(transaction, stored, (done) => {
-        void run.progress({ step: 'Storing the artwork', items: [{ name: facts.fileName, done }] });
-      });
+      await storeArtwork(
+        transaction,
+        stored,
+        (done) => {
+          void run.progress({ step: 'Storing the artwork', items: [{ name: facts.fileName, done }] });
+        },
+        signal,
+      );
       return { jobId: await createJob(transaction, sheet) };
     });
     // Its picture is drawn next.
     await artworkShelf.adopt({ facts, analysis, outerMap, files });
-    await ringForPicture(run, jobId);
+    await ringForPicture(run, result);
   } finally {
     source.close();
   }
@@ -117,7 +115,7 @@ async function importFile(
 
 /** Keeps the artwork of a bundle in place of the bundle. */
 async function replaceFile(
-  transaction: Parameters<Parameters<TaskRun['finish']>[0]>[0],
+  transaction: Transaction,
   payload: ImportPayload,
   artwork: string,
   facts: ArtworkFacts,
@@ -130,7 +128,7 @@ async function replaceFile(
   return id;
 }
 
-function sheetFor(facts: ArtworkFacts, analysis: ReturnType<typeof analyseArtwork>) {
+function sheetFor(facts: ArtworkFacts, analysis: ArtworkAnalysis) {
   return createJobSheet({
     name: path.parse(facts.fileName).name.slice(0, 80) || 'Untitled',
     artwork: {

@@ -3,13 +3,12 @@ import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
 import { findingsOf } from '@/core/checks';
 import type { PicturePayload } from '@/protocol/tasks';
-import { openArtwork } from '@/server/artwork';
 import { artworkShelf } from '@/server/artworks/artworkShelf';
 import type { LocalArtwork } from '@/server/artworks/artworkStore';
 import { jobs } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
-import { renderPreview, surveyPrint } from '@/server/films';
 import { readJob } from '@/server/jobs/jobStore';
+import { study } from '@/server/study';
 import { filmsFirst } from './precedence';
 import type { TaskRun } from './runTask';
 
@@ -30,30 +29,33 @@ async function draw(
   local: LocalArtwork,
 ): Promise<void> {
   const { folder } = run;
-  const source = openArtwork(local.files);
-  try {
-    const width = job.sheet.print.widthMm + 2 * GARMENT_MM;
-    const height = job.sheet.print.heightMm + 2 * GARMENT_MM;
-    const widthPx = Math.max(16, Math.round((SIDE * width) / Math.max(width, height)));
-    const outer = job.sheet.background?.dropped ? local.outerMap : null;
-    const turn = () => filmsFirst.turn();
-    const picture = await renderPreview(job.sheet, source, outer, widthPx, GARMENT_MM, turn);
-    const target = path.join(folder, 'picture.png');
-    await sharp(picture.rgba, { raw: { width: picture.width, height: picture.height, channels: 4 } })
-      .removeAlpha()
-      .png()
-      .toFile(target);
-    const survey = await surveyPrint(job.sheet, source, outer, turn);
-    const findings = findingsOf(job.sheet, job.artwork.missingFonts, survey).length;
-    await run.finish(async (transaction) => {
-      const stored = await storeFile(transaction, target, { name: 'picture.png', type: 'image/png' });
-      await transaction
-        .update(jobs)
-        .set({ pictureId: stored.id, pictureVersion: job.version, findings })
-        .where(eq(jobs.id, job.id));
-      return {};
-    });
-  } finally {
-    source.close();
-  }
+  const { sheet } = job;
+  const width = sheet.print.widthMm + 2 * GARMENT_MM;
+  const height = sheet.print.heightMm + 2 * GARMENT_MM;
+  const widthPx = Math.max(16, Math.round((SIDE * width) / Math.max(width, height)));
+  const { preview, survey } = await study(
+    {
+      kind: 'preview',
+      job: { sheet, files: local.files, outerMap: local.outerMap },
+      widthPx,
+      marginMm: GARMENT_MM,
+      survey: true,
+    },
+    run.signal,
+    () => filmsFirst.turn(),
+  );
+  const target = path.join(folder, 'picture.png');
+  await sharp(preview.rgba, { raw: { width: preview.width, height: preview.height, channels: 4 } })
+    .removeAlpha()
+    .png()
+    .toFile(target);
+  const findings = findingsOf(sheet, job.artwork.missingFonts, survey!).length;
+  await run.finish(async (transaction) => {
+    const stored = await storeFile(transaction, target, { name: 'picture.png', type: 'image/png' });
+    await transaction
+      .update(jobs)
+      .set({ pictureId: stored.id, pictureVersion: job.version, findings })
+      .where(eq(jobs.id, job.id));
+    return {};
+  });
 }

@@ -1,17 +1,19 @@
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import path from 'node:path';
-import { setTimeout } from 'node:timers/promises';
+import { rm } from 'node:fs/promises';
+import { setTimeout as wait } from 'node:timers/promises';
 import { KerameusError, toErrorReport } from '@/core/units';
-import type { TaskPayload, TaskProgress, TaskResult } from '@/protocol/tasks';
+import type { TaskKind, TaskPayload, TaskProgress, TaskResult } from '@/protocol/tasks';
 import { collectGarbage } from '@/server/collectGarbage';
-import { type Database, isDatabaseAway } from '@/server/db/database';
+import { type Database, type Reader, isDatabaseAway } from '@/server/db/database';
+import { scratchFolder } from '@/server/files/scratch';
+import { log, tellUser } from '@/server/log';
 import {
   LEASE_SECONDS,
   type TaskRow,
   claimTask,
   completeTask,
   endTask,
+  holdsTask,
+  releaseTask,
   renewLease,
   reportProgress,
 } from '@/server/tasks/taskStore';
@@ -21,73 +23,125 @@ import { runImport } from './runImport';
 import { runPicture } from './runPicture';
 import { runPrint } from './runPrint';
 
-type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
+export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
 
-/** What a task's work may use. */
+/**
+ * What a task's work may use. It can read the database; it changes it only by `finish` and by what it leaves for its failure, both of which
+ * hold only as long as the task is this worker's.
+ */
 export interface TaskRun {
   readonly id: string;
-  readonly database: Database;
-  /** Fires when the task is cancelled or was given to another worker. */
+  readonly database: Reader;
+  /** Fires when the task is cancelled, takes longer than its kind may, or was given to another worker. */
   readonly signal: AbortSignal;
   /** Scratch files; removed at the end, whatever happens. */
   readonly folder: string;
   progress(progress: TaskProgress): Promise<void>;
   /** Makes the result visible: everything in one transaction, and only if the task is still ours. */
   finish(work: (transaction: Transaction) => Promise<TaskResult>): Promise<TaskResult>;
+  /** What is done together with telling that the task failed or was cancelled. */
+  onFailure(work: (transaction: Transaction) => Promise<void>): void;
   enqueue(payload: TaskPayload, jobId: string): Promise<void>;
 }
 
 class Cancelled extends Error {}
+/** Another worker has the task, or this one is about to end. */
 class Lost extends Error {}
+class OverTime extends Error {}
 
 export interface TaskHost {
   readonly database: Database;
   /** Names this worker in leases. */
   readonly owner: string;
   enqueue(payload: TaskPayload, jobId: string): Promise<void>;
-  /** Fires when the worker shall stop; its task goes back to the queue by its lease. */
+  /** Fires when the worker shall stop; its tasks go back to the queue. */
   readonly stop: AbortSignal;
+  /** Takes up a task whose worker ended, in a process of its own: nobody else's work is in there if it ends again. Absent in such a process. */
+  readonly runApart?: (id: string) => Promise<void>;
 }
+
+/** How long each kind of work may take, in seconds. */
+const BUDGET_SECONDS: Readonly<Record<TaskKind, number>> = {
+  import: 600,
+  films: 4 * 3600,
+  picture: 900,
+  approval: 900,
+  print: 2 * 3600,
+};
+
+/** A task that brought down this many workers that did nothing else is not tried again. */
+const MAX_ATTEMPTS = 2;
 
 /** Claims a task and does it; does nothing when another worker has it. */
 export async function runTask(host: TaskHost, id: string): Promise<void> {
-  const row = await claimTask(host.database, id, host.owner);
-  if (!row) return;
+  const claim = await claimTask(host.database, id, host.owner, host.runApart === undefined);
+  if (claim === 'abandoned') return host.runApart?.(id);
+  if (claim === null) return;
   // What earlier tasks left is not to add to this one's memory.
   collectGarbage();
   const controller = new AbortController();
-  const beat = setInterval(() => void heartbeat(host, id, controller), (LEASE_SECONDS * 1000) / 4);
+  const beat = setInterval(() => void heartbeat(host, id, controller), (LEASE_SECONDS * 1000) / 8);
+  const budget = setTimeout(
+    () => controller.abort(new OverTime()),
+    BUDGET_SECONDS[claim.payload.kind] * 1000,
+  );
   const stop = () => controller.abort(new Lost());
   host.stop.addEventListener('abort', stop);
-  const folder = await mkdtemp(path.join(tmpdir(), 'kerameus-task-'));
+  const cleanups: ((transaction: Transaction) => Promise<void>)[] = [];
+  const folder = await scratchFolder('task');
   try {
-    if (row.attempts > MAX_ATTEMPTS) throw gaveUp();
-    await perform(host, row, controller.signal, folder);
+    if (claim.attempts > MAX_ATTEMPTS) throw gaveUp();
+    await perform(host, claim, controller.signal, folder, cleanups);
   } catch (thrown) {
-    const reason = controller.signal.aborted ? controller.signal.reason : thrown;
-    // While the database is away nothing can be said; the lease runs out, and the work is taken up again.
-    if (reason instanceof Lost || isDatabaseAway(reason)) return;
-    if (reason instanceof Cancelled) await endTask(host.database, id, host.owner, 'cancelled', null);
-    else {
-      const report = toErrorReport(thrown);
-      if (report.code === 'internal') console.error(thrown);
-      await endTask(host.database, id, host.owner, 'failed', report);
-    }
+    await end(host, claim, controller.signal.aborted ? controller.signal.reason : thrown, cleanups);
   } finally {
     clearInterval(beat);
+    clearTimeout(budget);
     host.stop.removeEventListener('abort', stop);
     await rm(folder, { recursive: true, force: true });
   }
 }
 
-/** A task that brought down this many workers is not tried again. */
-const MAX_ATTEMPTS = 4;
+/** Says how a task ended that did not finish; where it is not ours any more, nothing. */
+async function end(
+  host: TaskHost,
+  row: TaskRow,
+  reason: unknown,
+  cleanups: readonly ((transaction: Transaction) => Promise<void>)[],
+): Promise<void> {
+  try {
+    if (reason instanceof Lost) {
+      if (host.stop.aborted) await releaseTask(host.database, row.id, host.owner);
+      return;
+    }
+    // While the database is away nothing can be said; the lease runs out, and the work is taken up again.
+    if (isDatabaseAway(reason)) return;
+    const cancelled = reason instanceof Cancelled;
+    const thrown = reason instanceof OverTime ? overTime(row.payload.kind) : reason;
+    if (toErrorReport(thrown).code === 'internal') log.error({ err: thrown, task: row.id }, 'a task failed');
+    await host.database.transaction(async (transaction) => {
+      const error = cancelled ? null : tellUser(thrown);
+      const held = await endTask(transaction, row.id, host.owner, cancelled ? 'cancelled' : 'failed', error);
+      if (held) for (const cleanup of cleanups) await cleanup(transaction);
+    });
+  } catch (failed) {
+    if (!isDatabaseAway(failed)) log.error({ err: failed, task: row.id }, 'the end of a task was not stored');
+  }
+}
 
 function gaveUp(): KerameusError {
   return new KerameusError({
     code: 'gave-up',
-    message: 'The work was begun several times and never came to its end.',
-    remedy: 'Try again; if it happens again, the artwork may be too large for this machine.',
+    message: 'The work was begun several times and each time ended the program that did it.',
+    remedy: 'The artwork may be too large for this machine: make it smaller and try again.',
+  });
+}
+
+function overTime(kind: TaskKind): KerameusError {
+  return new KerameusError({
+    code: 'over-time',
+    message: `The work took longer than ${BUDGET_SECONDS[kind] / 60} minutes and was stopped.`,
+    remedy: 'Simplify the artwork, or make the print or its resolution smaller, and try again.',
   });
 }
 
@@ -101,13 +155,20 @@ async function heartbeat(host: TaskHost, id: string, controller: AbortController
   }
 }
 
-async function perform(host: TaskHost, row: TaskRow, signal: AbortSignal, folder: string): Promise<void> {
+async function perform(
+  host: TaskHost,
+  row: TaskRow,
+  signal: AbortSignal,
+  folder: string,
+  cleanups: ((transaction: Transaction) => Promise<void>)[],
+): Promise<void> {
   const run: TaskRun = {
     id: row.id,
     database: host.database,
     signal,
     folder,
     enqueue: host.enqueue,
+    onFailure: (work) => void cleanups.push(work),
     progress: async (progress) => {
       try {
         await reportProgress(host.database, row.id, host.owner, progress);
@@ -118,6 +179,8 @@ async function perform(host: TaskHost, row: TaskRow, signal: AbortSignal, folder
     finish: (work) =>
       whenThere(signal, () =>
         host.database.transaction(async (transaction) => {
+          signal.throwIfAborted();
+          if (!(await holdsTask(transaction, row.id, host.owner))) throw new Lost();
           const result = await work(transaction);
           signal.throwIfAborted();
           if (!(await completeTask(transaction, row.id, host.owner, result))) throw new Lost();
@@ -143,7 +206,7 @@ async function whenThere<T>(signal: AbortSignal, work: () => Promise<T>): Promis
       return await work();
     } catch (thrown) {
       if (!isDatabaseAway(thrown) || attempt === TRIES) throw thrown;
-      await setTimeout(BETWEEN_TRIES_MS, undefined, { signal });
+      await wait(BETWEEN_TRIES_MS, undefined, { signal });
     }
   }
 }

@@ -1,4 +1,4 @@
-export { type ArtworkTile, PixelTile, RunTile } from './artworkTile';
+export { type ArtworkTile, PixelTile } from './artworkTile';
 export { componentOutline, type OutlinePoint } from './componentOutline';
 export { distanceFromBlend, findPalette, type FoundColour, type FoundPalette } from './findPalette';
 export { OUTER, buildOuterMap, findBackground, isOuter, type OuterMap } from './outerMap';

@@ -48,3 +48,4 @@ export {
   SCREENINGS,
   SHEET_VERSION,
 } from './vocabulary';
+export { type SheetArtworkFacts, withArtworkFacts } from './withArtworkFacts';

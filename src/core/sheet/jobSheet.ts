@@ -147,7 +147,7 @@ export const jobSheetSchema = z
         .string()
         .min(1)
         .max(200)
-        .regex(/^[^/\\\0]+$/, 'must be a plain file name'),
+        .regex(/^(?!\.{1,2}$)[^/\\\0]+$/, 'must be a plain file name'),
       kind: z.enum(['raster', 'vector']),
       widthPx: z.number().positive(),
       heightPx: z.number().positive(),

@@ -1,9 +1,8 @@
 import { closeSync, openSync, readFileSync, readSync } from 'node:fs';
 import type { ArtworkReader, RgbaPlane } from '@/core/artwork';
+import { type Drawing, DrawingLevel, readStoredDrawing } from '@/core/drawing';
 import type { Rect } from '@/core/geometry';
 import type { ArtworkNeed } from '@/core/pipeline';
-import { type SvgArtwork, readSvg } from './readSvg';
-import { VectorLevel } from './renderSvg';
 
 /** One level of decoded raster artwork: raw sRGB with straight alpha, row after row. */
 export interface RasterLevel {
@@ -15,14 +14,13 @@ export interface RasterLevel {
 /** Where decoded artwork lies; can be sent to a thread. */
 export type ArtworkFiles =
   | { readonly kind: 'raster'; readonly levels: readonly RasterLevel[] }
+  /** A drawing in its stored form (`core/drawing`). */
   | { readonly kind: 'vector'; readonly path: string };
 
 /** Decoded artwork that is open for reading, on one thread. */
 export interface ArtworkSource {
   /** The plane is good until the next one is read: that lies in the same memory. */
   read(need: ArtworkNeed): RgbaPlane;
-  /** Makes ready what will be read of a region, letting go of memory in between, which reading cannot. */
-  prepare(need: ArtworkNeed): Promise<void>;
   /** The whole artwork at a level (raster) or at a width in pixels (vector). */
   reader(levelOrWidth: number): ArtworkReader;
   close(): void;
@@ -70,7 +68,7 @@ class RasterFile implements ArtworkReader {
 
 /** Opens decoded artwork. */
 export function openArtwork(files: ArtworkFiles): ArtworkSource {
-  if (files.kind === 'vector') return openVector(readSvg(readFileSync(files.path)));
+  if (files.kind === 'vector') return openVector(readStoredDrawing(readFileSync(files.path)));
   const open = new Map<number, RasterFile>();
   const level = (index: number): RasterFile => {
     let file = open.get(index);
@@ -83,16 +81,16 @@ export function openArtwork(files: ArtworkFiles): ArtworkSource {
   const room = new Room();
   return {
     read: (need) => level(need.level).read(need.rect, room),
-    prepare: () => Promise.resolve(),
     reader: (index) => level(Math.min(index, files.levels.length - 1)),
     close: () => open.forEach((file) => file.close()),
   };
 }
 
-function openVector(svg: SvgArtwork): ArtworkSource {
-  let current: VectorLevel | undefined;
-  const level = (width: number, height: number): VectorLevel => {
-    if (current?.width !== width || current.height !== height) current = new VectorLevel(svg, width, height);
+function openVector(drawing: Drawing): ArtworkSource {
+  let current: DrawingLevel | undefined;
+  const level = (width: number, height: number): DrawingLevel => {
+    if (current?.width !== width || current.height !== height)
+      current = new DrawingLevel(drawing, width, height);
     return current;
   };
   const room = new Room();
@@ -102,9 +100,10 @@ function openVector(svg: SvgArtwork): ArtworkSource {
       const data = room.bytes(rect.width * rect.height * 4);
       return level(need.levelWidth, need.levelHeight).readInto(rect, data);
     },
-    prepare: (need) => level(need.levelWidth, need.levelHeight).prepare(need.rect),
-    reader: (width) =>
-      inMemory(new VectorLevel(svg, width, Math.max(1, Math.round((width * svg.height) / svg.width)))),
+    reader: (width) => {
+      const height = Math.max(1, Math.round((width * drawing.height) / drawing.width));
+      return inMemory(new DrawingLevel(drawing, width, height));
+    },
     close: () => undefined,
   };
 }

@@ -1,5 +1,5 @@
 import { createWriteStream } from 'node:fs';
-import { open } from 'node:fs/promises';
+import { open, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import sharp, { type Metadata } from 'sharp';
@@ -50,16 +50,37 @@ function unreadable(reason: string): KerameusError {
   });
 }
 
-/** The library's words for a failure, in one line and without paths. */
+/** What decoders say, in our words; the first that fits. Their own words are for their programmers. */
+const REASONS: readonly (readonly [RegExp, string])[] = [
+  [
+    /premature end|unexpected end|not enough|truncat|ends? (?:of file|early)|eof|short read|too few|expected \d+ bytes/i,
+    'it ends early',
+  ],
+  [/crc|checksum|adler/i, 'its checksum is wrong'],
+  [
+    /huffman|corrupt|extraneous|bad data|invalid (?:code|data|distance|block|bit)|inflate|decompress|zip|lzw|decod/i,
+    'its picture data are damaged',
+  ],
+  [/dimension|width|height|too (?:large|big)|pixel limit/i, 'the size that it states is not possible'],
+  [/memory|allocat|malloc/i, 'it takes more memory than is allowed'],
+  [/profile|icc/i, 'its colour profile is damaged'],
+  [/unsupported|not supported|unknown|no known/i, 'it is of a kind that is not supported'],
+];
+
 function reasonOf(thrown: unknown): string {
   const text = thrown instanceof Error ? thrown.message : String(thrown);
-  return (
-    text
-      .split('\n')[0]!
-      .replace(/(?:\/[\w.@-]+)+\/?/g, 'the file')
-      .replace(/^Input file (is missing|contains)/, 'it $1')
-      .replace(/[.\s]+$/, '') || 'unknown damage'
-  );
+  return REASONS.find(([pattern]) => pattern.test(text))?.[1] ?? 'it is damaged';
+}
+
+/** A full disk is no damage of the file. */
+function isOfSystem(thrown: unknown): boolean {
+  const text =
+    thrown instanceof Error ? `${(thrown as NodeJS.ErrnoException).code ?? ''} ${thrown.message}` : '';
+  return /ENOSPC|EDQUOT|EFBIG|No space left|disk full/i.test(text);
+}
+
+function diskFull(): Error {
+  return Object.assign(new Error('no room on the disk'), { code: 'ENOSPC' });
 }
 
 /** Refuses a picture that is larger than the application takes on. */
@@ -89,7 +110,7 @@ export async function readRasterFacts(file: string | Buffer): Promise<RasterFact
   try {
     head = await sharp(file, { limitInputPixels: false }).metadata();
   } catch (thrown) {
-    throw unreadable(reasonOf(thrown));
+    throw isOfSystem(thrown) ? diskFull() : unreadable(reasonOf(thrown));
   }
   const turned = (head.orientation ?? 1) >= 5;
   const widthPx = turned ? head.height : head.width;
@@ -106,36 +127,91 @@ export async function readRasterFacts(file: string | Buffer): Promise<RasterFact
   };
 }
 
+/** How a file is read: damage that a decoder only warns of becomes grey pixels in silence, so a warning is an error here. */
+function decoderOf(file: string | Buffer, failOn: 'warning' | 'error') {
+  return sharp(file, { limitInputPixels: MAX_PIXELS + 1, failOn, sequentialRead: true })
+    .autoOrient()
+    .toColourspace('srgb')
+    .ensureAlpha()
+    .raw({ depth: 'uchar' });
+}
+
+/** Warnings that say nothing of the pixels: metadata that a decoder does not know or like. */
+const HARMLESS =
+  /exif|xmp|icc|profile|metadata|tag|field|directory|density|resolution|adobe|app\d+|chunk|iptc/i;
+
+function isHarmless(thrown: unknown): boolean {
+  const text = thrown instanceof Error ? thrown.message : '';
+  return HARMLESS.test(text) && !/premature|corrupt|extraneous|huffman|truncat|crc/i.test(text);
+}
+
 /**
  * Decodes a raster file into levels of raw sRGB with straight alpha, each half the one before, in a folder. Profile and
- * orientation are honoured; memory does not grow with the picture.
+ * orientation are honoured; memory does not grow with the picture. Throws KerameusError `artwork-unreadable`, also where only a part is damaged.
  */
-export async function decodeRaster(file: string, folder: string): Promise<RasterLevel[]> {
-  const facts = await readRasterFacts(file);
+export async function decodeRaster(file: string, facts: RasterFacts, folder: string): Promise<RasterLevel[]> {
   const first: RasterLevel = {
     width: facts.widthPx,
     height: facts.heightPx,
     path: path.join(folder, 'level-0.rgba'),
   };
   try {
-    const decoder = sharp(file, { limitInputPixels: MAX_PIXELS + 1, failOn: 'error', sequentialRead: true })
-      .autoOrient()
-      .toColourspace('srgb')
-      .ensureAlpha()
-      .raw({ depth: 'uchar' });
-    await pipeline(decoder, createWriteStream(first.path));
+    await pipeline(decoderOf(file, 'warning'), createWriteStream(first.path));
   } catch (thrown) {
-    throw unreadable(reasonOf(thrown));
+    if (!isHarmless(thrown)) throw await damage(thrown, first);
+    try {
+      await pipeline(decoderOf(file, 'error'), createWriteStream(first.path));
+    } catch (again) {
+      throw await damage(again, first);
+    }
   }
-  const handle = await open(first.path);
-  const { size } = await handle.stat();
-  await handle.close();
-  if (size !== first.width * first.height * 4) throw unreadable('it ends early');
+  if ((await sizeOf(first.path)) !== first.width * first.height * 4) throw unreadable('it ends early');
   const levels = [first];
   for (let level = 1; level < levelCount(first.width, first.height); level++) {
     levels.push(await halve(levels[level - 1]!, first, level, folder));
   }
   return levels;
+}
+
+async function sizeOf(file: string): Promise<number> {
+  const found = await stat(file).catch(() => null);
+  return found?.size ?? 0;
+}
+
+/** What went wrong, and about where: rows above it were written before. */
+async function damage(thrown: unknown, first: RasterLevel): Promise<Error> {
+  if (isOfSystem(thrown)) return diskFull();
+  const rows = Math.floor((await sizeOf(first.path)) / (first.width * 4));
+  const where = rows > 0 && rows < first.height ? `, about from row ${rows} of ${first.height} on` : '';
+  return unreadable(`${reasonOf(thrown)}${where}`);
+}
+
+/** A small picture, as pixels. Throws KerameusError `artwork-unreadable` or `artwork-too-large`. */
+export async function decodePixels(
+  file: Buffer,
+  mostPixels: number,
+): Promise<{ readonly width: number; readonly height: number; readonly data: Uint8Array }> {
+  const { widthPx, heightPx } = await readRasterFacts(file);
+  if (widthPx * heightPx > mostPixels) {
+    throw new KerameusError({
+      code: 'artwork-too-large',
+      parameter: 'artwork',
+      message: `The pictures inside the drawing have more pixels than are taken; one has ${widthPx} x ${heightPx}.`,
+      remedy: 'Make them smaller: 300 dpi at print size is enough. Or drop the picture itself.',
+    });
+  }
+  const read = (failOn: 'warning' | 'error') => decoderOf(file, failOn).toBuffer({ resolveWithObject: true });
+  try {
+    const { data, info } = await read('warning').catch((thrown: unknown) => {
+      if (isHarmless(thrown)) return read('error');
+      throw thrown;
+    });
+    return { width: info.width, height: info.height, data };
+  } catch (thrown) {
+    throw new KerameusError({
+      ...unreadable(`a picture inside it is damaged (${reasonOf(thrown)})`).toReport(),
+    });
+  }
 }
 
 /** Makes the next level: the mean of 2 by 2 pixels in linear light, weighted by alpha. */

@@ -1,6 +1,13 @@
 export { analyseArtwork, analysisLevel, type ArtworkAnalysis } from './analyseArtwork';
 export { openArtwork, type ArtworkFiles, type ArtworkSource, type RasterLevel } from './artworkSource';
-export { decodeArtwork, hashFile, inspectArtwork, readHead, type ArtworkFacts } from './openArtworkFile';
-export { readSvg } from './readSvg';
-export { releaseRenderings, renderSvgTileAside, type TilePlace } from './renderSvg';
+export { rasterFactsApart } from './askRaster';
+export {
+  hashFile,
+  identifyArtwork,
+  plainName,
+  readHead,
+  takeInArtwork,
+  type ArtworkFacts,
+  type TakenArtwork,
+} from './openArtworkFile';
 export { isZip, sniffArtwork } from './sniffArtwork';

@@ -1,12 +1,12 @@
 import { createHash } from 'node:crypto';
-import { createReadStream, readFileSync } from 'node:fs';
-import { open, stat } from 'node:fs/promises';
+import { createReadStream } from 'node:fs';
+import { open, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { MM_PER_INCH } from '@/core/units';
+import { KerameusError, MM_PER_INCH } from '@/core/units';
+import { type PictureDecoder, flattenDrawing } from '../drawings';
 import type { ArtworkFiles } from './artworkSource';
-import { decodeRaster, readRasterFacts } from './decodeRaster';
-import { readSvg } from './readSvg';
-import { sniffArtwork } from './sniffArtwork';
+import { decodeApart, decodePictures } from './askRaster';
+import { type ArtworkFormat, sniffArtwork } from './sniffArtwork';
 
 /** Facts about artwork as the user is told them. */
 export interface ArtworkFacts {
@@ -24,6 +24,8 @@ export interface ArtworkFacts {
   readonly colourSpace: string;
   readonly bits: number;
   readonly missingFonts: readonly string[];
+  /** Blurs, shadows and other filters of a drawing that became pictures; absent in artwork of older installations. */
+  readonly filterPictures?: number;
 }
 
 export async function hashFile(file: string): Promise<string> {
@@ -44,52 +46,106 @@ export async function readHead(file: string): Promise<Uint8Array> {
   }
 }
 
-/**
- * Reads what a file of artwork is, without decoding it. Throws what the readers throw: each KerameusError says
- * what is wrong and what to do.
- */
-export async function inspectArtwork(file: string, fileName: string): Promise<ArtworkFacts> {
+/** What a file is, before anything of it is decoded. Throws what `sniffArtwork` throws. */
+export async function identifyArtwork(
+  file: string,
+): Promise<{ readonly sha256: string; readonly format: ArtworkFormat }> {
   const format = sniffArtwork(await readHead(file));
-  const common = { sha256: await hashFile(file), fileName: path.basename(fileName).slice(-200), format };
-  if (format === 'svg') {
-    const { size } = await stat(file);
-    const svg = readSvg(size > 50e6 ? new Uint8Array(50e6) : readFileSync(file));
-    for (const picture of svg.pictures) await readRasterFacts(picture);
-    return {
+  return { sha256: await hashFile(file), format };
+}
+
+/** Artwork that was read, and where its decoded form lies. */
+export interface TakenArtwork {
+  readonly facts: ArtworkFacts;
+  readonly files: ArtworkFiles;
+}
+
+/**
+ * Decodes artwork into a folder: raster levels, or a drawing's stored form. All that could go wrong with a file goes wrong in a program or a thread
+ * of its own, within limits. Throws KerameusError with what is wrong and what to do, or the signal's reason.
+ */
+export async function takeInArtwork(
+  file: string,
+  fileName: string,
+  folder: string,
+  signal?: AbortSignal,
+): Promise<TakenArtwork> {
+  const common = { ...(await identifyArtwork(file)), fileName: plainName(fileName) };
+  return common.format === 'svg'
+    ? takeInDrawing(file, common, folder, signal)
+    : takeInRaster(file, common, folder, signal);
+}
+
+/** The last part of a path, without what no file system and no database takes. */
+export function plainName(fileName: string): string {
+  const name = path
+    .basename(fileName)
+    .replace(/[\u0000-\u001f\u007f/\\]/g, '')
+    .toWellFormed()
+    .slice(-200);
+  return name === '' || name === '.' || name === '..' ? 'artwork' : name;
+}
+
+type Common = Pick<ArtworkFacts, 'sha256' | 'fileName' | 'format'>;
+
+async function takeInDrawing(
+  file: string,
+  common: Common,
+  folder: string,
+  signal?: AbortSignal,
+): Promise<TakenArtwork> {
+  const decode: PictureDecoder = (files) => decodePictures(files, folder, signal);
+  const { facts, flat } = await flattenDrawing(file, decode, signal);
+  if (flat.isEmpty) {
+    throw new KerameusError({
+      code: 'artwork-empty',
+      parameter: 'artwork',
+      message: 'The drawing shows nothing: it is empty, or all of it lies outside of its view box.',
+      remedy: 'Set the page or the view box round the drawing and export it again.',
+    });
+  }
+  const target = path.join(folder, 'artwork.drawing');
+  await writeFile(target, flat.bytes);
+  return {
+    files: { kind: 'vector', path: target },
+    facts: {
       ...common,
       kind: 'vector',
-      widthPx: svg.width,
-      heightPx: svg.height,
-      ownWidthMm: svg.widthMm,
-      ownHeightMm: svg.heightMm,
+      widthPx: facts.width,
+      heightPx: facts.height,
+      ownWidthMm: facts.widthMm,
+      ownHeightMm: facts.heightMm,
       hasAlpha: true,
       colourSpace: 'RGB',
       bits: 8,
-      missingFonts: svg.missingFonts,
-    };
-  }
-  const facts = await readRasterFacts(file);
-  const toMm = (pixels: number) => (facts.ownDpi ? (pixels / facts.ownDpi) * MM_PER_INCH : null);
-  return {
-    ...common,
-    kind: 'raster',
-    widthPx: facts.widthPx,
-    heightPx: facts.heightPx,
-    ownWidthMm: toMm(facts.widthPx),
-    ownHeightMm: toMm(facts.heightPx),
-    hasAlpha: facts.hasAlpha,
-    colourSpace: facts.colourSpace,
-    bits: facts.bits,
-    missingFonts: [],
+      missingFonts: facts.missingFonts,
+      filterPictures: flat.filters.count,
+    },
   };
 }
 
-/** Decodes artwork into a folder: raster levels, or for a drawing the file itself. */
-export async function decodeArtwork(
+async function takeInRaster(
   file: string,
-  facts: ArtworkFacts,
+  common: Common,
   folder: string,
-): Promise<ArtworkFiles> {
-  if (facts.kind === 'vector') return { kind: 'vector', path: file };
-  return { kind: 'raster', levels: await decodeRaster(file, folder) };
+  signal?: AbortSignal,
+): Promise<TakenArtwork> {
+  const { facts, levels } = await decodeApart(file, folder, signal);
+  const toMm = (pixels: number) => (facts.ownDpi ? (pixels / facts.ownDpi) * MM_PER_INCH : null);
+  return {
+    files: { kind: 'raster', levels },
+    facts: {
+      ...common,
+      kind: 'raster',
+      widthPx: facts.widthPx,
+      heightPx: facts.heightPx,
+      ownWidthMm: toMm(facts.widthPx),
+      ownHeightMm: toMm(facts.heightPx),
+      hasAlpha: facts.hasAlpha,
+      colourSpace: facts.colourSpace,
+      bits: facts.bits,
+      missingFonts: [],
+      filterPictures: 0,
+    },
+  };
 }

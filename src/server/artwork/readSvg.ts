@@ -13,6 +13,8 @@ export interface SvgArtwork {
   /** Attributes of the root, as written, without its size. */
   readonly rootAttributes: string;
   readonly viewBox: string;
+  /** How the view box lies in the drawing's size, as `preserveAspectRatio` says it. */
+  readonly aspect: string;
   readonly hasText: boolean;
   /** What stands inside the root. */
   readonly content: string;
@@ -20,12 +22,20 @@ export interface SvgArtwork {
   readonly missingFonts: readonly string[];
   /** Raster pictures inside the drawing. */
   readonly pictures: readonly Buffer[];
+  /** Radial gradients that begin at a circle instead of a point: its radius, by the gradient's id. */
+  readonly firstRadii: ReadonlyMap<string, number>;
 }
 
 const MAX_BYTES = 40e6;
 const MAX_ELEMENTS = 400_000;
 const MAX_EXPANDED = 1_000_000;
+/** Elements that clips, masks, patterns, markers and filters bring in, each time that they are referred to. */
+const MAX_REFERRED = 20_000_000;
+/** Letters that entities may become in all. */
+const MAX_ENTITY_LETTERS = 20e6;
 const MAX_DEPTH = 200;
+/** References that lead from one to the next. */
+const MAX_CHAIN = 60;
 const GENERIC_FONTS = new Set([
   'serif',
   'sans-serif',
@@ -47,6 +57,7 @@ interface Scan {
   readonly contentTo: number;
   readonly fonts: Set<string>;
   readonly pictures: Buffer[];
+  readonly firstRadii: Map<string, number>;
 }
 
 /** Reads and checks an SVG. Throws KerameusError `svg-refused` when it is broken or reaches outside itself. */
@@ -90,6 +101,7 @@ export function readSvg(bytes: Uint8Array): SvgArtwork {
     content: withoutRenderingHints(source.slice(scan.contentFrom, scan.contentTo)),
     missingFonts,
     pictures: scan.pictures,
+    firstRadii: scan.firstRadii,
   };
 }
 
@@ -126,12 +138,16 @@ function expandEntities(text: string): string {
     );
   }
   const body = text.slice(0, doctype.index) + text.slice(doctype.index + doctype[0].length);
-  let uses = 0;
+  let letters = 0;
   return body.replace(/&([A-Za-z_][\w.-]*);/g, (whole, name: string) => {
     const value = entities.get(name);
     if (value === undefined) return whole;
-    if (++uses > 100_000)
-      throw refuse('The SVG uses its entities without end.', 'Export it again as plain SVG.');
+    letters += value.length;
+    if (letters > MAX_ENTITY_LETTERS)
+      throw refuse(
+        `The SVG's entities stand for more than ${MAX_ENTITY_LETTERS / 1e6} million letters.`,
+        'Export it again as plain SVG.',
+      );
     return value;
   });
 }
@@ -140,6 +156,7 @@ function scanSvg(source: string): Scan {
   const parser = new SaxesParser({ xmlns: false, position: true });
   const fonts = new Set<string>();
   const pictures: Buffer[] = [];
+  const firstRadii = new Map<string, number>();
   const guard = new ReferenceGuard();
   let rootTag: SaxesTagPlain | undefined;
   let contentFrom = 0;
@@ -182,7 +199,8 @@ function scanSvg(source: string): Scan {
       throw refuse(`The SVG has more than ${MAX_ELEMENTS} elements.`, 'Simplify it, or export it as a PNG.');
     }
     if (local === 'script') throw refuse('The SVG contains a script.', 'Export it again as a plain drawing.');
-    if (local === 'foreignObject') {
+    // Programs keep data of their own in one that no viewer is to show: it asks for an extension that only they have.
+    if (local === 'foreignObject' && !tag.attributes.requiredExtensions) {
       throw refuse(
         'The SVG contains a piece of a web page (foreignObject).',
         'Turn it into shapes and export again.',
@@ -190,6 +208,8 @@ function scanSvg(source: string): Scan {
     }
     if (local === 'style') inStyle++;
     checkAttributes(tag, local, fonts, pictures);
+    const { id, fr } = tag.attributes;
+    if (local === 'radialGradient' && id && fr && Number(fr) > 0) firstRadii.set(id, Number(fr));
     guard.open(tag, local);
   });
   parser.on('closetag', (tag) => {
@@ -208,7 +228,7 @@ function scanSvg(source: string): Scan {
   parser.write(source).close();
   if (!rootTag) throw refuse('The SVG has no drawing in it.', 'Export it again.');
   guard.finish();
-  return { rootTag, contentFrom, contentTo, fonts, pictures };
+  return { rootTag, contentFrom, contentTo, fonts, pictures, firstRadii };
 }
 
 const OUTSIDE = 'The SVG refers to something outside itself';
@@ -269,54 +289,98 @@ function addFonts(value: string, fonts: Set<string>): void {
 
 /** Follows references between parts of a drawing, so that none leads in a circle or multiplies without end. */
 class ReferenceGuard {
+  /** What each part with an id repeats (`use`), and what else it refers to (clips, masks, patterns and so on). */
   private readonly uses = new Map<string, string[]>();
+  private readonly others = new Map<string, string[]>();
   private readonly sizes = new Map<string, number>();
-  private readonly open_: { ids: string[] }[] = [];
+  private readonly opened: { ids: string[] }[] = [];
   private readonly ids: string[] = [];
-  private readonly topUses: string[] = [];
+  private readonly allUses: string[] = [];
+  private readonly allOthers: string[] = [];
 
   open(tag: SaxesTagPlain, local: string): void {
-    const id = tag.attributes.id;
+    const { id } = tag.attributes;
     const entry = { ids: [] as string[] };
     if (id) {
       entry.ids.push(id);
       this.ids.push(id);
-      if (!this.uses.has(id)) this.uses.set(id, []);
+      if (!this.uses.has(id)) {
+        this.uses.set(id, []);
+        this.others.set(id, []);
+      }
     }
-    this.open_.push(entry);
+    this.opened.push(entry);
     for (const holder of this.ids) this.sizes.set(holder, (this.sizes.get(holder) ?? 0) + 1);
-    if (local !== 'use') return;
-    const target = (tag.attributes.href ?? tag.attributes['xlink:href'] ?? '').trim().slice(1);
-    for (const holder of this.ids) this.uses.get(holder)!.push(target);
-    this.topUses.push(target);
+    for (const value of Object.values(tag.attributes)) {
+      if (!value.includes('url(')) continue;
+      for (const match of value.matchAll(/url\(\s*['"]?#([^'")]*)/gi)) {
+        this.refer(this.others, this.allOthers, match[1]!.trim());
+      }
+    }
+    const target = (tag.attributes.href ?? tag.attributes['xlink:href'] ?? '').trim();
+    if (local === 'use') this.refer(this.uses, this.allUses, target.slice(1));
+    else if (target.startsWith('#') && local !== 'a')
+      this.refer(this.others, this.allOthers, target.slice(1));
+  }
+
+  private refer(from: Map<string, string[]>, all: string[], target: string): void {
+    for (const holder of this.ids) from.get(holder)!.push(target);
+    all.push(target);
   }
 
   close(): void {
-    const entry = this.open_.pop();
+    const entry = this.opened.pop();
     if (entry) for (let k = 0; k < entry.ids.length; k++) this.ids.pop();
   }
 
   finish(): void {
+    const repeated = this.total(this.allUses, (id) => this.uses.get(id) ?? [], true);
+    if (repeated > MAX_EXPANDED) {
+      throw refuse('The SVG repeats its parts without end.', 'Simplify it, or export it as a PNG.');
+    }
+    const both = (id: string) => [...(this.uses.get(id) ?? []), ...(this.others.get(id) ?? [])];
+    if (this.total(this.allOthers, both, false) > MAX_REFERRED) {
+      throw refuse(
+        'The SVG puts clips, masks, patterns or filters inside of each other without end.',
+        'Flatten them, or export it as a PNG.',
+      );
+    }
+  }
+
+  /** Elements that references bring in. A circle of uses is refused; any other is cut where it closes, as drawing programs do. */
+  private total(
+    from: readonly string[],
+    next: (id: string) => readonly string[],
+    refuseCircles: boolean,
+  ): number {
     const known = new Map<string, number>();
     const visiting = new Set<string>();
     const expand = (id: string): number => {
       const seen = known.get(id);
       if (seen !== undefined) return seen;
-      if (visiting.has(id))
+      if (visiting.has(id)) {
+        if (!refuseCircles) return 0;
         throw refuse('The SVG uses a part of itself inside itself.', 'Remove that reference.');
+      }
+      if (visiting.size > MAX_CHAIN) {
+        throw refuse(
+          `The SVG has a chain of more than ${MAX_CHAIN} references.`,
+          'Flatten it, or export it as a PNG.',
+        );
+      }
       visiting.add(id);
-      let total = this.sizes.get(id) ?? 0;
-      for (const target of this.uses.get(id) ?? []) total = Math.min(1e12, total + expand(target));
+      let sum = this.sizes.get(id) ?? 0;
+      for (const target of next(id)) sum = Math.min(1e12, sum + expand(target));
       visiting.delete(id);
-      known.set(id, total);
-      return total;
+      known.set(id, sum);
+      return sum;
     };
-    const total = this.topUses.reduce((sum, id) => Math.min(1e12, sum + expand(id)), 0);
-    if (total > MAX_EXPANDED) {
-      throw refuse('The SVG repeats its parts without end.', 'Simplify it, or export it as a PNG.');
-    }
+    return from.reduce((sum, id) => Math.min(1e12, sum + expand(id)), 0);
   }
 }
+
+/** Sizes that are rounded to whole units differ in shape by less. */
+const SAME_SHAPE = 0.005;
 
 const UNIT_MM: Readonly<Record<string, number>> = {
   px: 25.4 / 96,
@@ -335,7 +399,7 @@ function absolute(text: string | undefined): number | null {
 
 function sizeOf(
   root: SaxesTagPlain,
-): Pick<SvgArtwork, 'width' | 'height' | 'widthMm' | 'heightMm' | 'viewBox'> {
+): Pick<SvgArtwork, 'width' | 'height' | 'widthMm' | 'heightMm' | 'viewBox' | 'aspect'> {
   const box = (root.attributes.viewBox ?? '')
     .trim()
     .split(/[\s,]+/)
@@ -353,8 +417,16 @@ function sizeOf(
   }
   const px = 96 / 25.4;
   const viewBox = boxed ? box.join(' ') : `0 0 ${widthMm * px} ${heightMm * px}`;
-  // Where the stated size and the box differ in shape, the box is the drawing.
-  const width = boxed ? box[2]! : widthMm * px;
-  const height = boxed ? box[3]! : heightMm * px;
-  return { width, height, widthMm, heightMm: (widthMm * height) / width, viewBox };
+  const [pageWidth, pageHeight] = [widthMm * px, heightMm * px];
+  if (!boxed) return { width: pageWidth, height: pageHeight, widthMm, heightMm, viewBox, aspect: 'none' };
+  const aspect =
+    /^(none|xM(in|id|ax)YM(in|id|ax)( +(meet|slice))?)$/.exec(
+      root.attributes.preserveAspectRatio?.trim() ?? '',
+    )?.[0] ?? 'xMidYMid';
+  const stretch = (pageWidth * box[3]!) / (pageHeight * box[2]!);
+  if (Math.abs(stretch - 1) < SAME_SHAPE) {
+    return { width: box[2]!, height: box[3]!, widthMm, heightMm, viewBox, aspect: 'none' };
+  }
+  // The stated size has another shape than the box: the page is as large as it says, and the box lies in it.
+  return { width: pageWidth, height: pageHeight, widthMm, heightMm, viewBox, aspect };
 }

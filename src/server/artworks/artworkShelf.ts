@@ -1,9 +1,9 @@
 import { rmSync } from 'node:fs';
-import { mkdir, mkdtemp, rename, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { mkdir, rename, rm } from 'node:fs/promises';
 import path from 'node:path';
 import type { RasterLevel } from '../artwork';
-import type { Database } from '../db/database';
+import type { Reader } from '../db/database';
+import { scratchFolder } from '../files/scratch';
 import { type LocalArtwork, fetchArtwork } from './artworkStore';
 
 interface Shelved {
@@ -30,11 +30,7 @@ export class ArtworkShelf {
   }
 
   /** Runs work on an artwork's files; they are there as long as it runs. Throws what `fetchArtwork` throws. */
-  async use<T>(
-    database: Database,
-    sha256: string,
-    work: (local: LocalArtwork) => T | Promise<T>,
-  ): Promise<T> {
+  async use<T>(database: Reader, sha256: string, work: (local: LocalArtwork) => T | Promise<T>): Promise<T> {
     const root = await this.folder();
     const shelved = this.shelved.get(sha256) ?? this.bring(database, sha256, root);
     this.shelved.delete(sha256);
@@ -70,7 +66,7 @@ export class ArtworkShelf {
     await this.tidy();
   }
 
-  private bring(database: Database, sha256: string, root: string): Shelved {
+  private bring(database: Reader, sha256: string, root: string): Shelved {
     // Its last folder may be on its way out.
     const folder = path.join(root, `${sha256}-${++this.count}`);
     const local = mkdir(folder, { recursive: true }).then(() => this.fetch(database, sha256, folder));
@@ -78,7 +74,7 @@ export class ArtworkShelf {
   }
 
   private folder(): Promise<string> {
-    this.root ??= mkdtemp(path.join(tmpdir(), 'kerameus-artworks-')).then((folder) => {
+    this.root ??= scratchFolder('artworks').then((folder) => {
       process.once('exit', () => rmSync(folder, { recursive: true, force: true }));
       return folder;
     });

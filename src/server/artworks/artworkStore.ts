@@ -1,16 +1,26 @@
+import { createReadStream, createWriteStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import path from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { promisify } from 'node:util';
-import { gunzip, gzip } from 'node:zlib';
-import { and, asc, eq } from 'drizzle-orm';
+import { createGunzip, createGzip, gunzip, gzip } from 'node:zlib';
+import { and, asc, eq, isNull } from 'drizzle-orm';
 import type { OuterMap } from '@/core/artwork';
 import { levelCount, levelSide } from '@/core/pipeline';
 import { KerameusError } from '@/core/units';
 import { RASTER_TILE } from '@/protocol/tiles';
-import type { ArtworkAnalysis, ArtworkFacts, ArtworkFiles, ArtworkSource, RasterLevel } from '../artwork';
-import type { Database } from '../db/database';
+import {
+  type ArtworkAnalysis,
+  type ArtworkFacts,
+  type ArtworkFiles,
+  type ArtworkSource,
+  type RasterLevel,
+  takeInArtwork,
+} from '../artwork';
+import type { Database, Reader } from '../db/database';
 import { artworkTiles, artworks } from '../db/schema';
-import { materialise } from '../files/fileStore';
+import { materialise, readStored, storeStream } from '../files/fileStore';
 
 const pack = promisify(gzip);
 const unpack = promisify(gunzip);
@@ -26,12 +36,15 @@ export interface NewArtwork {
 
 /** Stores decoded artwork with all its tiles. Run inside a transaction. */
 export async function storeArtwork(
-  database: Pick<Database, 'insert'>,
+  database: Pick<Database, 'insert' | 'update'>,
   artwork: NewArtwork,
   onProgress: (done: number) => void,
+  signal?: AbortSignal,
 ): Promise<void> {
   const { facts, outerMap, files } = artwork;
+  const drawingFileId = files.kind === 'vector' ? await storeDrawingFile(database, files.path) : null;
   await database.insert(artworks).values({
+    drawingFileId,
     sha256: facts.sha256,
     fileId: artwork.fileId,
     facts,
@@ -45,10 +58,20 @@ export async function storeArtwork(
     const reader = artwork.source.reader(level);
     const rows = Math.ceil(reader.height / RASTER_TILE);
     for (let row = 0; row < rows; row++) {
+      signal?.throwIfAborted();
       await storeTileRow(database, facts.sha256, level, row, reader);
       if (level === 0) onProgress((row + 1) / rows);
     }
   }
+}
+
+async function storeDrawingFile(
+  database: Pick<Database, 'insert' | 'update'>,
+  file: string,
+): Promise<string> {
+  const packed = createReadStream(file).pipe(createGzip({ level: 6 }));
+  const about = { name: 'artwork.drawing', type: 'application/gzip', limit: Number.MAX_SAFE_INTEGER };
+  return (await storeStream(database, packed, about)).id;
 }
 
 async function storeTileRow(
@@ -73,7 +96,7 @@ async function storeTileRow(
 }
 
 export async function findArtwork(
-  database: Database,
+  database: Reader,
   sha256: string,
 ): Promise<typeof artworks.$inferSelect | null> {
   const [row] = await database.select().from(artworks).where(eq(artworks.sha256, sha256));
@@ -82,7 +105,7 @@ export async function findArtwork(
 
 /** The gzipped bytes of a tile, or null. */
 export async function readTile(
-  database: Database,
+  database: Reader,
   sha256: string,
   level: number,
   row: number,
@@ -110,11 +133,7 @@ export interface LocalArtwork {
 }
 
 /** Brings stored artwork to the disk, from its tiles; memory stays bounded by a row of tiles. */
-export async function fetchArtwork(
-  database: Database,
-  sha256: string,
-  folder: string,
-): Promise<LocalArtwork> {
+export async function fetchArtwork(database: Reader, sha256: string, folder: string): Promise<LocalArtwork> {
   const row = await findArtwork(database, sha256);
   if (!row) {
     throw new KerameusError({
@@ -129,11 +148,7 @@ export async function fetchArtwork(
       ? { width: row.outerWidth, height: row.outerHeight, cells: new Uint8Array(await unpack(row.outerMap)) }
       : null;
   const common = { facts, analysis: row.analysis, outerMap };
-  if (facts.kind === 'vector') {
-    const target = path.join(folder, 'artwork.svg');
-    await materialise(database, row.fileId, target);
-    return { ...common, files: { kind: 'vector', path: target } };
-  }
+  if (facts.kind === 'vector') return { ...common, files: await fetchDrawing(database, row, folder) };
   const levels: RasterLevel[] = [];
   for (let level = 0; level < levelCount(facts.widthPx, facts.heightPx); level++) {
     levels.push(await fetchLevel(database, facts, level, folder));
@@ -141,8 +156,60 @@ export async function fetchArtwork(
   return { ...common, files: { kind: 'raster', levels } };
 }
 
+async function fetchDrawing(
+  database: Reader,
+  row: Pick<typeof artworks.$inferSelect, 'drawingFileId' | 'fileId' | 'facts'>,
+  folder: string,
+): Promise<ArtworkFiles> {
+  const target = path.join(folder, 'artwork.drawing');
+  if (row.drawingFileId === null) {
+    const original = path.join(folder, 'artwork.svg');
+    await materialise(database, row.fileId, original);
+    const { facts, files } = await takeInArtwork(original, row.facts.fileName, folder);
+    // Its page is measured otherwise than it was: what jobs say in shares of it would lie elsewhere.
+    if (Math.abs((facts.widthPx * row.facts.heightPx) / (facts.heightPx * row.facts.widthPx) - 1) > 0.01) {
+      throw new KerameusError({
+        code: 'artwork-outdated',
+        message: 'The drawing was read by an earlier installation that measured its page otherwise.',
+        remedy: 'Drop the artwork again as a new job.',
+      });
+    }
+    return files;
+  }
+  await pipeline(
+    Readable.from(readStored(database, row.drawingFileId)),
+    createGunzip(),
+    createWriteStream(target),
+  );
+  return { kind: 'vector', path: target };
+}
+
+/** Makes the stored form of a drawing that came in before there was one; nothing where it is there. */
+export async function completeDrawing(database: Database, sha256: string, folder: string): Promise<void> {
+  const row = await findArtwork(database, sha256);
+  if (row?.facts.kind !== 'vector' || row.drawingFileId !== null) return;
+  const files = await fetchDrawing(database, row, folder);
+  if (files.kind !== 'vector') return;
+  await database.transaction(async (transaction) => {
+    const drawingFileId = await storeDrawingFile(transaction, files.path);
+    await transaction
+      .update(artworks)
+      .set({ drawingFileId })
+      .where(and(eq(artworks.sha256, sha256), isNull(artworks.drawingFileId)));
+  });
+}
+
+/** Drawings that wait for their stored form. */
+export async function incompleteDrawings(database: Reader): Promise<string[]> {
+  const rows = await database
+    .select({ sha256: artworks.sha256, facts: artworks.facts })
+    .from(artworks)
+    .where(isNull(artworks.drawingFileId));
+  return rows.filter(({ facts }) => facts.kind === 'vector').map(({ sha256 }) => sha256);
+}
+
 async function fetchLevel(
-  database: Database,
+  database: Reader,
   facts: ArtworkFacts,
   level: number,
   folder: string,

@@ -5,6 +5,9 @@ import * as schema from './schema';
 
 export type Database = NodePgDatabase<typeof schema>;
 
+/** A database that is only read from: what may write says so. */
+export type Reader = Pick<Database, 'select'>;
+
 export interface Connection {
   readonly database: Database;
   readonly pool: pg.Pool;

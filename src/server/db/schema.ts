@@ -47,6 +47,8 @@ export const artworks = pgTable('artworks', {
   fileId: uuid('file_id')
     .notNull()
     .references(() => files.id),
+  /** A drawing's stored form, gzipped; null for pictures, and for drawings of older installations until a worker has made it. */
+  drawingFileId: uuid('drawing_file_id').references(() => files.id),
   facts: jsonb('facts').$type<ArtworkFacts>().notNull(),
   analysis: jsonb('analysis').$type<ArtworkAnalysis>().notNull(),
   /** The map of what lies outside the drawing, gzipped; set when there is a background of one colour. */
@@ -118,7 +120,10 @@ export const tasks = pgTable(
     cancelRequested: boolean('cancel_requested').notNull().default(false),
     leaseOwner: text('lease_owner'),
     leaseUntil: timestamp('lease_until', { withTimezone: true }),
+    /** Workers that ended while they ran this task and nothing else. */
     attempts: integer('attempts').notNull().default(0),
+    /** When the task came to its end, whatever that was. */
+    endedAt: timestamp('ended_at', { withTimezone: true }),
     createdAt: createdAt(),
   },
   (table) => [index('tasks_state').on(table.state, table.leaseUntil), index('tasks_job').on(table.jobId)],

@@ -5,7 +5,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { and, asc, eq } from 'drizzle-orm';
 import { KerameusError } from '@/core/units';
-import type { Database } from '../db/database';
+import type { Database, Reader } from '../db/database';
 import { filePieces, files } from '../db/schema';
 
 const PIECE = 1 << 20;
@@ -67,19 +67,21 @@ export function storeFile(
   database: Writer,
   path: string,
   about: { readonly name: string; readonly type: string },
+  signal?: AbortSignal,
 ): Promise<{ id: string; size: number; sha256: string }> {
-  return storeStream(database, piecesOf(path), { ...about, limit: Number.MAX_SAFE_INTEGER });
+  return storeStream(database, piecesOf(path, signal), { ...about, limit: Number.MAX_SAFE_INTEGER });
 }
 
 /**
  * A file in pieces, all but the last of `PIECE` bytes. They lie in the same memory one after another: a megabyte anew for each would have
  * the collector run for every other one.
  */
-async function* piecesOf(path: string): AsyncGenerator<Uint8Array> {
+async function* piecesOf(path: string, signal?: AbortSignal): AsyncGenerator<Uint8Array> {
   const handle = await open(path);
   try {
     const room = Buffer.allocUnsafe(PIECE);
     for (let filled = PIECE; filled === PIECE;) {
+      signal?.throwIfAborted();
       filled = 0;
       while (filled < PIECE) {
         const { bytesRead } = await handle.read(room, filled, PIECE - filled, null);
@@ -94,7 +96,7 @@ async function* piecesOf(path: string): AsyncGenerator<Uint8Array> {
 }
 
 /** The content of a stored file, piece by piece. */
-export async function* readStored(database: Database, fileId: string): AsyncGenerator<Uint8Array> {
+export async function* readStored(database: Reader, fileId: string): AsyncGenerator<Uint8Array> {
   for (let seq = 0; ; seq++) {
     const [piece] = await database
       .select({ bytes: filePieces.bytes })
@@ -107,6 +109,6 @@ export async function* readStored(database: Database, fileId: string): AsyncGene
 }
 
 /** Writes a stored file to the disk. */
-export async function materialise(database: Database, fileId: string, path: string): Promise<void> {
+export async function materialise(database: Reader, fileId: string, path: string): Promise<void> {
   await pipeline(Readable.from(readStored(database, fileId)), createWriteStream(path));
 }

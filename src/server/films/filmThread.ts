@@ -79,8 +79,6 @@ function run(data: FilmThreadData): void {
   const makeStrip = async (maker: FilmStripMaker, { index, room }: FilmThreadOrder): Promise<void> => {
     try {
       memory.reset();
-      const need = maker.need(index);
-      if (need) await source.prepare(need);
       own.begin();
       const made = maker.make(
         index,

@@ -25,7 +25,7 @@ import {
 } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
-import { type ArtworkSource, releaseRenderings } from '../artwork';
+import type { ArtworkSource } from '../artwork';
 import { kernelModule } from '../projectRoot';
 
 export interface Preview {
@@ -59,7 +59,6 @@ export async function renderPreview(
   const tones = new FilmTones();
   const rgba = new Uint8Array(widthPx * height * 4);
   for (let y = 0; y < height; y += BAND) {
-    await releaseRenderings();
     await between();
     const view: View = {
       xMm: -marginMm,
@@ -119,7 +118,6 @@ export async function surveyPrint(
   const grid = surveyGrid(sheet);
   const counter = new SurveyCounter(sheet, grid);
   for (const band of surveyBands(grid)) {
-    await releaseRenderings();
     await between();
     counter.add(evaluatePlates(job, grid, band, source.read(plateArtworkNeed(job, grid, band))));
   }
@@ -146,7 +144,6 @@ export async function measureDifference(
   const width = Math.max(1, Math.round(sheet.print.widthMm * COMPARE_SCALE));
   const height = Math.max(1, Math.round(sheet.print.heightMm * COMPARE_SCALE));
   for (let y = 0; y < height; y += BAND) {
-    await releaseRenderings();
     const view: View = {
       xMm: 0,
       yMm: y / COMPARE_SCALE,

@@ -1,5 +1,6 @@
 import type { JobView } from '@/protocol/jobs';
 import type { Database } from '../db/database';
+import { log } from '../log';
 import { StaleVersionError, readJob } from '../jobs/jobStore';
 import { enqueue } from '../tasks/queue';
 import { createTask, isWaiting } from '../tasks/taskStore';
@@ -25,9 +26,10 @@ const PICTURE_PAUSE_SECONDS = 15;
 export async function ringForPicture(database: Database, id: string): Promise<void> {
   try {
     if (await isWaiting(database, 'picture', id)) return;
-    const taskId = await createTask(database, { kind: 'picture', jobId: id }, id);
-    await enqueue('picture', taskId, { afterSeconds: PICTURE_PAUSE_SECONDS });
+    const payload = { kind: 'picture' as const, jobId: id };
+    const taskId = await createTask(database, payload, id);
+    await enqueue(payload, taskId, { afterSeconds: PICTURE_PAUSE_SECONDS });
   } catch (thrown) {
-    console.error(thrown);
+    log.warn({ err: thrown, job: id }, 'a picture was not asked for');
   }
 }

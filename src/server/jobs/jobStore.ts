@@ -1,8 +1,8 @@
 import { and, desc, eq, inArray, isNull, lt, max, sql } from 'drizzle-orm';
-import { type JobSheet, describeChange, parseJobSheet } from '@/core/sheet';
+import { type JobSheet, describeChange, parseJobSheet, withArtworkFacts } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import type { ArtworkView, JobCard, JobMove, JobView, VersionCard } from '@/protocol/jobs';
-import type { Database } from '../db/database';
+import type { Database, Reader } from '../db/database';
 import { artworks, jobVersions, jobs, tasks } from '../db/schema';
 
 function notFound(): KerameusError {
@@ -20,7 +20,7 @@ export async function createJob(database: Pick<Database, 'insert'>, sheet: JobSh
   return job!.id;
 }
 
-export async function readArtworkView(database: Database, sha256: string): Promise<ArtworkView> {
+export async function readArtworkView(database: Reader, sha256: string): Promise<ArtworkView> {
   const [row] = await database.select().from(artworks).where(eq(artworks.sha256, sha256));
   if (!row) {
     throw new KerameusError({
@@ -46,13 +46,14 @@ export async function readArtworkView(database: Database, sha256: string): Promi
     colourSpace: facts.colourSpace,
     bits: facts.bits,
     missingFonts: facts.missingFonts,
+    filterPictures: facts.filterPictures ?? 0,
     areas: Object.fromEntries(analysis.colours.map((colour) => [hex(colour.rgb), colour.area])),
     hasOuterMap: row.outerMap !== null,
   };
 }
 
 /** A job at its version in force. */
-export async function readJob(database: Database, id: string): Promise<JobView> {
+export async function readJob(database: Reader, id: string): Promise<JobView> {
   const [row] = await database
     .select({ head: jobs.head, sheet: jobVersions.sheet, parent: jobVersions.parent })
     .from(jobs)
@@ -75,7 +76,7 @@ export async function readJob(database: Database, id: string): Promise<JobView> 
   };
 }
 
-export async function readVersion(database: Database, id: string, number: number): Promise<JobSheet> {
+export async function readVersion(database: Reader, id: string, number: number): Promise<JobSheet> {
   const [row] = await database
     .select({ sheet: jobVersions.sheet })
     .from(jobVersions)
@@ -108,12 +109,17 @@ export async function commitVersion(
         remedy: 'Drop the other artwork as a new job.',
       });
     }
+    const [stored] = await transaction
+      .select({ facts: artworks.facts })
+      .from(artworks)
+      .where(eq(artworks.sha256, before.artwork.sha256));
     const [highest] = await transaction
       .select({ number: max(jobVersions.number) })
       .from(jobVersions)
       .where(eq(jobVersions.jobId, id));
     const number = (highest?.number ?? 0) + 1;
-    await transaction.insert(jobVersions).values({ jobId: id, number, parent: base, sheet });
+    const told = stored ? withArtworkFacts(sheet, stored.facts) : { ...sheet, artwork: before.artwork };
+    await transaction.insert(jobVersions).values({ jobId: id, number, parent: base, sheet: told });
     await transaction
       .update(jobs)
       .set({ head: number, updatedAt: sql`now()` })

@@ -1,15 +1,22 @@
 import PgBoss from 'pg-boss';
-import type { TaskKind } from '@/protocol/tasks';
+import type { TaskPayload } from '@/protocol/tasks';
 import { databaseUrl } from '../db/database';
 
-/** Films, their printing and pictures have queues of their own, so that an import never waits behind them. */
-export const QUEUES = ['films', 'pictures', 'prints', 'desk'] as const;
-export type QueueName = (typeof QUEUES)[number];
+/**
+ * Queues, and how many tasks of each a worker does at once. Films, their printing and pictures have queues of their own, so that an import never waits
+ * behind them; large files have one, so that small ones never wait behind those.
+ */
+export const QUEUES = { films: 1, pictures: 1, prints: 1, desk: 2, large: 1 } as const;
+export type QueueName = keyof typeof QUEUES;
 
-export function queueOf(kind: TaskKind): QueueName {
-  if (kind === 'films') return 'films';
-  if (kind === 'print') return 'prints';
-  return kind === 'picture' ? 'pictures' : 'desk';
+/** An upload from this size on is a large one. */
+const LARGE_BYTES = 12e6;
+
+export function queueOf(payload: TaskPayload): QueueName {
+  if (payload.kind === 'films') return 'films';
+  if (payload.kind === 'print') return 'prints';
+  if (payload.kind === 'picture') return 'pictures';
+  return payload.kind === 'import' && (payload.bytes ?? 0) >= LARGE_BYTES ? 'large' : 'desk';
 }
 
 export interface QueuedTask {
@@ -41,7 +48,7 @@ async function openQueue(role: 'sender' | 'worker'): Promise<PgBoss> {
   boss.on('error', () => undefined);
   try {
     await boss.start();
-    for (const name of QUEUES) await boss.createQueue(name);
+    for (const name of Object.keys(QUEUES)) await boss.createQueue(name);
     return boss;
   } catch (thrown) {
     await boss.stop({ graceful: false, timeout: 1000 }).catch(() => undefined);
@@ -53,7 +60,7 @@ const globalSlot = globalThis as unknown as { kerameusQueue?: Promise<PgBoss> };
 
 /** Puts a task where a worker finds it. The row of the task is the truth; this is only the bell. */
 export async function enqueue(
-  kind: TaskKind,
+  payload: TaskPayload,
   taskId: string,
   options: { readonly boss?: PgBoss; readonly afterSeconds?: number } = {},
 ): Promise<void> {
@@ -64,7 +71,7 @@ export async function enqueue(
     globalSlot.kerameusQueue.catch(() => (globalSlot.kerameusQueue = undefined));
   }
   const queue = boss ?? (await globalSlot.kerameusQueue!);
-  await queue.send(queueOf(kind), { taskId } satisfies QueuedTask, {
+  await queue.send(queueOf(payload), { taskId } satisfies QueuedTask, {
     retryLimit: 0,
     ...(options.afterSeconds ? { startAfter: options.afterSeconds } : {}),
   });

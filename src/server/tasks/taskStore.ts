@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, lt, or, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, lt, sql } from 'drizzle-orm';
 import type { ErrorReport } from '@/core/units';
 import {
   FILM_ARCHIVE,
@@ -8,7 +8,7 @@ import {
   type TaskResult,
   type TaskView,
 } from '@/protocol/tasks';
-import type { Database } from '../db/database';
+import type { Database, Reader } from '../db/database';
 import { files, taskFiles, tasks } from '../db/schema';
 import { archiveSize } from '../files/archive';
 
@@ -31,25 +31,61 @@ export async function createTask(
   return row!.id;
 }
 
-/** Takes a task that waits or whose worker is gone; null when there is nothing to take. */
-export async function claimTask(database: Database, id: string, owner: string): Promise<TaskRow | null> {
+/**
+ * Takes a task that waits. One whose worker fell silent is taken only by a process that runs nothing else, and counts against the task; to others it is
+ * told as `abandoned`. Null when there is nothing to take.
+ */
+export async function claimTask(
+  database: Database,
+  id: string,
+  owner: string,
+  alone: boolean,
+): Promise<TaskRow | 'abandoned' | null> {
+  const silent = and(eq(tasks.id, id), eq(tasks.state, 'running'), lt(tasks.leaseUntil, sql`now()`));
+  const taken = { state: 'running', leaseOwner: owner, leaseUntil: leaseEnd, progress: null } as const;
   const [row] = await database
     .update(tasks)
-    .set({
-      state: 'running',
-      leaseOwner: owner,
-      leaseUntil: leaseEnd,
-      attempts: sql`${tasks.attempts} + 1`,
-      progress: null,
-    })
-    .where(
-      and(
-        eq(tasks.id, id),
-        or(eq(tasks.state, 'queued'), and(eq(tasks.state, 'running'), lt(tasks.leaseUntil, sql`now()`))),
-      ),
-    )
+    .set(taken)
+    .where(and(eq(tasks.id, id), eq(tasks.state, 'queued')))
     .returning();
-  return row ?? null;
+  if (row) return row;
+  if (!alone) {
+    const [found] = await database.select({ id: tasks.id }).from(tasks).where(silent);
+    return found ? 'abandoned' : null;
+  }
+  const [again] = await database
+    .update(tasks)
+    .set({ ...taken, attempts: sql`${tasks.attempts} + 1` })
+    .where(silent)
+    .returning();
+  return again ?? null;
+}
+
+function held(id: string, owner: string) {
+  return and(
+    eq(tasks.id, id),
+    eq(tasks.leaseOwner, owner),
+    eq(tasks.state, 'running'),
+    gt(tasks.leaseUntil, sql`now()`),
+  );
+}
+
+/** Whether a task is still its worker's: its lease has not run out, and no other has it. */
+export async function holdsTask(
+  database: Pick<Database, 'select'>,
+  id: string,
+  owner: string,
+): Promise<boolean> {
+  const rows = await database.select({ id: tasks.id }).from(tasks).where(held(id, owner));
+  return rows.length === 1;
+}
+
+/** Gives a task back that its worker will not end. */
+export async function releaseTask(database: Database, id: string, owner: string): Promise<void> {
+  await database
+    .update(tasks)
+    .set({ state: 'queued', leaseOwner: null, leaseUntil: null, progress: null })
+    .where(held(id, owner));
 }
 
 /** Renews a lease; tells whether the task is still ours and whether it shall stop. */
@@ -72,10 +108,7 @@ export async function reportProgress(
   owner: string,
   progress: TaskProgress,
 ): Promise<void> {
-  await database
-    .update(tasks)
-    .set({ progress })
-    .where(and(eq(tasks.id, id), eq(tasks.leaseOwner, owner), eq(tasks.state, 'running')));
+  await database.update(tasks).set({ progress }).where(held(id, owner));
 }
 
 /** Ends a task that is still ours; false when another has it. Part of the transaction that makes its result visible. */
@@ -87,29 +120,32 @@ export async function completeTask(
 ): Promise<boolean> {
   const rows = await database
     .update(tasks)
-    .set({ state: 'done', result, leaseUntil: null })
-    .where(and(eq(tasks.id, id), eq(tasks.leaseOwner, owner), eq(tasks.state, 'running')))
+    .set({ state: 'done', result, leaseUntil: null, endedAt: sql`now()` })
+    .where(held(id, owner))
     .returning({ id: tasks.id });
   return rows.length === 1;
 }
 
+/** Ends a task without a result; false when it is not ours any more. */
 export async function endTask(
-  database: Database,
+  database: Pick<Database, 'update'>,
   id: string,
   owner: string,
   state: 'failed' | 'cancelled',
   error: ErrorReport | null,
-): Promise<void> {
-  await database
+): Promise<boolean> {
+  const rows = await database
     .update(tasks)
-    .set({ state, error, leaseUntil: null })
-    .where(and(eq(tasks.id, id), eq(tasks.leaseOwner, owner), eq(tasks.state, 'running')));
+    .set({ state, error, leaseUntil: null, endedAt: sql`now()` })
+    .where(held(id, owner))
+    .returning({ id: tasks.id });
+  return rows.length === 1;
 }
 
 /** Tasks whose worker fell silent. */
-export async function abandonedTasks(database: Database): Promise<{ id: string; kind: TaskRow['kind'] }[]> {
+export async function abandonedTasks(database: Reader): Promise<{ id: string; payload: TaskPayload }[]> {
   return database
-    .select({ id: tasks.id, kind: tasks.kind })
+    .select({ id: tasks.id, payload: tasks.payload })
     .from(tasks)
     .where(and(eq(tasks.state, 'running'), lt(tasks.leaseUntil, sql`now()`)));
 }
@@ -121,6 +157,7 @@ export async function requestCancel(database: Database, id: string): Promise<voi
     .set({
       cancelRequested: true,
       state: sql`case when ${tasks.state} = 'queued' then 'cancelled' else ${tasks.state} end`,
+      endedAt: sql`case when ${tasks.state} = 'queued' then now() else ${tasks.endedAt} end`,
     })
     .where(eq(tasks.id, id));
 }

@@ -4,6 +4,6 @@ import { listJobs } from '@/server/jobs/jobStore';
 
 export const dynamic = 'force-dynamic';
 
-export function GET(): Promise<Response> {
-  return answer(async () => Response.json(await listJobs(sharedConnection().database)));
+export function GET(request: Request): Promise<Response> {
+  return answer(request, async () => Response.json(await listJobs(sharedConnection().database)));
 }

@@ -1,19 +1,18 @@
 import { KerameusError } from '@/core/units';
 import { stockChangeSchema } from '@/protocol/stock';
 import { sharedConnection } from '@/server/db/database';
-import { answer, assertSameOrigin, readJson } from '@/server/http/respond';
+import { answer, readJson } from '@/server/http/respond';
 import { readStock, writeStock } from '@/server/stock/stockStore';
 
 export const dynamic = 'force-dynamic';
 
-export function GET(): Promise<Response> {
-  return answer(async () => Response.json(await readStock(sharedConnection().database)));
+export function GET(request: Request): Promise<Response> {
+  return answer(request, async () => Response.json(await readStock(sharedConnection().database)));
 }
 
 /** Replaces the stock; 409 with the newer one when it was changed meanwhile. */
 export function PUT(request: Request): Promise<Response> {
-  return answer(async () => {
-    assertSameOrigin(request);
+  return answer(request, async () => {
     const change = stockChangeSchema.safeParse(await readJson(request));
     if (!change.success) {
       const issue = change.error.issues[0]!;

@@ -1,50 +1,38 @@
 import { KerameusError } from '@/core/units';
+import type { ImportPayload } from '@/protocol/tasks';
 import { sharedConnection } from '@/server/db/database';
-import { storeStream } from '@/server/files/fileStore';
-import { answer, assertSameOrigin, badRequest } from '@/server/http/respond';
+import { storeFile } from '@/server/files/fileStore';
+import { answer, badRequest, decodeText } from '@/server/http/respond';
+import { receiveUpload } from '@/server/http/receiveUpload';
 import { enqueue } from '@/server/tasks/queue';
 import { createTask } from '@/server/tasks/taskStore';
 
 export const dynamic = 'force-dynamic';
 
-const LIMIT = 500e6;
-
 /** Takes an artwork file as the body of the request and has it read by the background worker. */
 export function POST(request: Request): Promise<Response> {
-  return answer(async () => {
-    assertSameOrigin(request);
-    const fileName = decodeURIComponent(request.headers.get('x-file-name') ?? '').replace(/^.*[/\\]/, '');
+  return answer(request, async () => {
+    const fileName = decodeText(request.headers.get('x-file-name') ?? '').replace(/^.*[/\\]/, '');
     if (!fileName) throw badRequest('The upload has no file name.');
-    const declared = Number(request.headers.get('x-file-size') ?? NaN);
-    if (!request.body || declared === 0) throw empty();
-    const { database } = sharedConnection();
-    const body = request.body as unknown as AsyncIterable<Uint8Array>;
-    const taskId = await database.transaction(async (transaction) => {
-      const about = { name: fileName, type: 'application/octet-stream', limit: LIMIT };
-      const stored = await storeStream(transaction, body, about);
-      if (stored.size === 0) throw empty();
-      if (Number.isFinite(declared) && stored.size !== declared) throw cutOff(stored.size, declared);
-      return createTask(transaction, { kind: 'import', fileId: stored.id, fileName });
+    // The database is not asked before all bytes are there: slow senders hold none of its connections.
+    return receiveUpload(request, async (file, size) => {
+      const { database } = sharedConnection();
+      const { taskId, payload } = await database.transaction(async (transaction) => {
+        const about = { name: fileName.slice(-200), type: 'application/octet-stream' };
+        const stored = await storeFile(transaction, file, about);
+        if (stored.size !== size) throw new KerameusError(CHANGED);
+        const task: ImportPayload = { kind: 'import', fileId: stored.id, fileName: about.name, bytes: size };
+        return { taskId: await createTask(transaction, task), payload: task };
+      });
+      await enqueue(payload, taskId);
+      return Response.json({ taskId }, { status: 202 });
     });
-    await enqueue('import', taskId);
-    return Response.json({ taskId }, { status: 202 });
   });
 }
 
-function empty(): KerameusError {
-  return new KerameusError({
-    code: 'artwork-empty',
-    parameter: 'artwork',
-    message: 'The artwork file is empty.',
-    remedy: 'Export or copy it again.',
-  });
-}
-
-function cutOff(got: number, declared: number): KerameusError {
-  return new KerameusError({
-    code: 'upload-cut-off',
-    parameter: 'artwork',
-    message: `Only ${got} of ${declared} bytes arrived.`,
-    remedy: 'Drop the file again.',
-  });
-}
+const CHANGED = {
+  code: 'upload-cut-off',
+  parameter: 'artwork',
+  message: 'The file changed while it was stored.',
+  remedy: 'Drop the file again.',
+};

@@ -1,7 +1,7 @@
 import { jobChangeSchema } from '@/protocol/jobs';
 import { KerameusError } from '@/core/units';
 import { sharedConnection } from '@/server/db/database';
-import { answer, assertSameOrigin, readId, readJson } from '@/server/http/respond';
+import { answer, readId, readJson } from '@/server/http/respond';
 import { answerStale, ringForPicture } from '@/server/http/jobChanges';
 import { commitVersion, deleteJob, readJob } from '@/server/jobs/jobStore';
 
@@ -9,8 +9,8 @@ export const dynamic = 'force-dynamic';
 
 type Context = RouteContext<'/api/jobs/[id]'>;
 
-export function GET(_request: Request, context: Context): Promise<Response> {
-  return answer(async () => {
+export function GET(request: Request, context: Context): Promise<Response> {
+  return answer(request, async () => {
     const id = readId((await context.params).id);
     return Response.json(await readJob(sharedConnection().database, id));
   });
@@ -18,8 +18,7 @@ export function GET(_request: Request, context: Context): Promise<Response> {
 
 /** Adds a version; 409 with the newer state when the job has moved on. */
 export function PATCH(request: Request, context: Context): Promise<Response> {
-  return answer(async () => {
-    assertSameOrigin(request);
+  return answer(request, async () => {
     const id = readId((await context.params).id);
     const change = jobChangeSchema.safeParse(await readJson(request));
     if (!change.success) {
@@ -41,8 +40,7 @@ export function PATCH(request: Request, context: Context): Promise<Response> {
 }
 
 export function DELETE(request: Request, context: Context): Promise<Response> {
-  return answer(async () => {
-    assertSameOrigin(request);
+  return answer(request, async () => {
     await deleteJob(sharedConnection().database, readId((await context.params).id));
     return new Response(null, { status: 204 });
   });

@@ -5,8 +5,8 @@ import { viewTask } from '@/server/tasks/taskStore';
 
 export const dynamic = 'force-dynamic';
 
-export function GET(_request: Request, context: RouteContext<'/api/tasks/[id]'>): Promise<Response> {
-  return answer(async () => {
+export function GET(request: Request, context: RouteContext<'/api/tasks/[id]'>): Promise<Response> {
+  return answer(request, async () => {
     const id = readId((await context.params).id, 'task-not-found');
     const task = await viewTask(sharedConnection().database, id);
     if (!task) {

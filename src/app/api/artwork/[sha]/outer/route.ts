@@ -1,14 +1,14 @@
 import { KerameusError } from '@/core/units';
 import { findArtwork } from '@/server/artworks/artworkStore';
 import { sharedConnection } from '@/server/db/database';
-import { answer } from '@/server/http/respond';
+import { answer, readHash } from '@/server/http/respond';
 
 export const dynamic = 'force-dynamic';
 
 /** The map of what lies outside the drawing: a byte for each cell, with its size in headers. */
-export function GET(_request: Request, context: RouteContext<'/api/artwork/[sha]/outer'>): Promise<Response> {
-  return answer(async () => {
-    const row = await findArtwork(sharedConnection().database, (await context.params).sha);
+export function GET(request: Request, context: RouteContext<'/api/artwork/[sha]/outer'>): Promise<Response> {
+  return answer(request, async () => {
+    const row = await findArtwork(sharedConnection().database, readHash((await context.params).sha));
     if (!row?.outerMap) {
       throw new KerameusError({
         code: 'artwork-missing',

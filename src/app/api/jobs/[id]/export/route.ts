@@ -7,8 +7,8 @@ import { readJob } from '@/server/jobs/jobStore';
 export const dynamic = 'force-dynamic';
 
 /** The job as one zip. */
-export function GET(_request: Request, context: RouteContext<'/api/jobs/[id]/export'>): Promise<Response> {
-  return answer(async () => {
+export function GET(request: Request, context: RouteContext<'/api/jobs/[id]/export'>): Promise<Response> {
+  return answer(request, async () => {
     const { database } = sharedConnection();
     const { sheet } = await readJob(database, readId((await context.params).id));
     return new Response(await bundleJob(database, sheet), {

@@ -1,7 +1,7 @@
 import { gangsOf, layoutSheet } from '@/core/film';
 import { filmsRequestSchema } from '@/protocol/jobs';
 import { sharedConnection } from '@/server/db/database';
-import { answer, assertSameOrigin, badRequest, readId, readJson } from '@/server/http/respond';
+import { answer, badRequest, readId, readJson } from '@/server/http/respond';
 import { readVersion } from '@/server/jobs/jobStore';
 import { enqueue } from '@/server/tasks/queue';
 import { createTask, doneFilms, latestFilms } from '@/server/tasks/taskStore';
@@ -15,7 +15,7 @@ const MOST_EARLIER = 20;
 
 /** The newest film set of a job, or null; with `all` those that are done, the newest first. */
 export function GET(request: Request, context: Context): Promise<Response> {
-  return answer(async () => {
+  return answer(request, async () => {
     const id = readId((await context.params).id);
     if (new URL(request.url).searchParams.has('all')) {
       return Response.json(await doneFilms(sharedConnection().database, id, MOST_EARLIER));
@@ -26,8 +26,7 @@ export function GET(request: Request, context: Context): Promise<Response> {
 
 /** Makes films of a version; what does not fit its sheet is refused at once. */
 export function POST(request: Request, context: Context): Promise<Response> {
-  return answer(async () => {
-    assertSameOrigin(request);
+  return answer(request, async () => {
     const id = readId((await context.params).id);
     const wanted = filmsRequestSchema.safeParse(await readJson(request));
     if (!wanted.success) throw badRequest('The request names no version.');
@@ -38,12 +37,9 @@ export function POST(request: Request, context: Context): Promise<Response> {
     if (only !== undefined && !sheet.plates.some((plate) => plate.id === only)) {
       throw badRequest('The job has no such plate.');
     }
-    const taskId = await createTask(
-      database,
-      { kind: 'films', jobId: id, version, ...(only === undefined ? {} : { only }) },
-      id,
-    );
-    await enqueue('films', taskId);
+    const payload = { kind: 'films' as const, jobId: id, version, ...(only === undefined ? {} : { only }) };
+    const taskId = await createTask(database, payload, id);
+    await enqueue(payload, taskId);
     return Response.json({ taskId }, { status: 202 });
   });
 }

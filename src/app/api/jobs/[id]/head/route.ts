@@ -1,15 +1,14 @@
 import { jobMoveSchema } from '@/protocol/jobs';
 import { sharedConnection } from '@/server/db/database';
 import { answerStale, ringForPicture } from '@/server/http/jobChanges';
-import { answer, assertSameOrigin, badRequest, readId, readJson } from '@/server/http/respond';
+import { answer, badRequest, readId, readJson } from '@/server/http/respond';
 import { moveHead } from '@/server/jobs/jobStore';
 
 export const dynamic = 'force-dynamic';
 
 /** Undo and redo. */
 export function POST(request: Request, context: RouteContext<'/api/jobs/[id]/head'>): Promise<Response> {
-  return answer(async () => {
-    assertSameOrigin(request);
+  return answer(request, async () => {
     const id = readId((await context.params).id);
     const move = jobMoveSchema.safeParse(await readJson(request));
     if (!move.success) throw badRequest('This is neither undo nor redo.');

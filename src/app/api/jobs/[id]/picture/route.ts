@@ -9,8 +9,8 @@ import { answer, readId } from '@/server/http/respond';
 export const dynamic = 'force-dynamic';
 
 /** The print on its garment. */
-export function GET(_request: Request, context: RouteContext<'/api/jobs/[id]/picture'>): Promise<Response> {
-  return answer(async () => {
+export function GET(request: Request, context: RouteContext<'/api/jobs/[id]/picture'>): Promise<Response> {
+  return answer(request, async () => {
     const id = readId((await context.params).id);
     const { database } = sharedConnection();
     const [job] = await database.select({ pictureId: jobs.pictureId }).from(jobs).where(eq(jobs.id, id));

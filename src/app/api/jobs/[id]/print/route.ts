@@ -1,6 +1,6 @@
 import { printRequestSchema } from '@/protocol/jobs';
 import { sharedConnection } from '@/server/db/database';
-import { answer, assertSameOrigin, badRequest, readId, readJson } from '@/server/http/respond';
+import { answer, badRequest, readId, readJson } from '@/server/http/respond';
 import { enqueue } from '@/server/tasks/queue';
 import { createTask, viewTask } from '@/server/tasks/taskStore';
 import { readStock } from '@/server/stock/stockStore';
@@ -9,8 +9,7 @@ export const dynamic = 'force-dynamic';
 
 /** Sends finished films to a film printer of the stock. */
 export function POST(request: Request, context: RouteContext<'/api/jobs/[id]/print'>): Promise<Response> {
-  return answer(async () => {
-    assertSameOrigin(request);
+  return answer(request, async () => {
     const id = readId((await context.params).id);
     const wanted = printRequestSchema.safeParse(await readJson(request));
     if (!wanted.success) throw badRequest('The request names no films and printer.');
@@ -29,7 +28,7 @@ export function POST(request: Request, context: RouteContext<'/api/jobs/[id]/pri
       uri: printer.uri,
     };
     const taskId = await createTask(database, payload, id);
-    await enqueue('print', taskId);
+    await enqueue(payload, taskId);
     return Response.json({ taskId }, { status: 202 });
   });
 }

@@ -10,7 +10,7 @@ export const dynamic = 'force-dynamic';
  * made up for, since that is what is to be measured.
  */
 export function GET(request: Request, context: RouteContext<'/api/jobs/[id]/wedge'>): Promise<Response> {
-  return answer(async () => {
+  return answer(request, async () => {
     const id = readId((await context.params).id);
     const { sheet } = await readJob(sharedConnection().database, id);
     const { searchParams } = new URL(request.url);

@@ -12,7 +12,7 @@ const BREATHE_EVERY = 40;
 
 /** A task as it goes on: server-sent events, until it is finished. */
 export function GET(request: Request, context: RouteContext<'/api/tasks/[id]/events'>): Promise<Response> {
-  return answer(async () => {
+  return answer(request, async () => {
     const id = readId((await context.params).id, 'task-not-found');
     const { database } = sharedConnection();
     const encoder = new TextEncoder();

@@ -1,6 +1,6 @@
 import { versionNameSchema } from '@/protocol/jobs';
 import { sharedConnection } from '@/server/db/database';
-import { answer, assertSameOrigin, badRequest, readId, readJson } from '@/server/http/respond';
+import { answer, badRequest, readId, readJson } from '@/server/http/respond';
 import { nameVersion, readVersion } from '@/server/jobs/jobStore';
 
 export const dynamic = 'force-dynamic';
@@ -15,8 +15,8 @@ function readNumber(text: string): number {
 }
 
 /** The sheet of one version. */
-export function GET(_request: Request, context: Context): Promise<Response> {
-  return answer(async () => {
+export function GET(request: Request, context: Context): Promise<Response> {
+  return answer(request, async () => {
     const { id, number } = await context.params;
     return Response.json(await readVersion(sharedConnection().database, readId(id), readNumber(number)));
   });
@@ -24,8 +24,7 @@ export function GET(_request: Request, context: Context): Promise<Response> {
 
 /** Names a version. */
 export function PATCH(request: Request, context: Context): Promise<Response> {
-  return answer(async () => {
-    assertSameOrigin(request);
+  return answer(request, async () => {
     const { id, number } = await context.params;
     const change = versionNameSchema.safeParse(await readJson(request));
     if (!change.success) throw badRequest('A name has at most 60 letters.');

@@ -4,19 +4,19 @@ import { KerameusError } from '@/core/units';
 import { type Database, sharedConnection } from '@/server/db/database';
 import { archiveOf, archiveSize } from '@/server/files/archive';
 import { readStored } from '@/server/files/fileStore';
-import { answer, readId } from '@/server/http/respond';
+import { answer, decodeText, readId } from '@/server/http/respond';
 import { archivedFiles, findTaskFile } from '@/server/tasks/taskStore';
 
 export const dynamic = 'force-dynamic';
 
 /** A finished file, for download. */
 export function GET(
-  _request: Request,
+  request: Request,
   context: RouteContext<'/api/tasks/[id]/files/[name]'>,
 ): Promise<Response> {
-  return answer(async () => {
+  return answer(request, async () => {
     const { id, name: asked } = await context.params;
-    const name = decodeURIComponent(asked);
+    const name = decodeText(asked);
     const file = await openFile(sharedConnection().database, readId(id, 'task-not-found'), name);
     if (!file) {
       throw new KerameusError({

@@ -1,0 +1,47 @@
+import type { ArtworkReader, RgbaPlane } from '../artwork';
+import type { Rect } from '../geometry';
+import { Budget, REGION_STEPS } from './budget';
+import type { Drawing } from './drawing';
+import { DrawingRenderer } from './drawRegion';
+
+/** Pixels that a region's steps are meant for; larger regions may take more. */
+const REGION_PIXELS = 4e6;
+
+/** A drawing at one size in pixels; reads any region of it, and the same pixels whatever region they are read in. */
+export class DrawingLevel implements ArtworkReader {
+  readonly width: number;
+  readonly height: number;
+  private readonly renderer: DrawingRenderer;
+  private readonly drawing: Drawing;
+
+  constructor(drawing: Drawing, width: number, height: number) {
+    this.drawing = drawing;
+    this.renderer = new DrawingRenderer(drawing);
+    this.width = width;
+    this.height = height;
+  }
+
+  /** The rectangle must lie inside the level. Throws KerameusError `drawing-too-much`. */
+  read(rect: Rect): RgbaPlane {
+    return this.readInto(rect, new Uint8Array(rect.width * rect.height * 4));
+  }
+
+  /** As `read`, into four bytes for each pixel, which are all 0 and begin at a word. */
+  readInto(rect: Rect, data: Uint8Array): RgbaPlane {
+    const words = new Uint32Array(data.buffer, data.byteOffset, rect.width * rect.height);
+    this.draw(rect, words);
+    return { rect, data };
+  }
+
+  isOf(drawing: Drawing): boolean {
+    return this.drawing === drawing;
+  }
+
+  /** Draws a region; returns the steps that it took. */
+  draw(rect: Rect, words: Uint32Array): number {
+    const { drawing, width, height } = this;
+    const map = [width / drawing.width, 0, 0, height / drawing.height, 0, 0] as const;
+    const budget = new Budget(REGION_STEPS * Math.max(1, (rect.width * rect.height) / REGION_PIXELS));
+    return this.renderer.draw(map, rect, words, budget);
+  }
+}

@@ -1,0 +1,10 @@
+import type { JobSheet } from './jobSheet';
+
+/** What stored artwork says of itself, as far as a sheet repeats it. */
+export type SheetArtworkFacts = Pick<JobSheet['artwork'], 'sha256' | 'kind' | 'widthPx' | 'heightPx'>;
+
+/** A sheet whose artwork is told as it is stored: what a sheet that comes from outside says of its size is not believed. */
+export function withArtworkFacts(sheet: JobSheet, facts: SheetArtworkFacts): JobSheet {
+  const { sha256, kind, widthPx, heightPx } = facts;
+  return { ...sheet, artwork: { fileName: sheet.artwork.fileName, sha256, kind, widthPx, heightPx } };
+}

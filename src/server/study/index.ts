@@ -1,0 +1,2 @@
+export { study } from './study';
+export type { StudiedJob } from './studyThread';

@@ -1,0 +1,91 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { type OuterMap, buildOuterMap } from '@/core/artwork';
+import { parseHexColour } from '@/core/colour';
+import type { Survey } from '@/core/pipeline';
+import type { JobSheet } from '@/core/sheet';
+import { type ErrorReport, toErrorReport } from '@/core/units';
+import {
+  type ArtworkAnalysis,
+  type ArtworkFacts,
+  type ArtworkFiles,
+  analyseArtwork,
+  analysisLevel,
+  openArtwork,
+} from '../artwork';
+import { type Preview, renderPreview, surveyPrint, writePrintPng } from '../films/preview';
+
+/** What a job looks like: its sheet, and where its decoded artwork lies. */
+export interface StudiedJob {
+  readonly sheet: JobSheet;
+  readonly files: ArtworkFiles;
+  readonly outerMap: OuterMap | null;
+}
+
+/** Work on decoded artwork that takes seconds of one processor. */
+export type StudyOrder =
+  /** Finds the colours of artwork and what lies outside of the drawing. */
+  | { readonly kind: 'analyse'; readonly files: ArtworkFiles; readonly facts: ArtworkFacts }
+  /** Draws the print, so many pixels wide, and looks the whole of it over where that is asked for. */
+  | {
+      readonly kind: 'preview';
+      readonly job: StudiedJob;
+      readonly widthPx: number;
+      readonly marginMm: number;
+      readonly survey: boolean;
+    }
+  /** Writes the print as a transparent PNG. */
+  | { readonly kind: 'print'; readonly job: StudiedJob; readonly target: string };
+
+export type StudyResult =
+  | { readonly kind: 'analyse'; readonly analysis: ArtworkAnalysis; readonly outerMap: OuterMap | null }
+  | { readonly kind: 'preview'; readonly preview: Preview; readonly survey: Survey | null }
+  | { readonly kind: 'print' };
+
+export type StudyAnswer =
+  | StudyResult
+  /** Asks whether it may go on; any message is a yes. */
+  | { readonly kind: 'turn' }
+  | { readonly kind: 'failed'; readonly error: ErrorReport };
+
+function say(answer: StudyAnswer): void {
+  parentPort!.postMessage(answer);
+}
+
+function turn(): Promise<void> {
+  const answer = new Promise<void>((resolve) => parentPort!.once('message', () => resolve()));
+  say({ kind: 'turn' });
+  return answer;
+}
+
+async function perform(order: StudyOrder): Promise<StudyResult> {
+  const source = openArtwork(order.kind === 'analyse' ? order.files : order.job.files);
+  try {
+    if (order.kind === 'analyse') {
+      const { facts } = order;
+      const analysis = analyseArtwork(source, facts);
+      const outerMap = analysis.background
+        ? buildOuterMap(source.reader(analysisLevel(facts)), parseHexColour(analysis.background))
+        : null;
+      return { kind: 'analyse', analysis, outerMap };
+    }
+    const { sheet, outerMap } = order.job;
+    const outer = sheet.background?.dropped ? outerMap : null;
+    if (order.kind === 'print') {
+      await writePrintPng(sheet, source, outer, order.target);
+      return { kind: 'print' };
+    }
+    const preview = await renderPreview(sheet, source, outer, order.widthPx, order.marginMm, turn);
+    return {
+      kind: 'preview',
+      preview,
+      survey: order.survey ? await surveyPrint(sheet, source, outer, turn) : null,
+    };
+  } finally {
+    source.close();
+  }
+}
+
+perform(workerData as StudyOrder)
+  .then(say, (thrown: unknown) => say({ kind: 'failed', error: toErrorReport(thrown) }))
+  // Nothing else keeps the thread.
+  .finally(() => parentPort!.close());
