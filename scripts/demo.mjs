@@ -2,7 +2,13 @@
 // the terminal says so.
 import { existsSync, mkdirSync, openSync, readFileSync, statfsSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { databaseFolder, postgresRuns, restartPostgres, startPostgres, stopPostgres } from './lib/postgres.mjs';
+import {
+  databaseFolder,
+  postgresRuns,
+  restartPostgres,
+  startPostgres,
+  stopPostgres,
+} from './lib/postgres.mjs';
 import {
   Advice,
   PACKAGES,
@@ -69,7 +75,9 @@ function watchDatabase(port) {
   const look = () => {
     if (stopping) return;
     if (!postgresRuns(folder)) {
-      const why = isDiskFull() ? 'its disk is full: make room, and it starts again by itself' : 'starting it again';
+      const why = isDiskFull()
+        ? 'its disk is full: make room, and it starts again by itself'
+        : 'starting it again';
       if (told !== why) say(`The database ended (${why}). ${path.join(folder, 'postgres.log')} says more.`);
       told = why;
       try {
@@ -113,10 +121,7 @@ async function main() {
   };
   await keep('The background worker', () => startWorker({ env, log }));
   await keep('The simulated film printer', () =>
-    startDevice(
-      ['devices/filmPrinter.mjs', '--port', String(ports.printer), '--out', '.local/printed'],
-      log,
-    ),
+    startDevice(['devices/filmPrinter.mjs', '--port', String(ports.printer), '--out', '.local/printed'], log),
   );
   runNode(['dist/seed.mjs'], env);
   await keep('The page server', () => startWeb({ port: ports.web, env, log }));

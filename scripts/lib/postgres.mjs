@@ -148,7 +148,9 @@ function moveOldCluster(folder, port, secrets) {
 
 function isTrusting(folder) {
   const rules = path.join(folder, 'data', 'pg_hba.conf');
-  return existsSync(rules) && /^host\s+all\s+all\s+127\.0\.0\.1\/32\s+trust/m.test(readFileSync(rules, 'utf8'));
+  return (
+    existsSync(rules) && /^host\s+all\s+all\s+127\.0\.0\.1\/32\s+trust/m.test(readFileSync(rules, 'utf8'))
+  );
 }
 
 /** Creates the cluster when it is not there, and starts it; returns the address of the application's database. */

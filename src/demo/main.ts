@@ -160,7 +160,8 @@ async function pointPrinter({ database }: Connection): Promise<void> {
   const simulated = START_STOCK.printers.find((printer) => printer.uri !== '')!;
   const { version, stock } = await readStock(database);
   const known = stock.printers.find(({ name }) => name === simulated.name);
-  if (!uri || !known || known.uri === uri || !/^ipp:\/\/127\.0\.0\.1:\d+\/ipp\/print$/.test(known.uri)) return;
+  if (!uri || !known || known.uri === uri || !/^ipp:\/\/127\.0\.0\.1:\d+\/ipp\/print$/.test(known.uri))
+    return;
   const printers = stock.printers.map((printer) => (printer === known ? { ...printer, uri } : printer));
   await writeStock(database, version, { ...stock, printers });
 }

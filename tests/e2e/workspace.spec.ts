@@ -1,5 +1,7 @@
 import { execFileSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
 import { expect, test } from '@playwright/test';
 import sharp from 'sharp';
 import { PLAIN_KERNELS } from '@/core/kernels';
@@ -13,6 +15,7 @@ import {
 } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
 import { openArtwork } from '@/server/artwork/artworkSource';
+import { takeInArtwork } from '@/server/artwork/openArtworkFile';
 import { fitPlace, viewOf } from '@/ui/workspace/table/tablePlace';
 import { SIGN, chooseArtwork, openSign, settled, temporaryFile } from './support';
 
@@ -95,7 +98,12 @@ test('the table in the browser shows what the core computes in Node, to one leve
   const part = clipToPrint(sheet, viewOf(fitPlace(sheet, size), size))!;
   const level = viewLevel(sheet, part.view);
   const job = preparePlateJob(sheet, null, PLAIN_KERNELS);
-  const source = openArtwork({ kind: 'vector', path: temporaryFile('sign.svg', SIGN) });
+  const taken = await takeInArtwork(
+    temporaryFile('sign.svg', SIGN),
+    'sign.svg',
+    mkdtempSync(path.join(tmpdir(), 'sign-')),
+  );
+  const source = openArtwork(taken.files);
   const planes = evaluatePlates(
     job,
     level.grid,

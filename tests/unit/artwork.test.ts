@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
-import { decodeArtwork, inspectArtwork, openArtwork } from '@/server/artwork';
+import { openArtwork, takeInArtwork } from '@/server/artwork';
 import { readSvg } from '@/server/artwork/readSvg';
 
 let folder: string;
@@ -83,7 +83,7 @@ describe('files that are refused', () => {
   ];
   it.each(cases)('%s', async (name, bytes, code, message) => {
     const file = await write(`${name.replace(/\W/g, '-')}.png`, bytes);
-    await expect(inspectArtwork(file, 'x.png')).rejects.toEqual(refusal(code, message));
+    await expect(takeInArtwork(file, 'x.png', folder)).rejects.toEqual(refusal(code, message));
   });
 
   it('more than 20,000 pixels a side, from the head alone', async () => {
@@ -95,7 +95,9 @@ describe('files that are refused', () => {
     if (crc32) small.writeUInt32BE(crc32(small.subarray(12, 29)), 29);
     else small.writeUInt32BE(pngCrc(small.subarray(12, 29)), 29);
     const file = await write('huge.png', small);
-    await expect(inspectArtwork(file, 'huge.png')).rejects.toEqual(refusal('artwork-too-large', /20001/));
+    await expect(takeInArtwork(file, 'huge.png', folder)).rejects.toEqual(
+      refusal('artwork-too-large', /20001/),
+    );
   });
 
   it('a JPEG that ends early', async () => {
@@ -104,9 +106,8 @@ describe('files that are refused', () => {
       .jpeg()
       .toBuffer();
     const file = await write('cut.jpg', whole.subarray(0, whole.length / 3));
-    const facts = await inspectArtwork(file, 'cut.jpg');
-    await expect(decodeArtwork(file, facts, folder)).rejects.toEqual(
-      refusal('artwork-unreadable', /cannot be read/),
+    await expect(takeInArtwork(file, 'cut.jpg', folder)).rejects.toEqual(
+      refusal('artwork-unreadable', /cannot be read: it ends early/),
     );
   });
 });
@@ -124,9 +125,9 @@ function pngCrc(bytes: Uint8Array): number {
 describe('decoding', () => {
   async function decode(name: string, bytes: Uint8Array) {
     const file = await write(name, bytes);
-    const facts = await inspectArtwork(file, name);
     const own = mkdtempSync(path.join(folder, 'levels-'));
-    const source = openArtwork(await decodeArtwork(file, facts, own));
+    const { facts, files } = await takeInArtwork(file, name, own);
+    const source = openArtwork(files);
     const reader = source.reader(0);
     const plane = reader.read({ x: 0, y: 0, width: reader.width, height: reader.height });
     source.close();
@@ -197,9 +198,8 @@ describe('decoding', () => {
       .png()
       .toBuffer();
     const file = await write('checker.png', png);
-    const facts = await inspectArtwork(file, 'checker.png');
     const own = mkdtempSync(path.join(folder, 'levels-'));
-    const source = openArtwork(await decodeArtwork(file, facts, own));
+    const source = openArtwork((await takeInArtwork(file, 'checker.png', own)).files);
     // Half the light is code 188 (IEC 61966-2-1), not 128.
     expect(source.reader(1).read({ x: 10, y: 10, width: 1, height: 1 }).data[0]).toBe(188);
     source.close();

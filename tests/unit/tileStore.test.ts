@@ -2,10 +2,10 @@
 import { gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { TileStore } from '@/browser/tileStore';
-import { RunTile } from '@/core/artwork';
+import { type Drawing, type DrawingNode, VERB, listOf, storeDrawing } from '@/core/drawing';
 import type { ArtworkNeed } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
-import { RASTER_TILE, RUN_TILE_TYPE, VECTOR_TILE_HEIGHT, VECTOR_TILE_WIDTH } from '@/protocol/tiles';
+import { RASTER_TILE } from '@/protocol/tiles';
 
 const TILE_BYTES = RASTER_TILE * RASTER_TILE * 4;
 const sheet = { artwork: { kind: 'raster', sha256: 'abc' } } as JobSheet;
@@ -68,32 +68,42 @@ test('keeps what is in view, however little it may keep', async () => {
   expect(asked).toHaveLength(5);
 });
 
-/** A colour for each pixel of a drawing: blocks of 64 by 16 on the left, another one in every pixel further right. */
-function colourAt(x: number, y: number): number {
-  return x < VECTOR_TILE_WIDTH ? (x >> 6) * 1009 + (y >> 4) : x * 65537 + y;
+/** A drawing of 100 by 50 units with a red rectangle in it, from 20, 10 to 60, 30. */
+function rectangle(): Drawing {
+  const verbs = Uint8Array.from([VERB.move, VERB.line, VERB.line, VERB.line, VERB.close]);
+  const paths = { verbs, coords: Float32Array.from([20, 10, 60, 10, 60, 30, 20, 30]) };
+  const shape: DrawingNode = {
+    kind: 'shape',
+    transform: null,
+    verbFrom: 0,
+    verbTo: verbs.length,
+    coordFrom: 0,
+    box: [20, 10, 60, 30],
+    fill: { paint: { kind: 'colour', rgb: 0x0000ff }, opacity: 1, evenOdd: false },
+    stroke: null,
+    strokeFirst: false,
+  };
+  const none = { gradients: [], patterns: [], clips: [], masks: [], pictures: [] };
+  return { width: 100, height: 50, paths, ...none, root: listOf([shape], paths, []) };
 }
 
-test('reads a drawing over the borders of its tiles, whether they come as runs or as pixels', async () => {
+test('fetches a drawing once and draws every region and size of it', async () => {
   globalThis.fetch = (async (url: string) => {
-    const [, row, column] = /row=(\d+)&column=(\d+)/.exec(url)!.map(Number) as [number, number, number];
-    asked.push(`${column},${row}`);
-    const [left, top] = [column * VECTOR_TILE_WIDTH, row * VECTOR_TILE_HEIGHT];
-    const words = Uint32Array.from({ length: VECTOR_TILE_WIDTH * VECTOR_TILE_HEIGHT }, (_, i) =>
-      colourAt(left + (i % VECTOR_TILE_WIDTH), top + Math.floor(i / VECTOR_TILE_WIDTH)),
-    );
-    const runs = RunTile.of(words, VECTOR_TILE_WIDTH);
-    expect(runs === null).toBe(column > 0);
-    return runs
-      ? new Response(runs.bytes(), { headers: { 'content-type': RUN_TILE_TYPE } })
-      : new Response(new Uint8Array(gzipSync(new Uint8Array(words.buffer), { level: 1 })));
+    asked.push(url);
+    return new Response(new Uint8Array(gzipSync(storeDrawing(rectangle()))));
   }) as unknown as typeof globalThis.fetch;
   const drawing = { artwork: { kind: 'vector', sha256: 'abc' } } as JobSheet;
-  const rect = { x: VECTOR_TILE_WIDTH - 37, y: VECTOR_TILE_HEIGHT - 9, width: 80, height: 20 };
-  const need = { rect, level: 0, levelWidth: 3000, levelHeight: 600 };
-  const data = await new TileStore(1e6).use(drawing, need, (plane) => plane.data.slice());
-  const expected = Uint32Array.from({ length: rect.width * rect.height }, (_, i) =>
-    colourAt(rect.x + (i % rect.width), rect.y + Math.floor(i / rect.width)),
-  );
-  expect(new Uint32Array(data.buffer)).toEqual(expected);
-  expect([...asked].sort()).toEqual(['0,0', '0,1', '1,0', '1,1']);
+  const store = new TileStore(1e6);
+  const rect = { x: 190, y: 95, width: 30, height: 20 };
+  for (const scale of [10, 20]) {
+    const need = { rect, level: 0, levelWidth: 100 * scale, levelHeight: 50 * scale };
+    const data = await store.use(drawing, need, (plane) => plane.data.slice());
+    const expected = Uint32Array.from({ length: rect.width * rect.height }, (_, i) => {
+      const [x, y] = [rect.x + (i % rect.width) + 0.5, rect.y + Math.floor(i / rect.width) + 0.5];
+      return x > 20 * scale && x < 60 * scale && y > 10 * scale && y < 30 * scale ? 0xff0000ff : 0;
+    });
+    expect(new Uint32Array(data.buffer)).toEqual(expected);
+  }
+  await store.fetchAround(drawing, { rect, level: 0, levelWidth: 1000, levelHeight: 500 }, () => false);
+  expect(asked).toEqual(['/api/artwork/abc/drawing']);
 });

@@ -304,11 +304,12 @@ function spanned({ rect, rows, ends }: Spans): number {
   return sum;
 }
 
-/** From the content of a pattern to the coordinates of its cells, for the first one. */
+/** From the content of a pattern to the coordinates of its cells, for the first one: the content's origin is the cell's corner. */
 function contentMap(pattern: Pattern, cell: Box, box: Box): Affine {
   const { viewBox } = pattern;
   if (viewBox) return viewMap(viewBox.box, cell, viewBox);
-  return pattern.contentByBox ? fromShares(box) : [1, 0, 0, 1, 0, 0];
+  const [sx, sy] = pattern.contentByBox ? [box[2] - box[0], box[3] - box[1]] : [1, 1];
+  return [sx, 0, 0, sy, cell[0], cell[1]];
 }
 
 /** From a view box to the place that it is shown in, as `preserveAspectRatio` wants it. */

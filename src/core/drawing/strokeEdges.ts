@@ -15,6 +15,8 @@ interface Line {
   readonly points: number[];
   readonly corners: boolean[];
   closed: boolean;
+  /** Where a line without length points to, which square ends follow. */
+  heading?: readonly [number, number];
 }
 
 /**
@@ -131,10 +133,10 @@ function dashesOf(line: Line, stroke: Stroke, budget: Budget): Line[] {
   let offset = stroke.dashOffset % period;
   if (offset < 0) offset += period;
   let index = 0;
-  while (offset >= lengths[index]! && index < lengths.length) {
+  // A dash of no length is a point, and the line may begin with one.
+  while (offset > lengths[index]! || (offset === lengths[index]! && offset > 0)) {
     offset -= lengths[index]!;
     index = (index + 1) % lengths.length;
-    if (offset === 0 && lengths[index]! > 0) break;
   }
   let left = lengths[index]! - offset;
   const { points, corners } = line;
@@ -161,8 +163,11 @@ function dashesOf(line: Line, stroke: Stroke, budget: Budget): Line[] {
       const [x, y] = [x0 + (x1 - x0) * t, y0 + (y1 - y0) * t];
       const current = dash as Line | null;
       if (current) {
-        current.points.push(x, y);
-        current.corners.push(true);
+        if (lengths[index] === 0) current.heading = [(x1 - x0) / length, (y1 - y0) / length];
+        else {
+          current.points.push(x, y);
+          current.corners.push(true);
+        }
         dash = null;
       } else begin(x, y);
       index = (index + 1) % lengths.length;
@@ -214,10 +219,11 @@ class Pen {
     }
   }
 
-  draw({ points, corners, closed }: Line): void {
+  draw({ points, corners, closed, heading = [1, 0] }: Line): void {
     const count = points.length / 2;
     if (count === 1) {
-      this.dot(points[0]!, points[1]!);
+      this.cap(points[0]!, points[1]!, heading[0], heading[1]);
+      this.cap(points[0]!, points[1]!, -heading[0], -heading[1]);
       return;
     }
     const { half } = this;
@@ -241,15 +247,6 @@ class Pen {
     }
     if (closed) this.join(points[0]!, points[1]!, lastX, lastY, firstX, firstY, corners[0]!);
     else this.cap(points[points.length - 2]!, points[points.length - 1]!, lastX, lastY);
-  }
-
-  /** A line without length: only its ends show. */
-  private dot(x: number, y: number): void {
-    if (this.stroke.cap === 'round') this.circle(x, y);
-    else if (this.stroke.cap === 'square') {
-      const { half } = this;
-      this.polygon([x - half, y + half, x + half, y + half, x + half, y - half, x - half, y - half]);
-    }
   }
 
   private cap(x: number, y: number, ux: number, uy: number): void {

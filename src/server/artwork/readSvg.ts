@@ -1,3 +1,4 @@
+import { formatHex, formatHex8, parse } from 'culori';
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
 import { KerameusError } from '@/core/units';
 import { SHIPPED_FONT_FAMILY } from '../projectRoot';
@@ -98,7 +99,7 @@ export function readSvg(bytes: Uint8Array): SvgArtwork {
     ...size,
     rootAttributes: kept.map(([name, value]) => `${name}="${escapeAttribute(value)}"`).join(' '),
     hasText: /<(?:[\w-]+:)?text[\s>]/.test(source),
-    content: withoutRenderingHints(source.slice(scan.contentFrom, scan.contentTo)),
+    content: inOlderWords(withoutRenderingHints(source.slice(scan.contentFrom, scan.contentTo))),
     missingFonts,
     pictures: scan.pictures,
     firstRadii: scan.firstRadii,
@@ -112,6 +113,26 @@ function escapeAttribute(value: string): string {
 /** The drawing's own wish for smooth edges must not win over film edges, which are hard. */
 function withoutRenderingHints(content: string): string {
   return content.replace(/\b(shape-rendering|text-rendering)(\s*[:=])/g, 'data-$1$2');
+}
+
+const COLOUR_VALUE =
+  /\b(fill|stroke|color|stop-color|flood-color|lighting-color)(\s*[:=]\s*["']?\s*)((?:rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\([^()]*\)|rebeccapurple)/gi;
+
+/**
+ * Says in older words what the library that resolves drawings does not know and would leave out in silence: colours of CSS Color 4, and masks that go by
+ * opacity where a style says so.
+ */
+function inOlderWords(content: string): string {
+  return content
+    .replace(COLOUR_VALUE, (whole, property: string, between: string, value: string) => {
+      const colour = parse(value.toLowerCase());
+      if (!colour) return whole;
+      return `${property}${between}${(colour.alpha ?? 1) < 1 ? formatHex8(colour) : formatHex(colour)}`;
+    })
+    .replace(
+      /(<(?:[\w-]+:)?mask\b)(?![^>]*\smask-type\s*=)(?=[^>]*mask-type\s*:\s*(alpha|luminance))/g,
+      '$1 mask-type="$2"',
+    );
 }
 
 /** Replaces entities that the document defines with plain text; refuses nested and external ones. */

@@ -12,6 +12,7 @@ import {
   type DrawingPicture,
   type Gradient,
   type GradientStop,
+  type GroupNode,
   JOINS,
   type Mask,
   type Paint,
@@ -202,7 +203,7 @@ class TreeReader {
     this.root = plain ? nodes : [this.plainGroup(nodes, map)];
   }
 
-  private plainGroup(nodes: readonly DrawingNode[], transform: Affine | null): DrawingNode {
+  private plainGroup(nodes: readonly DrawingNode[], transform: Affine | null): GroupNode {
     return {
       kind: 'group',
       transform,
@@ -225,31 +226,36 @@ class TreeReader {
     if (!(box[2] >= box[0])) return [];
     const fill = this.paint(attributes.fill ?? '#000000');
     const stroke = this.paint(attributes.stroke ?? 'none');
-    return [
-      {
-        kind: 'shape',
-        transform: matrixOf(attributes.transform),
-        verbFrom,
-        verbTo: room.verbCount,
-        coordFrom,
-        box,
-        fill: fill && {
-          paint: fill,
-          opacity: number(attributes['fill-opacity'], 1),
-          evenOdd: (attributes['fill-rule'] ?? attributes['clip-rule']) === 'evenodd',
-        },
-        stroke: stroke && {
-          paint: stroke,
-          opacity: number(attributes['stroke-opacity'], 1),
-          width: number(attributes['stroke-width'], 1),
-          cap: one(CAPS, attributes['stroke-linecap'], 'butt'),
-          join: one(JOINS, attributes['stroke-linejoin'], 'miter'),
-          miterLimit: number(attributes['stroke-miterlimit'], 4),
-          dashes: numbers(attributes['stroke-dasharray']),
-          dashOffset: number(attributes['stroke-dashoffset'], 0),
-        },
-        strokeFirst: (attributes['paint-order'] ?? '').startsWith('stroke'),
+    const clip = reference(attributes['clip-path']);
+    const shape: DrawingNode = {
+      kind: 'shape',
+      transform: matrixOf(attributes.transform),
+      verbFrom,
+      verbTo: room.verbCount,
+      coordFrom,
+      box,
+      fill: fill && {
+        paint: fill,
+        opacity: number(attributes['fill-opacity'], 1),
+        evenOdd: (attributes['fill-rule'] ?? attributes['clip-rule']) === 'evenodd',
       },
+      stroke: stroke && {
+        paint: stroke,
+        opacity: number(attributes['stroke-opacity'], 1),
+        width: number(attributes['stroke-width'], 1),
+        cap: one(CAPS, attributes['stroke-linecap'], 'butt'),
+        join: one(JOINS, attributes['stroke-linejoin'], 'miter'),
+        miterLimit: number(attributes['stroke-miterlimit'], 4),
+        dashes: numbers(attributes['stroke-dasharray']),
+        dashOffset: number(attributes['stroke-dashoffset'], 0),
+      },
+      strokeFirst: (attributes['paint-order'] ?? '').startsWith('stroke'),
+    };
+    // Shapes inside of a clip may have one of their own.
+    return [
+      clip === null
+        ? shape
+        : { ...this.plainGroup([shape], null), clip: this.clips.index(clip), box: this.boxOf([shape]) },
     ];
   }
 
