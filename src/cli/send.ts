@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import sharp from 'sharp';
 import { KerameusError } from '@/core/units';
+import { rasterFactsApart } from '@/server/artwork';
 import { IppPrinter, printFilm } from '@/server/printing';
 import { type Options, bad, readNumber, required } from './arguments';
 import { checkFile } from './separate';
@@ -26,7 +26,7 @@ export async function send(file: string, options: Options): Promise<string> {
     );
   }
   const data = await readFile(file);
-  const dpi = readNumber(options, 'dpi', 72, 5080) ?? (await resolutionOf(data, format));
+  const dpi = readNumber(options, 'dpi', 72, 5080) ?? (await resolutionOf(file, format));
   if (dpi === null) {
     throw bad('dpi', 'The film does not tell its resolution.', 'Give it with --dpi.');
   }
@@ -57,8 +57,8 @@ export async function send(file: string, options: Options): Promise<string> {
 }
 
 /** Dots per inch that a bitmap tells of itself; null for a PDF, whose bitmaps have sizes but which has none itself. */
-async function resolutionOf(data: Buffer, format: string): Promise<number | null> {
+async function resolutionOf(file: string, format: string): Promise<number | null> {
   if (format === 'application/pdf') return null;
-  const { density } = await sharp(data, { limitInputPixels: false }).metadata();
-  return density ? Math.round(density) : null;
+  const { ownDpi } = await rasterFactsApart(file);
+  return ownDpi ? Math.round(ownDpi) : null;
 }

@@ -7,6 +7,10 @@ import { DrawingRenderer } from './drawRegion';
 /** Pixels that a region's steps are meant for; larger regions may take more. */
 const REGION_PIXELS = 4e6;
 
+function budgetOf({ width, height }: Rect): Budget {
+  return new Budget(REGION_STEPS * Math.max(1, (width * height) / REGION_PIXELS));
+}
+
 /** A drawing at one size in pixels; reads any region of it, and the same pixels whatever region they are read in. */
 export class DrawingLevel implements ArtworkReader {
   readonly width: number;
@@ -37,11 +41,14 @@ export class DrawingLevel implements ArtworkReader {
     return this.drawing === drawing;
   }
 
-  /** Draws a region; returns the steps that it took. */
-  draw(rect: Rect, words: Uint32Array): number {
+  /**
+   * Draws a region; returns the steps that it took.
+   *
+   * @param budget what it may take, where that is not the region's own.
+   */
+  draw(rect: Rect, words: Uint32Array, budget = budgetOf(rect)): number {
     const { drawing, width, height } = this;
     const map = [width / drawing.width, 0, 0, height / drawing.height, 0, 0] as const;
-    const budget = new Budget(REGION_STEPS * Math.max(1, (rect.width * rect.height) / REGION_PIXELS));
     return this.renderer.draw(map, rect, words, budget);
   }
 }

@@ -52,8 +52,10 @@ function unreadable(reason: string): KerameusError {
 
 /** What decoders say, in our words; the first that fits. Their own words are for their programmers. */
 const REASONS: readonly (readonly [RegExp, string])[] = [
+  [/unsupported image format/i, 'its head or its directory is damaged or cut off'],
+  [/png read error/i, 'its picture data are damaged or end early'],
   [
-    /premature end|unexpected end|not enough|truncat|ends? (?:of file|early)|eof|short read|too few|expected \d+ bytes/i,
+    /premature end|unexpected end|not enough|truncat|ends? (?:of file|early)|eof|short read|too few/i,
     'it ends early',
   ],
   [/crc|checksum|adler/i, 'its checksum is wrong'],
@@ -104,8 +106,12 @@ const SPACES: Readonly<Record<string, string>> = {
   lab: 'Lab',
 };
 
-/** Reads the head of a raster file. Throws KerameusError `artwork-unreadable` or `artwork-too-large`. */
-export async function readRasterFacts(file: string | Buffer): Promise<RasterFacts> {
+/**
+ * Reads the head of a raster file. Throws KerameusError `artwork-unreadable` or `artwork-too-large`.
+ *
+ * @param isArtwork whether it has to keep to the sizes that are taken in; films are larger.
+ */
+export async function readRasterFacts(file: string | Buffer, isArtwork = true): Promise<RasterFacts> {
   let head: Metadata;
   try {
     head = await sharp(file, { limitInputPixels: false }).metadata();
@@ -115,7 +121,7 @@ export async function readRasterFacts(file: string | Buffer): Promise<RasterFact
   const turned = (head.orientation ?? 1) >= 5;
   const widthPx = turned ? head.height : head.width;
   const heightPx = turned ? head.width : head.height;
-  checkPixels(widthPx, heightPx);
+  if (isArtwork) checkPixels(widthPx, heightPx);
   const deep = head.depth === 'ushort' || head.depth === 'short';
   return {
     widthPx,
@@ -147,7 +153,7 @@ function isHarmless(thrown: unknown): boolean {
 
 /**
  * Decodes a raster file into levels of raw sRGB with straight alpha, each half the one before, in a folder. Profile and
- * orientation are honoured; memory does not grow with the picture. Throws KerameusError `artwork-unreadable`, also where only a part is damaged.
+ * orientation are honoured. Throws KerameusError `artwork-unreadable`, also where only a part is damaged.
  */
 export async function decodeRaster(file: string, facts: RasterFacts, folder: string): Promise<RasterLevel[]> {
   const first: RasterLevel = {
@@ -158,11 +164,11 @@ export async function decodeRaster(file: string, facts: RasterFacts, folder: str
   try {
     await pipeline(decoderOf(file, 'warning'), createWriteStream(first.path));
   } catch (thrown) {
-    if (!isHarmless(thrown)) throw await damage(thrown, first);
+    if (!isHarmless(thrown)) throw await damage(thrown, file);
     try {
       await pipeline(decoderOf(file, 'error'), createWriteStream(first.path));
     } catch (again) {
-      throw await damage(again, first);
+      throw await damage(again, file);
     }
   }
   if ((await sizeOf(first.path)) !== first.width * first.height * 4) throw unreadable('it ends early');
@@ -178,12 +184,31 @@ async function sizeOf(file: string): Promise<number> {
   return found?.size ?? 0;
 }
 
-/** What went wrong, and about where: rows above it were written before. */
-async function damage(thrown: unknown, first: RasterLevel): Promise<Error> {
+/** What went wrong, and about where. */
+async function damage(thrown: unknown, file: string): Promise<Error> {
   if (isOfSystem(thrown)) return diskFull();
-  const rows = Math.floor((await sizeOf(first.path)) / (first.width * 4));
-  const where = rows > 0 && rows < first.height ? `, about from row ${rows} of ${first.height} on` : '';
+  const lost = await lostFrom(file).catch(() => null);
+  const where = lost === null ? '' : `; nothing of it is left from row ${lost.row} of ${lost.height} on`;
   return unreadable(`${reasonOf(thrown)}${where}`);
+}
+
+/** The row from which on a picture that ends early has one colour, which is what its decoder fills in; null where there is none. */
+async function lostFrom(file: string): Promise<{ readonly row: number; readonly height: number } | null> {
+  const options = { limitInputPixels: MAX_PIXELS + 1, failOn: 'none', sequentialRead: true } as const;
+  const decoder = sharp(file, options).toColourspace('srgb').removeAlpha().raw({ depth: 'uchar' });
+  const { data, info } = await decoder.toBuffer({ resolveWithObject: true });
+  const { width, height, channels } = info;
+  let row = height;
+  const isPlain = (y: number): boolean => {
+    const from = y * width * channels;
+    const first = data.subarray(from, from + channels);
+    for (let at = from; at < from + width * channels; at++) {
+      if (data[at] !== first[(at - from) % channels]) return false;
+    }
+    return true;
+  };
+  while (row > 0 && isPlain(row - 1)) row--;
+  return row > 0 && row < height ? { row, height } : null;
 }
 
 /** A small picture, as pixels. Throws KerameusError `artwork-unreadable` or `artwork-too-large`. */
@@ -191,7 +216,9 @@ export async function decodePixels(
   file: Buffer,
   mostPixels: number,
 ): Promise<{ readonly width: number; readonly height: number; readonly data: Uint8Array }> {
-  const { widthPx, heightPx } = await readRasterFacts(file);
+  const { widthPx, heightPx } = await readRasterFacts(file).catch((thrown: unknown) => {
+    throw insideDrawing(thrown);
+  });
   if (widthPx * heightPx > mostPixels) {
     throw new KerameusError({
       code: 'artwork-too-large',
@@ -208,10 +235,18 @@ export async function decodePixels(
     });
     return { width: info.width, height: info.height, data };
   } catch (thrown) {
-    throw new KerameusError({
-      ...unreadable(`a picture inside it is damaged (${reasonOf(thrown)})`).toReport(),
-    });
+    throw isOfSystem(thrown) ? diskFull() : insideDrawing(unreadable(reasonOf(thrown)));
   }
+}
+
+/** What is wrong with a picture that a drawing embeds. */
+function insideDrawing(thrown: unknown): unknown {
+  if (!(thrown instanceof KerameusError)) return thrown;
+  const report = thrown.toReport();
+  return new KerameusError({
+    ...report,
+    message: report.message.replace('The artwork', 'A picture inside the drawing'),
+  });
 }
 
 /** Makes the next level: the mean of 2 by 2 pixels in linear light, weighted by alpha. */

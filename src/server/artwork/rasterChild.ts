@@ -23,7 +23,7 @@ export type RasterAnswer =
   | { readonly kind: 'failed'; readonly error: ErrorReport };
 
 async function perform(order: RasterOrder): Promise<RasterAnswer> {
-  if (order.kind === 'facts') return { kind: 'facts', facts: await readRasterFacts(order.file) };
+  if (order.kind === 'facts') return { kind: 'facts', facts: await readRasterFacts(order.file, false) };
   if (order.kind === 'decode') {
     const facts = await readRasterFacts(order.file);
     return { kind: 'decoded', facts, levels: await decodeRaster(order.file, facts, order.folder) };

@@ -187,7 +187,7 @@ function scanSvg(source: string): Scan {
   let inStyle = 0;
   parser.on('error', (error) => {
     throw refuse(
-      `The SVG is broken: ${error.message.replace(/^\d+:\d+:\s*/, '')}.`,
+      `The SVG is broken: ${error.message.replace(/^\d+:\d+:\s*/, '').replace(/\.$/, '')}.`,
       'Export it again; the file may be cut off.',
     );
   });

@@ -8,7 +8,7 @@ import type { DrawingAnswer, DrawingOrder, SvgFacts } from './drawingThread';
 import type { FlatDrawing } from './flattenSvg';
 
 /** Work on one drawing may take this long, without the decoding of its pictures. */
-const TIME_LIMIT_MS = 20_000;
+const TIME_LIMIT_MS = 40_000;
 const HEAP_MB = 1500;
 
 export interface FlattenedFile {

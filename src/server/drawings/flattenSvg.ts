@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { type DrawingPicture, DrawingLevel, storeDrawing } from '@/core/drawing';
+import { Budget, DrawingLevel, type DrawingPicture, REGION_STEPS, storeDrawing } from '@/core/drawing';
 import { KerameusError } from '@/core/units';
 import type { SvgArtwork } from '../artwork/readSvg';
 import { type FilterPictures, readTree } from './readTree';
@@ -17,6 +17,8 @@ export interface FlatDrawing {
 /** Longer side at which a drawing is tried, in pixels. */
 const TRIAL_SIDE = 2400;
 const TRIAL_ROWS = 240;
+/** Steps that drawing it at that size may take in all: a strip of a film has about as many pixels, and may take as many. */
+const TRIAL_STEPS = 2 * REGION_STEPS;
 
 /**
  * Resolves a drawing into our own form, and draws it once to see that it can be drawn. To be run in a thread of its own: the library may take
@@ -56,11 +58,12 @@ function trialSize(width: number, height: number): [number, number] {
 function tryDrawing(level: DrawingLevel): boolean {
   const { width, height } = level;
   const words = new Uint32Array(width * Math.min(height, TRIAL_ROWS));
+  const budget = new Budget(TRIAL_STEPS);
   let painted = false;
   for (let y = 0; y < height; y += TRIAL_ROWS) {
     const rows = Math.min(TRIAL_ROWS, height - y);
     const part = words.subarray(0, width * rows).fill(0);
-    level.draw({ x: 0, y, width, height: rows }, part);
+    level.draw({ x: 0, y, width, height: rows }, part, budget);
     painted ||= part.some((word) => word !== 0);
   }
   return painted;

@@ -1,7 +1,8 @@
 import { request as httpRequest } from 'node:http';
 import { request as httpsRequest } from 'node:https';
-import ipp, { type FullRequest, type FullResponse } from 'ipp';
+import ipp, { type FullRequest } from 'ipp';
 import { KerameusError } from '@/core/units';
+import { GROUP, type IppAnswer, IppDamage, type IppValue, readIpp } from './readIpp';
 
 /** How a printing job stands, in words of RFC 8011, 5.3.7. */
 export type PrintState =
@@ -27,15 +28,25 @@ export interface PrinterFacts {
 const ANSWER_MS = 20_000;
 const USER = 'kerameus';
 
-type Attributes = Readonly<Record<string, unknown>>;
+/** The largest answer that is read; real ones have some kilobytes. */
+const MOST_ANSWER_BYTES = 1_000_000;
+/** RFC 8011, 5.3.7, in the order of its numbers, which begin at 3. */
+const STATES: readonly PrintState[] = [
+  'pending',
+  'pending-held',
+  'processing',
+  'processing-stopped',
+  'canceled',
+  'aborted',
+  'completed',
+];
 
-function list(value: unknown): unknown[] {
-  if (value === undefined || value === null) return [];
-  return Array.isArray(value) ? value : [value];
-}
+type Attributes = ReadonlyMap<string, readonly IppValue[]>;
 
-function texts(value: unknown): string[] {
-  return list(value).map(String);
+const NONE: Attributes = new Map();
+
+function texts(values: readonly IppValue[] | undefined): string[] {
+  return (values ?? []).map(String);
 }
 
 function refused(message: string, remedy: string): KerameusError {
@@ -67,7 +78,7 @@ export class IppPrinter {
     rest: Partial<FullRequest> = {},
     data?: Uint8Array,
     signal?: AbortSignal,
-  ): Promise<FullResponse> {
+  ): Promise<IppAnswer> {
     const head = ipp.serialize({
       version: '1.1',
       operation,
@@ -82,12 +93,20 @@ export class IppPrinter {
       ...rest,
     } as unknown as FullRequest);
     const answer = await this.post(data ? Buffer.concat([head, data]) : head, signal);
-    const response = ipp.parse(answer) as unknown as FullResponse;
-    const status = String(response.statusCode);
-    if (!status.startsWith('successful')) {
-      const words = (response['operation-attributes-tag'] as Attributes | undefined)?.['status-message'];
+    let response: IppAnswer;
+    try {
+      response = readIpp(answer);
+    } catch (thrown) {
+      if (!(thrown instanceof IppDamage)) throw thrown;
       throw refused(
-        `The printer refuses: ${words ? String(words) : status.replaceAll('-', ' ')}.`,
+        `The printer at ${this.address.host} answers what cannot be understood: ${thrown.message}.`,
+        'Check that its address in Stock is that of an IPP printer, and send the films again.',
+      );
+    }
+    if (response.status >= 0x100) {
+      const words = response.groups.get(GROUP.operation)?.get('status-message')?.[0];
+      throw refused(
+        `The printer refuses: ${words ? String(words) : `status ${response.status.toString(16).padStart(4, '0')}`}.`,
         'Check resolution, sheet and format against the printer, and send the films again.',
       );
     }
@@ -114,8 +133,16 @@ export class IppPrinter {
         },
         (response) => {
           const parts: Buffer[] = [];
-          response.on('data', (part: Buffer) => parts.push(part));
+          let bytes = 0;
+          // A printer that drips its answer is not waited for longer than one that says nothing.
+          const whole = setTimeout(() => request.destroy(new Error('its answer takes too long')), ANSWER_MS);
+          response.on('data', (part: Buffer) => {
+            bytes += part.length;
+            if (bytes > MOST_ANSWER_BYTES) request.destroy(new Error('its answer is too large'));
+            else parts.push(part);
+          });
           response.on('error', (error) => away(error.message));
+          response.on('close', () => clearTimeout(whole));
           response.on('end', () => {
             if (response.statusCode === 200) resolve(Buffer.concat(parts));
             else away(`it answers with status ${response.statusCode}`);
@@ -130,16 +157,16 @@ export class IppPrinter {
 
   async facts(): Promise<PrinterFacts> {
     const response = await this.send('Get-Printer-Attributes', {});
-    const found = (response['printer-attributes-tag'] ?? {}) as Attributes;
-    // One resolution comes as three values, several as a list of such.
-    const given = list(found['printer-resolution-supported']);
-    const resolutions = (Array.isArray(given[0]) ? given : [given]) as unknown[][];
+    const found = response.groups.get(GROUP.printer) ?? NONE;
+    const resolutions = (found.get('printer-resolution-supported') ?? []).flatMap((each) =>
+      typeof each === 'object' ? [each.unit === 4 ? each.across * 2.54 : each.across] : [],
+    );
     return {
-      name: String(found['printer-name'] ?? this.uri),
-      resolutions: resolutions.filter((each) => each.length >= 2).map(([across]) => Number(across)),
-      formats: texts(found['document-format-supported']),
-      accepting: found['printer-is-accepting-jobs'] !== false,
-      reasons: texts(found['printer-state-reasons']).filter((reason) => reason !== 'none'),
+      name: String(found.get('printer-name')?.[0] ?? this.uri),
+      resolutions: resolutions.map(Math.round),
+      formats: texts(found.get('document-format-supported')),
+      accepting: found.get('printer-is-accepting-jobs')?.[0] !== false,
+      reasons: texts(found.get('printer-state-reasons')).filter((reason) => reason !== 'none'),
     };
   }
 
@@ -160,17 +187,28 @@ export class IppPrinter {
       data,
       signal,
     );
-    const job = (response['job-attributes-tag'] ?? {}) as Attributes;
-    return Number(job['job-id']);
+    const id = response.groups.get(GROUP.job)?.get('job-id')?.[0];
+    if (typeof id === 'number') return id;
+    throw refused(
+      'The printer took the film and does not say as which job.',
+      'Look at the printer before the film is sent again.',
+    );
   }
 
   async status(jobId: number): Promise<PrintStatus> {
     const response = await this.send('Get-Job-Attributes', { 'job-id': jobId });
-    const job = (response['job-attributes-tag'] ?? {}) as Attributes;
-    const message = job['job-state-message'];
+    const job = response.groups.get(GROUP.job) ?? NONE;
+    const message = job.get('job-state-message')?.[0];
+    const state = STATES[Number(job.get('job-state')?.[0]) - 3];
+    if (!state) {
+      throw refused(
+        'The printer does not say how its job stands.',
+        'Look at the printer before the film is sent again.',
+      );
+    }
     return {
-      state: String(job['job-state']) as PrintState,
-      reasons: texts(job['job-state-reasons']).filter((reason) => reason !== 'none'),
+      state,
+      reasons: texts(job.get('job-state-reasons')).filter((reason) => reason !== 'none'),
       message: message ? String(message) : null,
     };
   }
