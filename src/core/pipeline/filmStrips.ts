@@ -17,7 +17,7 @@ import { mmToPx } from '../units';
 import { type PlateJob, labelsMargin, plateArtworkNeed, platesOfShares } from './evaluatePlates';
 import { FilmTones, plateTile } from './filmTones';
 import { platesBits } from './plateBits';
-import { type FilmPlan, STRIP_ROWS } from './planFilms';
+import type { FilmPlan } from './planFilms';
 import { type StripPlanes, StripSums } from './stripPlanes';
 import type { ArtworkNeed } from './printGrid';
 import { RasterBlocks } from './rasterBlocks';
@@ -80,12 +80,12 @@ export class FilmStripMaker {
 
   /** The region of the print's grid that a strip shows; empty where the strip lies beside the print. */
   private region(index: number): Rect {
-    const { layout, inked } = this.plan;
+    const { layout, inked, stripRows } = this.plan;
     const strip: Rect = {
       x: 0,
-      y: index * STRIP_ROWS,
+      y: index * stripRows,
       width: (layout.widthPx + 7) & ~7,
-      height: STRIP_ROWS,
+      height: stripRows,
     };
     const part = intersectRects(inked, strip);
     return { ...part, x: part.x - layout.printXPx, y: part.y - layout.printYPx };
@@ -124,7 +124,8 @@ export class FilmStripMaker {
   ): FilmStrip {
     const { plan } = this;
     const { layout } = plan;
-    const rows = Math.min(STRIP_ROWS, layout.heightPx - index * STRIP_ROWS);
+    const top = index * plan.stripRows;
+    const rows = Math.min(plan.stripRows, layout.heightPx - top);
     const rowBytes = (layout.widthPx + 7) >> 3;
     const bits = plan.plates.map(() => clear(rows * rowBytes));
     const covered = plan.plates.map(() => 0);
@@ -133,7 +134,7 @@ export class FilmStripMaker {
     const isEmpty = region.width === 0 || region.height === 0;
     const sums = this.keepPlanes && !isEmpty ? new StripSums(plan, region) : null;
     const lay: LayPart = (rect, wanted, make) => {
-      const row = rect.y + layout.printYPx - index * STRIP_ROWS;
+      const row = rect.y + layout.printYPx - top;
       const byte = (rect.x + layout.printXPx) / 8;
       const places = wanted.map((plate) => plan.plates.indexOf(plate));
       const targets = places.map((k) => ({
@@ -159,10 +160,10 @@ export class FilmStripMaker {
     const unmarked = formats.includes('tiff-screen') ? bits.map((each) => copyTo(clear, each)) : null;
     this.furniture.forEach((furniture, k) => {
       const plate = plan.plates[k]!;
-      paintMarks(furniture, index * STRIP_ROWS, rows, layout.widthPx, bits[k]!);
+      paintMarks(furniture, top, rows, layout.widthPx, bits[k]!);
       if (layout.wedge && plate.withMarks) this.paintWedge(layout.wedge, plate, index, rows, bits[k]!);
       if (emulsion === 'down') mirrorRows(bits[k]!, layout.widthPx);
-      paintLabel(furniture, index * STRIP_ROWS, rows, layout.widthPx, bits[k]!);
+      paintLabel(furniture, top, rows, layout.widthPx, bits[k]!);
       if (negative) invertBits(bits[k]!);
     });
     if (negative) clearBeyond(bits, layout.widthPx, rows);
@@ -243,7 +244,7 @@ export class FilmStripMaker {
     const left = Math.round(mmToPx(box.x, dpi)) & ~7;
     const patch = Math.round(mmToPx(box.width / WEDGE_STEPS.length, dpi));
     const width = (patch * WEDGE_STEPS.length + 7) & ~7;
-    const strip = { x: left, y: index * STRIP_ROWS, width, height: rows };
+    const strip = { x: left, y: index * this.plan.stripRows, width, height: rows };
     const wedge = {
       x: left,
       y: Math.round(mmToPx(box.y, dpi)),

@@ -25,7 +25,7 @@ export {
 } from './evaluatePlates';
 export { filmFurniture } from './filmFurniture';
 export { FilmStripMaker, type FilmStrip } from './filmStrips';
-export { STRIP_ROWS, planFilms, type FilmPlan } from './planFilms';
+export { planFilms, type FilmPlan } from './planFilms';
 export { storeBytes, type StripPlanes } from './stripPlanes';
 export { FILM_GROUND, predictFilm, predictPrint, type Pixels } from './predictPrint';
 export {

@@ -3,8 +3,15 @@ import { type Rect, intersectRects } from '../geometry';
 import type { JobSheet, Plate } from '../sheet';
 import { type PrintGrid, printGrid } from './printGrid';
 
-/** Rows of a film that are made at a time. */
-export const STRIP_ROWS = 256;
+/** Rows of a film that are made at a time, and pixels: of films wider than usual fewer rows, so that width costs no memory. */
+const STRIP_ROWS = 256;
+const STRIP_PIXELS = 8e6;
+const LEAST_ROWS = 16;
+
+function rowsOfStrip(widthPx: number): number {
+  const rows = Math.floor(STRIP_PIXELS / widthPx / LEAST_ROWS) * LEAST_ROWS;
+  return Math.min(STRIP_ROWS, Math.max(LEAST_ROWS, rows));
+}
 
 /** Everything about a film set that does not depend on the strip. */
 export interface FilmPlan {
@@ -15,6 +22,8 @@ export interface FilmPlan {
   readonly plates: readonly Plate[];
   /** Plates that print: films of the whole set. */
   readonly printing: readonly Plate[];
+  /** Rows of each strip but the last. */
+  readonly stripRows: number;
   readonly stripCount: number;
   /** The part of the sheet, in device pixels, where ink of the print may lie; starts at a whole byte. */
   readonly inked: Rect;
@@ -34,6 +43,7 @@ const VECTOR_PLANE_DPI = 300;
  */
 export function planFilms(sheet: JobSheet, only: readonly string[] | null = null): FilmPlan {
   const layout = layoutSheet(sheet);
+  const stripRows = rowsOfStrip(layout.widthPx);
   const grid = filmGrid(sheet);
   const margin = Math.ceil(sheet.fit.spreadMm * grid.pxPerMm) + 1;
   const bitmap: Rect = { x: 0, y: 0, width: layout.widthPx, height: layout.heightPx };
@@ -54,7 +64,8 @@ export function planFilms(sheet: JobSheet, only: readonly string[] | null = null
     grid,
     plates: only ? printing.filter((plate) => only.includes(plate.id)) : printing,
     printing,
-    stripCount: Math.ceil(layout.heightPx / STRIP_ROWS),
+    stripRows,
+    stripCount: Math.ceil(layout.heightPx / stripRows),
     inked: intersectRects(wanted, { ...bitmap, width: (bitmap.width + 7) & ~7 }),
     ...planeSize(sheet, grid),
   };

@@ -7,6 +7,7 @@ import { createWasmKernels } from '@/core/kernels';
 import { type FilmPlan, filmFurniture, planFilms } from '@/core/pipeline';
 import type { JobSheet, Plate } from '@/core/sheet';
 import { type ArtworkFiles, type ArtworkSource, openArtwork } from '../artwork';
+import { assertScratchRoom } from '../files/scratch';
 import { kernelModule, labelFontBytes } from '../projectRoot';
 import { BitSpool, gangRows, turnedRows } from './bitSpool';
 import { FilmSink, type SpooledBitmap } from './filmSink';
@@ -52,6 +53,21 @@ export interface FilmSet {
   readonly planes: readonly Uint8Array[];
 }
 
+/** Dots of a film in Group 4, as a share of its bits: fine dots hardly get smaller. */
+const CODED_SHARE = 0.5;
+
+/** Scratch that a set may need at most: coded films and what is written from them, and rows that wait to be turned or put beside others. */
+function scratchBytes(plan: FilmPlan, gangs: readonly FilmSize[]): number {
+  const { formats } = plan.sheet.film;
+  const bytesOf = ({ widthPx, heightPx }: FilmSize) => ((widthPx + 7) >> 3) * heightPx;
+  const film = bytesOf(plan.layout);
+  const copies =
+    1 + formats.filter((format) => ['pdf', 'pdf-each', 'tiff', 'png', 'tiff-screen'].includes(format)).length;
+  const spooled = (plan.layout.turned ? film : 0) + (gangs.length > 0 ? film : 0);
+  const each = film * CODED_SHARE * copies + spooled;
+  return plan.plates.length * each + gangs.reduce((sum, gang) => sum + 2 * CODED_SHARE * bytesOf(gang), 0);
+}
+
 /** The level of raster artwork, or the width of vector artwork, at which the outside of a drawing is looked for. */
 function outerReader(source: ArtworkSource, sheet: JobSheet) {
   if (sheet.artwork.kind === 'raster') return source.reader(0);
@@ -88,6 +104,7 @@ export async function makeFilmSet(request: FilmSetRequest): Promise<FilmSet> {
   const gangSheets = whole ? gangsOf(sheet, layout, plan.plates.length) : [];
   const upright: FilmSize = layout;
   const collector = request.keepPlanes || wantsPlanes(sheet) ? new PlaneCollector(plan) : null;
+  await assertScratchRoom(folder, scratchBytes(plan, gangSheets));
   const open: { close(): unknown }[] = [];
   const opened = <T extends { close(): unknown }>(each: T): T => {
     open.push(each);

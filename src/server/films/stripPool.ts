@@ -54,6 +54,9 @@ export async function* stripsInOrder(
     });
   });
   const room: SharedArrayBuffer[] = [];
+  // A strip that takes long is not waited for when nobody wants it any more.
+  const onAbort = (): void => fail(signal.reason instanceof Error ? signal.reason : new Error('cancelled'));
+  signal.addEventListener('abort', onAbort, { once: true });
   let next = 0;
   const order = (): void => {
     if (next >= stripCount) return;
@@ -74,6 +77,7 @@ export async function* stripsInOrder(
       if (failure) throw failure;
       const answer = await ready.get(index)!;
       ready.delete(index);
+      signal.throwIfAborted();
       if ('error' in answer) throw failure ?? new KerameusError(answer.error);
       order();
       yield answer.strip;
@@ -81,6 +85,7 @@ export async function* stripsInOrder(
       room.push(...[...bits, ...(unmarked ?? [])].map((each) => each.buffer as SharedArrayBuffer));
     }
   } finally {
+    signal.removeEventListener('abort', onAbort);
     await Promise.all(workers.map((worker) => worker.terminate()));
     // Shared memory does not hurry the collector, and the next set wants as much.
     room.length = 0;
