@@ -3,6 +3,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { runFuzz } from './lib/fuzz.mjs';
 import { databaseFolder, dropPostgres, startPostgres } from './lib/postgres.mjs';
 import {
   Advice,
@@ -21,6 +22,7 @@ import {
 
 const NEXT_DIR = '.next-test';
 const DIST = 'dist-test';
+const FUZZ_MINUTES = 1;
 
 const totals = { passed: 0, failed: 0 };
 const running = { web: null, worker: null };
@@ -87,10 +89,17 @@ async function endToEndTests(scratch) {
   const status = await runToEnd(['node_modules/@playwright/test/cli.js', 'test'], {
     ...env,
     KERAMEUS_URL: `http://127.0.0.1:${port}`,
+    KERAMEUS_TEST_LOG: path.join(root, '.local', 'test.log'),
     PLAYWRIGHT_JSON_OUTPUT_NAME: file,
   });
   const read = ({ stats }) => ({ passed: stats.expected + stats.flaky, failed: stats.unexpected });
   countFrom('End-to-end tests', file, read, status);
+  // What it finds depends on its seed, which it prints; a longer run is `npm run fuzz`.
+  const seed = Math.floor(Math.random() * 1e9);
+  const good =
+    (await runFuzz({ ...env, KERAMEUS_URL: `http://127.0.0.1:${port}` }, DIST, FUZZ_MINUTES, seed)) === 0;
+  totals[good ? 'passed' : 'failed']++;
+  say(`${good ? 'ok    ' : 'FAILED'} fuzz`);
 }
 
 async function clean() {
@@ -115,6 +124,7 @@ async function main() {
       'src',
     ]);
     check('formatting', ['node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn']);
+    check('list of licences', ['scripts/licences.mjs', '--check']);
     unitTests(scratch);
     await endToEndTests(scratch);
   } finally {

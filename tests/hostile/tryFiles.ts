@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { takeInArtwork } from '@/server/artwork';
 import { toErrorReport } from '@/core/units';
-import { hostileFiles } from './hostileFiles';
+import { triedFiles } from './hostileFiles';
 
 export interface Tried {
   readonly name: string;
@@ -19,7 +19,7 @@ async function attempt({
   fileName,
   bytes,
   refused,
-}: ReturnType<typeof hostileFiles>[number]): Promise<Tried> {
+}: ReturnType<typeof triedFiles>[number]): Promise<Tried> {
   const folder = mkdtempSync(path.join(tmpdir(), 'hostile-'));
   const started = performance.now();
   const end = (error: Tried['error']): Tried => ({
@@ -40,7 +40,7 @@ async function attempt({
   }
 }
 
-const files = hostileFiles();
+const files = triedFiles();
 const tried: Tried[] = [];
 // Two beside each other, as a worker does.
 await Promise.all(

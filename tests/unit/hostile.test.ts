@@ -1,7 +1,7 @@
 /** Broken, hostile and strange files: each is taken or refused in words, within limits, and the program that reads them lives on. */
 import { beforeAll, describe, expect, it, test } from '@jest/globals';
 import { runBundled } from '../bundled';
-import { hostileFiles } from '../hostile/hostileFiles';
+import { triedFiles } from '../hostile/hostileFiles';
 import type { Tried } from '../hostile/tryFiles';
 
 let tried: Map<string, Tried>;
@@ -17,7 +17,7 @@ beforeAll(async () => {
 }, 1_200_000);
 
 describe('a file', () => {
-  it.each(hostileFiles().map(({ name }) => name))('%s', (name) => {
+  it.each(triedFiles().map(({ name }) => name))('%s', (name) => {
     const { refused, error } = tried.get(name)!;
     if (refused) expect(error).not.toBeNull();
     if (!error) return;

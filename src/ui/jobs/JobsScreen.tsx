@@ -13,6 +13,7 @@ import { Mark } from '../Mark';
 import { deleteJob, duplicateJob, fetchJobs, restoreJob, toReport } from '../state/api';
 import { DropVeil } from './DropVeil';
 import { JobTile } from './JobTile';
+import { ImportProgress } from './ImportProgress';
 import { useArtworkDrop } from './useArtworkDrop';
 
 const LOOK_EVERY_MS = 3000;
@@ -102,11 +103,7 @@ export function JobsScreen() {
       <main className="flex-1 space-y-4 p-5">
         {error && <Problem report={error} />}
         {drop.problem && <Problem report={drop.problem} onDismiss={drop.dismiss} />}
-        {drop.working && (
-          <p role="status" className="border border-line bg-white px-3 py-2">
-            {drop.working.step}: {drop.working.fileName}
-          </p>
-        )}
+        <ImportProgress drop={drop} />
         {jobs?.length === 0 && !drop.working && <EmptyDesk onOpen={drop.dropzone.open} />}
         {jobs && jobs.length > 0 && shown.length === 0 && (
           <p className="text-quiet">

@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import type { ErrorReport } from '@/core/units';
-import { toReport, uploadArtwork } from '../state/api';
+import { cancelTask, toReport, uploadArtwork } from '../state/api';
 import { useTask } from '../state/useTask';
 
 /** Artwork dropped anywhere on a page becomes a new job; the page goes there when it is ready. */
@@ -47,7 +47,14 @@ export function useArtworkDrop() {
   const working = fileName !== null && !failed && task?.state !== 'done' && task?.state !== 'cancelled';
   return {
     dropzone,
-    working: working ? { fileName, step: task?.progress?.step ?? 'Sending the file' } : null,
+    working: working
+      ? {
+          fileName,
+          step: task?.progress?.step ?? 'Sending the file',
+          /** Null while the file is being sent. */
+          cancel: taskId === null ? null : () => void cancelTask(taskId).catch(() => undefined),
+        }
+      : null,
     problem: problem ?? failed,
     dismiss: () => {
       setProblem(null);

@@ -3,7 +3,7 @@ import type { JobSheet } from '@/core/sheet';
 import type { JobCard, JobMove, JobView, VersionCard } from '@/protocol/jobs';
 import type { Stock } from '@/core/sheet';
 import type { StockView } from '@/protocol/stock';
-import type { TaskView } from '@/protocol/tasks';
+import { MAX_UPLOAD_BYTES, type TaskView } from '@/protocol/tasks';
 
 /** An answer of the server that is no success, or no answer at all (status 0). */
 export class ApiError extends Error {
@@ -108,6 +108,13 @@ export async function saveStock(
 }
 
 export async function uploadArtwork(file: File): Promise<string> {
+  if (file.size > MAX_UPLOAD_BYTES) {
+    throw new ApiError(413, {
+      code: 'upload-size',
+      message: `${file.name} is larger than ${MAX_UPLOAD_BYTES / 1e6} MB.`,
+      remedy: 'Save it with compression, or at 300 dpi at print size.',
+    });
+  }
   const response = await call('/api/uploads', {
     method: 'POST',
     headers: {

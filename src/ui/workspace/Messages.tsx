@@ -2,6 +2,7 @@
 
 import type { TaskView } from '@/protocol/tasks';
 import { Problem } from '../controls/Problem';
+import { ImportProgress } from '../jobs/ImportProgress';
 import type { useArtworkDrop } from '../jobs/useArtworkDrop';
 import type { toReport } from '../state/api';
 import type { JobState } from '../state/useJob';
@@ -25,11 +26,7 @@ export function Messages({ state, refusal, onRefusal, films, drop }: MessagesPro
       {refusal && <Problem report={refusal} onDismiss={onRefusal} />}
       {films.problem && <Problem report={films.problem} />}
       {drop.problem && <Problem report={drop.problem} onDismiss={drop.dismiss} />}
-      {drop.working && (
-        <p role="status" className="border border-line bg-white p-2">
-          {drop.working.step}: {drop.working.fileName}
-        </p>
-      )}
+      <ImportProgress drop={drop} />
     </div>
   );
 }
