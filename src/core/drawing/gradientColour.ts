@@ -1,6 +1,9 @@
 import { type Affine, type Box, compose, fromShares, invert } from './affine';
 import type { Gradient } from './drawing';
 
+/** Numbers that each stop has in the table of a gradient: offset, red, green, blue, opacity. */
+const WIDE = 5;
+
 /** The colour of a gradient at the centres of device pixels. */
 export class GradientColour {
   /** Codes and opacity of the last pixel that was asked for. */
@@ -11,6 +14,11 @@ export class GradientColour {
   private readonly gradient: Gradient;
   /** From device pixels to the gradient's own coordinates; null where its space has no area. */
   private readonly back: Affine | null;
+  private readonly stops: Float64Array;
+  /** t = a x + b y + c, of a linear one. */
+  private readonly along: readonly [a: number, b: number, c: number];
+  /** The stop before the last colour that was mixed: neighbours mostly lie between the same two. */
+  private last = 0;
 
   /**
    * @param map from the shape's coordinates to device pixels.
@@ -20,22 +28,49 @@ export class GradientColour {
     this.gradient = gradient;
     const space = gradient.byBox ? compose(map, fromShares(box)) : map;
     this.back = invert(compose(space, gradient.transform));
+    this.stops = Float64Array.from(
+      gradient.stops.flatMap(({ offset, rgb, opacity }) => [
+        offset,
+        rgb & 255,
+        (rgb >>> 8) & 255,
+        (rgb >>> 16) & 255,
+        opacity,
+      ]),
+    );
+    this.along = this.linearForm();
+  }
+
+  private linearForm(): readonly [number, number, number] {
+    const { gradient, back } = this;
+    const { x1, y1, x2, y2 } = gradient;
+    const [dx, dy] = [x2 - x1, y2 - y1];
+    const length = dx * dx + dy * dy;
+    // Without length the last stop paints all.
+    if (!back || !(length > 0)) return [0, 0, 1];
+    return [
+      (back[0] * dx + back[1] * dy) / length,
+      (back[2] * dx + back[3] * dy) / length,
+      ((back[4] - x1) * dx + (back[5] - y1) * dy) / length,
+    ];
   }
 
   /** Sets the colour of the pixel in a column and a row. */
   at(column: number, row: number): void {
-    const { gradient, back } = this;
-    const { stops } = gradient;
-    if (!back || stops.length === 1) return this.take(stops.length - 1);
+    const { gradient, back, stops } = this;
+    const count = stops.length / WIDE;
+    if (!back || count === 1) return this.take(count - 1);
     const px = column + 0.5;
     const py = row + 0.5;
-    const x = back[0] * px + back[2] * py + back[4];
-    const y = back[1] * px + back[3] * py + back[5];
-    let t = gradient.kind === 'linear' ? this.linear(x, y) : this.radial(x, y);
-    if (t !== t) {
-      // Outside the cone of two circles nothing is painted.
-      this.alpha = 0;
-      return;
+    let t: number;
+    if (gradient.kind === 'linear') t = this.along[0] * px + this.along[1] * py + this.along[2];
+    else {
+      const x = back[0] * px + back[2] * py + back[4];
+      t = this.radial(x, back[1] * px + back[3] * py + back[5]);
+      if (t !== t) {
+        // Outside the cone of two circles nothing is painted.
+        this.alpha = 0;
+        return;
+      }
     }
     if (gradient.spread === 'repeat') t -= Math.floor(t);
     else if (gradient.spread === 'reflect') {
@@ -43,43 +78,39 @@ export class GradientColour {
       if (t > 1) t = 2 - t;
     }
     // Of stops at one place the last holds from there on.
-    let next = 0;
-    while (next < stops.length && stops[next]!.offset <= t) next++;
-    if (next === 0) return this.take(0);
-    if (next === stops.length) return this.take(next - 1);
-    const [a, b] = [stops[next - 1]!, stops[next]!];
-    const share = (t - a.offset) / (b.offset - a.offset);
-    const mix = (shift: number) => {
-      const from = (a.rgb >>> shift) & 255;
-      return from + (((b.rgb >>> shift) & 255) - from) * share;
-    };
-    this.r = mix(0);
-    this.g = mix(8);
-    this.b = mix(16);
-    this.alpha = a.opacity + (b.opacity - a.opacity) * share;
+    let before = this.last;
+    if (stops[before * WIDE]! > t) before = 0;
+    if (stops[before * WIDE]! > t) return this.take(0);
+    while (before + 1 < count && stops[(before + 1) * WIDE]! <= t) before++;
+    this.last = before;
+    if (before === count - 1) return this.take(before);
+    const from = before * WIDE;
+    const to = from + WIDE;
+    const share = (t - stops[from]!) / (stops[to]! - stops[from]!);
+    this.r = stops[from + 1]! + (stops[to + 1]! - stops[from + 1]!) * share;
+    this.g = stops[from + 2]! + (stops[to + 2]! - stops[from + 2]!) * share;
+    this.b = stops[from + 3]! + (stops[to + 3]! - stops[from + 3]!) * share;
+    this.alpha = stops[from + 4]! + (stops[to + 4]! - stops[from + 4]!) * share;
   }
 
   private take(index: number): void {
-    const { rgb, opacity } = this.gradient.stops[index]!;
-    this.r = rgb & 255;
-    this.g = (rgb >>> 8) & 255;
-    this.b = (rgb >>> 16) & 255;
-    this.alpha = opacity;
-  }
-
-  private linear(x: number, y: number): number {
-    const { x1, y1, x2, y2 } = this.gradient;
-    const [dx, dy] = [x2 - x1, y2 - y1];
-    const length = dx * dx + dy * dy;
-    // Without length the last stop paints all.
-    return length > 0 ? ((x - x1) * dx + (y - y1) * dy) / length : 1;
+    const { stops } = this;
+    this.r = stops[index * WIDE + 1]!;
+    this.g = stops[index * WIDE + 2]!;
+    this.b = stops[index * WIDE + 3]!;
+    this.alpha = stops[index * WIDE + 4]!;
   }
 
   /** The largest t whose circle, between the first and the last one, passes through the point and has a radius. */
   private radial(x: number, y: number): number {
     const { x1, y1, r1, x2, y2, r2 } = this.gradient;
-    const [cx, cy, dr] = [x2 - x1, y2 - y1, r2 - r1];
-    const [px, py] = [x - x1, y - y1];
+    const dr = r2 - r1;
+    const cx = x2 - x1;
+    const cy = y2 - y1;
+    const px = x - x1;
+    const py = y - y1;
+    // Circles round one centre, which most are.
+    if (cx === 0 && cy === 0) return dr === 0 ? NaN : (Math.sqrt(px * px + py * py) - r1) / dr;
     const a = cx * cx + cy * cy - dr * dr;
     const b = px * cx + py * cy + r1 * dr;
     const c = px * px + py * py - r1 * r1;

@@ -1,7 +1,25 @@
-export { type Affine, type Box, IDENTITY, compose, invert, mapBox, unionBoxes } from './affine';
+export { type Affine, type Box, compose, invert, mapBox } from './affine';
 export { Budget, REGION_STEPS } from './budget';
-export * from './drawing';
-export { DrawingRenderer, viewMap } from './drawRegion';
+export {
+  BLEND_MODES,
+  CAPS,
+  JOINS,
+  SPREADS,
+  VERB,
+  type BlendMode,
+  type Clip,
+  type Drawing,
+  type DrawingNode,
+  type DrawingPicture,
+  type Gradient,
+  type GradientStop,
+  type GroupNode,
+  type Mask,
+  type NodeList,
+  type Paint,
+  type Pattern,
+} from './drawing';
+export { viewMap } from './drawRegion';
 export { DrawingLevel } from './drawingLevel';
-export { geometryBox, listHull, listOf, outlineBox } from './outlineBox';
-export { DRAWING_FORM, readStoredDrawing, storeDrawing } from './storedDrawing';
+export { geometryBox, listOf, outlineBox } from './outlineBox';
+export { readStoredDrawing, storeDrawing } from './storedDrawing';
