@@ -521,6 +521,29 @@ function* structure(): Generator<Construct> {
   };
 }
 
+function* filters(): Generator<Construct> {
+  const blur = '<filter id="f"><feGaussianBlur stdDeviation="4"/></filter>';
+  const shadow =
+    '<filter id="f" x="-.3" y="-.3" width="1.8" height="1.8"><feGaussianBlur in="SourceAlpha" stdDeviation="4"/><feOffset dx="8" dy="8"/><feMerge><feMergeNode/><feMergeNode in="SourceGraphic"/></feMerge></filter>';
+  const drop =
+    '<filter id="f"><feDropShadow dx="6" dy="7" stdDeviation="3" flood-color="#1e6f8c" flood-opacity=".8"/></filter>';
+  const body = `<g filter="url(#f)"><rect x="40" y="30" width="90" height="60" fill="#e4502f"/><circle cx="120" cy="90" r="30" fill="#f2b134"/></g>`;
+  yield { name: 'filter: a blur', svg: page(body, blur) };
+  yield { name: 'filter: a shadow below the group', svg: page(body, shadow) };
+  yield {
+    name: 'filter: a shadow, turned and faint',
+    svg: page(`<g transform="rotate(20 100 80)" opacity=".7">${body}</g>`, shadow),
+  };
+  yield { name: 'filter: a drop shadow', svg: page(body, drop) };
+  yield {
+    name: 'filter: colours turned',
+    svg: page(
+      body,
+      '<filter id="f"><feColorMatrix type="hueRotate" values="90" color-interpolation-filters="sRGB"/></filter>',
+    ),
+  };
+}
+
 /** All of them. */
 export function constructs(): Construct[] {
   return [
@@ -532,5 +555,6 @@ export function constructs(): Construct[] {
     ...masks(),
     ...groups(),
     ...structure(),
+    ...filters(),
   ];
 }

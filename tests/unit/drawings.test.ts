@@ -27,8 +27,10 @@ beforeAll(async () => {
 
 function judge(name: string, slack: number): void {
   const { flat, flatWrong, edges, wrongSide, offsetPx, differing } = checked.get(name)!;
-  expect(flatWrong / flat).toBeLessThanOrEqual((OTHERWISE[name] ?? 0) + slack);
-  expect(wrongSide).toBeLessThanOrEqual(Math.max(4, (OTHERWISE[name] ?? 0.1) * edges));
+  // What a filter made is a picture, and filters count in 8 bits of linear light, each program in its own steps.
+  const filtered = name.startsWith('filter: ');
+  expect(flatWrong / flat).toBeLessThanOrEqual((OTHERWISE[name] ?? (filtered ? 0.02 : 0)) + slack);
+  expect(wrongSide).toBeLessThanOrEqual(Math.max(4, (OTHERWISE[name] ?? (filtered ? 0.15 : 0.1)) * edges));
   if (ROUND.test(name)) expect(offsetPx).toBeLessThan(0.1);
   expect(differing).toBe(0);
 }
