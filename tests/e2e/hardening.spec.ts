@@ -1,5 +1,5 @@
 /** What comes in from outside, and what goes wrong around the application: nothing of it ends a process or loses a job. */
-import { type ChildProcess, spawn } from 'node:child_process';
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import http from 'node:http';
 import path from 'node:path';
@@ -365,6 +365,41 @@ test.describe('a worker that is stopped and goes on when another has its task ch
     expect(task.state).toBe('done');
     expect(task.files.map(({ name }) => name)).toEqual(['approval.png', 'approval.pdf']);
   });
+});
+
+test('what nothing needs any more is tidied up by its rule, and nothing else', async ({ request }) => {
+  const client = new pg.Client({ connectionString: process.env.KERAMEUS_DATABASE_URL! });
+  await client.connect();
+  try {
+    const [job] = (await (await request.get('/api/jobs')).json()) as JobCard[];
+    const copy = async () =>
+      ((await (await request.post(`/api/jobs/${job!.id}/duplicate`)).json()) as { id: string }).id;
+    const [old, recent] = [await copy(), await copy()];
+    for (const id of [old, recent]) await request.delete(`/api/jobs/${id}`);
+    await client.query(`update jobs set deleted_at = now() - interval '31 days' where id = $1`, [old]);
+    const file = async (age: string) =>
+      (
+        await client.query(
+          `insert into files (name, type, size, sha256, created_at) values ('lost', 'x', 0, '', now() - $1::interval) returning id`,
+          [age],
+        )
+      ).rows[0].id as string;
+    const [lost, fresh] = [await file('2 days'), await file('1 hour')];
+    const dist = process.env.KERAMEUS_DIST ?? 'dist';
+    const told = execFileSync(process.execPath, [path.resolve(dist, 'space.mjs'), '--tidy'], {
+      env: process.env,
+      encoding: 'utf8',
+    });
+    expect(told).toMatch(/Removed [1-9]\d* deleted jobs, \d+ ended tasks, \d+ artworks, [1-9]\d* files/);
+    expect(told).toMatch(/MB +\d+ {2}films and their archives/);
+    const kept = async (table: string, id: string) =>
+      (await client.query(`select 1 from ${table} where id = $1`, [id])).rowCount === 1;
+    expect([await kept('jobs', old), await kept('jobs', recent)]).toEqual([false, true]);
+    expect([await kept('files', lost), await kept('files', fresh)]).toEqual([false, true]);
+    expect((await request.get(`/api/jobs/${job!.id}/picture`)).status()).toBe(200);
+  } finally {
+    await client.end();
+  }
 });
 
 test('the database role of the application may do nothing but own its database', async () => {
