@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
+import { rm } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { completeDrawing, incompleteDrawings } from '@/server/artworks/artworkStore';
@@ -112,12 +113,14 @@ async function completeDrawings({ database, stop }: TaskHost): Promise<void> {
     for (const sha256 of await incompleteDrawings(database)) {
       if (stop.aborted) return;
       const folder = await scratchFolder('task');
-      await completeDrawing(database, sha256, folder).catch((thrown: unknown) =>
-        log.warn(
-          { err: thrown, artwork: sha256 },
-          'a drawing of an older installation cannot be read any more',
-        ),
-      );
+      await completeDrawing(database, sha256, folder)
+        .catch((thrown: unknown) =>
+          log.warn(
+            { err: thrown, artwork: sha256 },
+            'a drawing of an older installation cannot be read any more',
+          ),
+        )
+        .finally(() => rm(folder, { recursive: true, force: true }));
     }
   } catch (thrown) {
     log.warn({ err: thrown }, 'drawings of older installations were not looked for');
