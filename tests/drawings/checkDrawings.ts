@@ -6,7 +6,7 @@
 import { DrawingLevel } from '@/core/drawing';
 import { type Construct, constructs } from './constructs';
 import { flatten, pixelsOf } from './flatten';
-import { type Agreement, Oracle, compare } from './oracle';
+import { type Agreement, LAYERED_ROUNDING, Oracle, ROUNDING, compare } from './oracle';
 import { randomDrawings } from './randomDrawings';
 
 export interface Checked extends Agreement {
@@ -17,11 +17,11 @@ export interface Checked extends Agreement {
 
 const WIDTH = 160;
 
-async function check({ name, svg }: Construct, oracle: Oracle): Promise<Checked> {
+async function check({ name, svg }: Construct, oracle: Oracle, rounding: number): Promise<Checked> {
   const drawing = await flatten(svg);
   const height = Math.round((WIDTH * drawing.height) / drawing.width);
   const ours = pixelsOf(drawing, WIDTH, height);
-  const agreement = compare(ours, await oracle.draw(svg, WIDTH, height), WIDTH, height);
+  const agreement = compare(ours, await oracle.draw(svg, WIDTH, height), WIDTH, height, rounding);
   // Tiles that cut the drawing at odd places, far from what is in it and near to it.
   const level = new DrawingLevel(drawing, WIDTH, height);
   let differing = 0;
@@ -45,7 +45,8 @@ const [seed, count] = process.argv.slice(2).map(Number) as [number, number];
 const oracle = await Oracle.start();
 try {
   const all: Checked[] = [];
-  for (const each of [...constructs(), ...randomDrawings(seed, count)]) all.push(await check(each, oracle));
+  for (const each of constructs()) all.push(await check(each, oracle, ROUNDING));
+  for (const each of randomDrawings(seed, count)) all.push(await check(each, oracle, LAYERED_ROUNDING));
   process.stdout.write(JSON.stringify(all));
 } finally {
   await oracle.end();

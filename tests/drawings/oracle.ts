@@ -60,7 +60,9 @@ export interface Agreement {
 }
 
 /** Codes by which renderers may differ in flat parts: each rounds where it blends. */
-const ROUNDING = 3;
+export const ROUNDING = 3;
+/** The same of layers in layers: Chromium keeps each in 8 bits, multiplied by its opacity. */
+export const LAYERED_ROUNDING = 8;
 
 /**
  * Holds hard pixels against the same drawing, smoothed and finer.
@@ -68,7 +70,13 @@ const ROUNDING = 3;
  * @param ours words of sRGB codes with straight alpha.
  * @param finer on white, `FINER` times the size.
  */
-export function compare(ours: Uint32Array, finer: Uint8Array, width: number, height: number): Agreement {
+export function compare(
+  ours: Uint32Array,
+  finer: Uint8Array,
+  width: number,
+  height: number,
+  rounding = ROUNDING,
+): Agreement {
   let flat = 0;
   let flatWrong = 0;
   let edges = 0;
@@ -97,9 +105,9 @@ export function compare(ours: Uint32Array, finer: Uint8Array, width: number, hei
         }
         const off = ((word >>> (8 * c)) & 255) * alpha + 255 * (1 - alpha) - sum / FINER ** 2;
         if (high - low > ROUNDING) isFlat = false;
-        if (Math.abs(off) > ROUNDING) isWrong = true;
+        if (Math.abs(off) > rounding) isWrong = true;
         // A pixel of the side that has more of it is off by at most half of the contrast.
-        if (Math.abs(off) > (high - low) * 0.55 + ROUNDING) isFar = true;
+        if (Math.abs(off) > (high - low) * 0.55 + rounding) isFar = true;
         drift[c]! += off;
         contrast[c]! += high - low;
       }
