@@ -12,6 +12,16 @@ import type { BlendMode } from './drawing';
 export function over(under: number, r: number, g: number, b: number, alpha: number): number {
   if (alpha >= 1) return opaque(r, g, b);
   if (!(alpha > 0)) return under;
+  if (under >>> 24 === 255) {
+    const rest = 1 - alpha;
+    return (
+      (0xff000000 |
+        (Math.round(b * alpha + ((under >>> 16) & 255) * rest) << 16) |
+        (Math.round(g * alpha + ((under >>> 8) & 255) * rest) << 8) |
+        Math.round(r * alpha + (under & 255) * rest)) >>>
+      0
+    );
+  }
   const below = (under >>> 24) / 255;
   const kept = below * (1 - alpha);
   const sum = alpha + kept;

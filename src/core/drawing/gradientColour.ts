@@ -6,11 +6,7 @@ const WIDE = 5;
 
 /** The colour of a gradient at the centres of device pixels. */
 export class GradientColour {
-  /** Codes and opacity of the last pixel that was asked for. */
-  r = 0;
-  g = 0;
-  b = 0;
-  alpha = 0;
+  readonly out = new Float64Array(4);
   private readonly gradient: Gradient;
   /** From device pixels to the gradient's own coordinates; null where its space has no area. */
   private readonly back: Affine | null;
@@ -68,7 +64,7 @@ export class GradientColour {
       t = this.radial(x, back[1] * px + back[3] * py + back[5]);
       if (t !== t) {
         // Outside the cone of two circles nothing is painted.
-        this.alpha = 0;
+        this.out[3] = 0;
         return;
       }
     }
@@ -87,18 +83,18 @@ export class GradientColour {
     const from = before * WIDE;
     const to = from + WIDE;
     const share = (t - stops[from]!) / (stops[to]! - stops[from]!);
-    this.r = stops[from + 1]! + (stops[to + 1]! - stops[from + 1]!) * share;
-    this.g = stops[from + 2]! + (stops[to + 2]! - stops[from + 2]!) * share;
-    this.b = stops[from + 3]! + (stops[to + 3]! - stops[from + 3]!) * share;
-    this.alpha = stops[from + 4]! + (stops[to + 4]! - stops[from + 4]!) * share;
+    this.out[0] = stops[from + 1]! + (stops[to + 1]! - stops[from + 1]!) * share;
+    this.out[1] = stops[from + 2]! + (stops[to + 2]! - stops[from + 2]!) * share;
+    this.out[2] = stops[from + 3]! + (stops[to + 3]! - stops[from + 3]!) * share;
+    this.out[3] = stops[from + 4]! + (stops[to + 4]! - stops[from + 4]!) * share;
   }
 
   private take(index: number): void {
     const { stops } = this;
-    this.r = stops[index * WIDE + 1]!;
-    this.g = stops[index * WIDE + 2]!;
-    this.b = stops[index * WIDE + 3]!;
-    this.alpha = stops[index * WIDE + 4]!;
+    this.out[0] = stops[index * WIDE + 1]!;
+    this.out[1] = stops[index * WIDE + 2]!;
+    this.out[2] = stops[index * WIDE + 3]!;
+    this.out[3] = stops[index * WIDE + 4]!;
   }
 
   /** The largest t whose circle, between the first and the last one, passes through the point and has a radius. */

@@ -45,10 +45,7 @@ function makeHalf({ width, height, data }: DrawingPicture): DrawingPicture {
 
 /** The colour of a picture at the centres of device pixels: Catmull-Rom between its pixels, or the nearest one. */
 export class PictureColour {
-  r = 0;
-  g = 0;
-  b = 0;
-  alpha = 0;
+  readonly out = new Float64Array(4);
   private readonly picture: DrawingPicture;
   private readonly back: Affine | null;
   private readonly smooth: boolean;
@@ -77,17 +74,17 @@ export class PictureColour {
 
   at(column: number, row: number): void {
     const { back, picture } = this;
-    this.alpha = 0;
+    this.out[3] = 0;
     if (!back) return;
     const x = back[0] * (column + 0.5) + back[2] * (row + 0.5) + back[4];
     const y = back[1] * (column + 0.5) + back[3] * (row + 0.5) + back[5];
     const { width, height, data } = picture;
     if (!this.smooth) {
       const i = (clamp(Math.floor(y), height) * width + clamp(Math.floor(x), width)) * 4;
-      this.r = data[i]!;
-      this.g = data[i + 1]!;
-      this.b = data[i + 2]!;
-      this.alpha = data[i + 3]! / 255;
+      this.out[0] = data[i]!;
+      this.out[1] = data[i + 1]!;
+      this.out[2] = data[i + 2]!;
+      this.out[3] = data[i + 3]! / 255;
       return;
     }
     const u = Math.floor(x - 0.5);
@@ -108,10 +105,10 @@ export class PictureColour {
       }
     }
     if (!(a > 0)) return;
-    this.r = code(r / a);
-    this.g = code(g / a);
-    this.b = code(b / a);
-    this.alpha = Math.min(1, a / 255);
+    this.out[0] = code(r / a);
+    this.out[1] = code(g / a);
+    this.out[2] = code(b / a);
+    this.out[3] = Math.min(1, a / 255);
   }
 }
 

@@ -82,21 +82,20 @@ export function colourPaint({ words }: Surface, rgb: number, opacity: number): P
   };
 }
 
-/** A colour that changes from pixel to pixel: codes 0..255 and an opacity 0..1, of the pixel that was asked for last. */
+/** A colour that changes from pixel to pixel. */
 export interface ColourField {
-  readonly r: number;
-  readonly g: number;
-  readonly b: number;
-  readonly alpha: number;
+  /** Red, green, blue (0..255) and opacity (0..1) of the pixel that was asked for last; an array, since numbers in fields would be put apart each time. */
+  readonly out: Float64Array;
   at(column: number, row: number): void;
 }
 
 /** A gradient or a picture. */
 export function fieldPaint({ words }: Surface, colour: ColourField, opacity: number): PaintRun {
+  const { out } = colour;
   return (from, to, x, y) => {
     for (let k = from; k < to; k++) {
       colour.at(x + k - from, y);
-      words[k] = over(words[k]!, colour.r, colour.g, colour.b, colour.alpha * opacity);
+      words[k] = over(words[k]!, out[0]!, out[1]!, out[2]!, out[3]! * opacity);
     }
   };
 }
