@@ -5,7 +5,8 @@ import type { Checked } from '../drawings/checkDrawings';
 import { constructs } from '../drawings/constructs';
 import { randomDrawings } from '../drawings/randomDrawings';
 
-const SEED = Number(process.env.KERAMEUS_SEED ?? Math.floor(Math.random() * 1e9));
+/** Another one with KERAMEUS_SEED: what differs then may as well be Chromium's rounding, and wants to be looked at. */
+const SEED = Number(process.env.KERAMEUS_SEED ?? 4242);
 const RANDOM = 60;
 
 /** Share of pixels that may differ where Chromium draws otherwise than SVG says. */
