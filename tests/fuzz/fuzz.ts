@@ -74,7 +74,7 @@ async function upload(name: string, bytes: Uint8Array): Promise<string | null> {
   return null;
 }
 
-async function finished(id: string, seconds = 240): Promise<TaskView> {
+async function finished(id: string, seconds = 600): Promise<TaskView> {
   const end = Date.now() + seconds * 1000;
   for (;;) {
     const task = await json<TaskView>('GET', `/api/tasks/${id}`).catch(() => null);
