@@ -1,25 +1,13 @@
-// Bundles the fuzz program and runs it against a running application.
+// Runs the fuzz program against a running application.
 import { spawn } from 'node:child_process';
 import path from 'node:path';
+import { bundleProgram } from './bundle.mjs';
 import { root } from './system.mjs';
 
 /** @returns {Promise<number>} its exit code. */
 export async function runFuzz(env, dist, minutes, seed) {
-  // Loaded here: packages may have been installed only just now.
-  const { build } = await import('esbuild');
   const outfile = path.join(root, dist, 'fuzz.mjs');
-  await build({
-    absWorkingDir: root,
-    entryPoints: ['tests/fuzz/fuzz.ts'],
-    outfile,
-    bundle: true,
-    platform: 'node',
-    target: 'node20',
-    format: 'esm',
-    packages: 'external',
-    alias: { '@': path.join(root, 'src') },
-    logLevel: 'warning',
-  });
+  await bundleProgram('tests/fuzz/fuzz.ts', outfile);
   const child = spawn(process.execPath, [outfile, String(minutes), String(seed)], {
     cwd: root,
     env,

@@ -18,6 +18,8 @@ export interface ArtworkView {
   readonly missingFonts: readonly string[];
   /** Blurs, shadows and other filters of a drawing that became pictures. */
   readonly filterPictures: number;
+  /** Pixels that the coarsest of these has to the width of the whole drawing; null where that is not known. */
+  readonly filterWidthPx: number | null;
   /** Share of the opaque area of each found colour, by its hexadecimal code. */
   readonly areas: Readonly<Record<string, number>>;
   readonly hasOuterMap: boolean;

@@ -26,6 +26,8 @@ export interface ArtworkFacts {
   readonly missingFonts: readonly string[];
   /** Blurs, shadows and other filters of a drawing that became pictures; absent in artwork of older installations. */
   readonly filterPictures?: number;
+  /** Pixels that the coarsest of these has to the width of the whole drawing; null where there are none. */
+  readonly filterWidthPx?: number | null;
 }
 
 export async function hashFile(file: string): Promise<string> {
@@ -120,6 +122,7 @@ async function takeInDrawing(
       bits: 8,
       missingFonts: facts.missingFonts,
       filterPictures: flat.filters.count,
+      filterWidthPx: flat.filters.pxPerUnit === null ? null : flat.filters.pxPerUnit * facts.width,
     },
   };
 }
@@ -146,6 +149,7 @@ async function takeInRaster(
       bits: facts.bits,
       missingFonts: [],
       filterPictures: 0,
+      filterWidthPx: null,
     },
   };
 }

@@ -29,6 +29,8 @@ import {
 import { KerameusError } from '@/core/units';
 import { type FilterNote, UNDER, filterNote, withoutSource } from './filterNote';
 import { PathRoom, addPathData } from './pathData';
+import { Slots } from './slots';
+import { aspectOf, matrixOf, number, numbers, one, placeOf, reference, rgbOf } from './treeAttributes';
 
 /** What the tree's reader may ask for. */
 export interface TreeHelp {
@@ -491,30 +493,6 @@ class TreeReader {
   }
 }
 
-/** Things that are referred to before or after they are defined. */
-class Slots<T> {
-  private readonly ids = new Map<string, number>();
-  private readonly values: (T | undefined)[] = [];
-
-  index(id: string): number {
-    let index = this.ids.get(id);
-    if (index === undefined) {
-      index = this.values.push(undefined) - 1;
-      this.ids.set(id, index);
-    }
-    return index;
-  }
-
-  set(id: string, value: T): void {
-    this.values[this.index(id)] = value;
-  }
-
-  /** @param missing what stands for one that was referred to and never defined. */
-  all(missing: () => T): T[] {
-    return this.values.map((value) => value ?? missing());
-  }
-}
-
 function tooManyFilters({ names }: FilterNote): KerameusError {
   return new KerameusError({
     code: 'svg-refused',
@@ -522,59 +500,4 @@ function tooManyFilters({ names }: FilterNote): KerameusError {
     message: `The SVG has more blurs, shadows and other filters (${names}) than are rendered.`,
     remedy: 'Turn them into pictures in the drawing program, or take them away.',
   });
-}
-
-function number(text: string | undefined, fallback: number): number {
-  const value = text === undefined ? NaN : Number(text);
-  return Number.isFinite(value) ? value : fallback;
-}
-
-function numbers(text: string | undefined): number[] {
-  if (!text) return [];
-  const all = text
-    .trim()
-    .split(/[\s,]+/)
-    .map(Number);
-  return all.every(Number.isFinite) ? all : [];
-}
-
-function one<T extends string>(known: readonly T[], text: string | undefined, fallback: T): T {
-  return known.find((each) => each === text) ?? fallback;
-}
-
-function placeOf(attributes: Record<string, string>): Box {
-  const [x, y] = [number(attributes.x, 0), number(attributes.y, 0)];
-  return [x, y, x + number(attributes.width, 0), y + number(attributes.height, 0)];
-}
-
-function matrixOf(text: string | undefined): Affine | null {
-  if (!text) return null;
-  const found = /^matrix\(([^)]*)\)$/.exec(text.trim());
-  const values = numbers(found?.[1]);
-  if (values.length !== 6) throw new Error(`unknown transform: ${text.slice(0, 40)}`);
-  return values as unknown as Affine;
-}
-
-function reference(text: string | undefined): string | null {
-  return /^url\(#(.*)\)$/.exec(text ?? '')?.[1] ?? null;
-}
-
-function rgbOf(text: string): number {
-  const found = /^#([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})$/i.exec(text);
-  if (!found) throw new Error(`unknown colour: ${text.slice(0, 20)}`);
-  const [r, g, b] = found.slice(1).map((each) => parseInt(each, 16)) as [number, number, number];
-  return r | (g << 8) | (b << 16);
-}
-
-const ALIGN: Readonly<Record<string, number>> = { Min: 0, Mid: 0.5, Max: 1 };
-
-function aspectOf(attributes: Record<string, string>) {
-  const text = attributes.preserveAspectRatio ?? 'xMidYMid';
-  const found = /x(Min|Mid|Max)Y(Min|Mid|Max)/.exec(text);
-  return {
-    stretch: text.includes('none'),
-    alignX: ALIGN[found?.[1] ?? 'Mid']!,
-    alignY: ALIGN[found?.[2] ?? 'Mid']!,
-    slice: text.includes('slice'),
-  };
 }

@@ -47,6 +47,7 @@ export async function readArtworkView(database: Reader, sha256: string): Promise
     bits: facts.bits,
     missingFonts: facts.missingFonts,
     filterPictures: facts.filterPictures ?? 0,
+    filterWidthPx: facts.filterWidthPx ?? null,
     areas: Object.fromEntries(analysis.colours.map((colour) => [hex(colour.rgb), colour.area])),
     hasOuterMap: row.outerMap !== null,
   };

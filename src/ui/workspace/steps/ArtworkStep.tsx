@@ -6,7 +6,7 @@ import { TriangleAlert } from 'lucide-react';
 import { artworkDpi, judgeResolution } from '@/core/checks';
 import { changeGarment, changePrintWidth } from '@/core/separation';
 import { LIMITS } from '@/core/sheet';
-import { formatLength, trimNumber } from '@/core/units';
+import { MM_PER_INCH, formatLength, trimNumber } from '@/core/units';
 import type { ArtworkView } from '@/protocol/jobs';
 import { Swatch } from '../../controls/Choice';
 import { ColourField } from '../../controls/ColourField';
@@ -25,6 +25,22 @@ const JUDGEMENTS = {
 function measure(artwork: ArtworkView, unit: Unit): string {
   if (artwork.ownWidthMm === null || artwork.ownHeightMm === null) return 'states no size of its own';
   return `${formatLength(artwork.ownWidthMm, unit)} × ${formatLength(artwork.ownHeightMm, unit)} at its own resolution`;
+}
+
+/** What only a filter can make is a picture, and no sharper than its pixels: said with how fine they are at this size of print. */
+function FilterPictures({ artwork, widthMm }: { readonly artwork: ArtworkView; readonly widthMm: number }) {
+  const { filterPictures, filterWidthPx } = artwork;
+  const what =
+    filterPictures === 1
+      ? 'One blur, shadow or other effect'
+      : `${filterPictures} blurs, shadows or other effects`;
+  const dpi = filterWidthPx === null ? null : filterWidthPx / (widthMm / MM_PER_INCH);
+  return (
+    <p className="caption" data-testid="filter-pictures">
+      {what} became a picture{filterPictures === 1 ? '' : 's'}
+      {dpi === null ? '' : ` of ${trimNumber(dpi, 0)} dpi at print size`}.
+    </p>
+  );
 }
 
 export const ArtworkStep = memo(function ArtworkStep({
@@ -53,14 +69,7 @@ export const ArtworkStep = memo(function ArtworkStep({
           {artwork.kind === 'raster' ? `, ${artwork.bits} bits` : ''} · {transparent}
         </p>
         <p className="caption">{measure(artwork, unit)}</p>
-        {artwork.filterPictures > 0 && (
-          <p className="caption" data-testid="filter-pictures">
-            {artwork.filterPictures === 1
-              ? 'One blur, shadow or other effect'
-              : `${artwork.filterPictures} blurs, shadows or other effects`}{' '}
-            became a picture of 300 dpi at 12 in: its edges are as sharp as that.
-          </p>
-        )}
+        {artwork.filterPictures > 0 && <FilterPictures artwork={artwork} widthMm={sheet.print.widthMm} />}
       </section>
       <section>
         <h2 className="font-semibold">Print size</h2>

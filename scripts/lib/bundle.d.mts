@@ -1,0 +1,1 @@
+export declare function bundleProgram(entry: string, outfile: string): Promise<void>;
