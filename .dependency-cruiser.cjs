@@ -18,7 +18,7 @@ const MAY_IMPORT = {
   'core/fit': ['core/units', 'core/geometry', 'core/colour', 'core/raster', 'core/sheet', 'core/separation'],
   'core/screening': ['core/units', 'core/raster'],
   'core/formats': ['core/units', 'core/geometry', 'core/colour', 'core/raster'],
-  'core/kernels': ['core/raster', 'core/screening', 'core/formats'],
+  'core/kernels': ['core/raster', 'core/drawing', 'core/screening', 'core/formats'],
   'core/tone': ['core/units'],
   'core/press': ['core/units', 'core/sheet'],
   'core/film': ['core/units', 'core/geometry', 'core/sheet', 'core/separation'],

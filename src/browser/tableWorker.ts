@@ -83,7 +83,9 @@ function breathe(): Promise<void> {
 
 /** Evaluates what is visible, away from the page's own thread, by the same core that makes the films. */
 class TableWorker {
-  private readonly tiles = new TileStore(self.name === SURVEYOR ? SURVEY_BUDGET : VIEW_BUDGET);
+  private readonly tiles = new TileStore(self.name === SURVEYOR ? SURVEY_BUDGET : VIEW_BUDGET, () =>
+    this.loadKernels(),
+  );
   private readonly thresholds = new ThresholdTiles();
   private readonly tones = new FilmTones();
   private readonly scratch = new Arena();

@@ -1,5 +1,5 @@
 import { type ArtworkTile, type OuterMap, PixelTile, type RgbaPlane } from '@/core/artwork';
-import { type Drawing, DrawingLevel, readStoredDrawing } from '@/core/drawing';
+import { type Drawing, type DrawingKernels, DrawingLevel, readStoredDrawing } from '@/core/drawing';
 import { type Rect, expandRect, intersectRects } from '@/core/geometry';
 import type { ArtworkNeed } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
@@ -32,11 +32,16 @@ export class TileStore {
   private plane = new Uint8Array(0);
   private readonly budget: number;
   private drawing: { readonly sha256: string; readonly coming: Promise<Drawing> } | null = null;
+  private readonly kernels: () => Promise<DrawingKernels>;
   private level: DrawingLevel | null = null;
 
-  /** @param budget bytes of decoded tiles that are kept. */
-  constructor(budget: number) {
+  /**
+   * @param budget bytes of decoded tiles that are kept.
+   * @param kernels for drawings.
+   */
+  constructor(budget: number, kernels: () => Promise<DrawingKernels>) {
     this.budget = budget;
+    this.kernels = kernels;
   }
 
   /**
@@ -82,10 +87,10 @@ export class TileStore {
       this.drawing = { sha256, coming };
       this.level = null;
     }
-    const drawing = await this.drawing.coming;
+    const [drawing, kernels] = await Promise.all([this.drawing.coming, this.kernels()]);
     const { levelWidth: width, levelHeight: height } = need;
     if (this.level?.width !== width || this.level.height !== height || !this.level.isOf(drawing)) {
-      this.level = new DrawingLevel(drawing, width, height);
+      this.level = new DrawingLevel(drawing, width, height, kernels);
     }
     return this.level;
   }

@@ -1,3 +1,4 @@
+import { type Gradient, GradientColour, SPREADS, paintGradient } from '@/core/drawing';
 import { ENCODE_TABLE } from '@/core/colour';
 import { type Kernels, PLAIN_KERNELS } from '@/core/kernels';
 import { viewSpans } from '@/core/pipeline';
@@ -71,6 +72,52 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     wasm.stampDiscs(discs.subarray(0, 9), 25, 13, fast);
     expect(Buffer.compare(plain, fast)).toBe(0);
     expect(plain.includes(255) && plain.includes(0)).toBe(true);
+  });
+
+  it('paintGradient, over empty and covered pixels, of every kind and spread', () => {
+    const next = random(91);
+    for (let round = 0; round < 400; round++) {
+      const count = 1 + Math.floor(next() * 5);
+      const offsets = Array.from({ length: count }, () => Math.round(next() * 8) / 8).sort((a, b) => a - b);
+      const isRound = next() < 0.3;
+      const gradient: Gradient = {
+        kind: next() < 0.4 ? 'linear' : 'radial',
+        byBox: next() < 0.5,
+        transform: [
+          1 + next(),
+          next() - 0.5,
+          next() - 0.5,
+          next() < 0.05 ? 0 : 1 + next(),
+          next() * 9,
+          next() * 9,
+        ],
+        spread: SPREADS[Math.floor(next() * 3)]!,
+        x1: next() * 40,
+        y1: next() * 40,
+        r1: next() < 0.5 ? 0 : next() * 20,
+        x2: next() * 40,
+        y2: next() * 40,
+        r2: next() * 60,
+        stops: offsets.map((offset) => ({
+          offset,
+          rgb: Math.floor(next() * 0x1000000),
+          opacity: next() < 0.5 ? 1 : next(),
+        })),
+      };
+      if (isRound) Object.assign(gradient, { x2: gradient.x1, y2: gradient.y1 });
+      const colour = new GradientColour(gradient, [2, 0, 0, 2, -3, 5], [0, 0, 50, 40]);
+      const under = Uint32Array.from({ length: 150 }, () =>
+        next() < 0.3
+          ? 0
+          : Math.floor(next() * 0x1000000) + (next() < 0.5 ? 0xff : Math.floor(next() * 256)) * 0x1000000,
+      );
+      const opacity = next() < 0.5 ? 1 : next();
+      const [plain, compiled] = [under.slice(), under.slice()];
+      const y = Math.floor(next() * 90);
+      paintGradient(plain, 7, 143, -12, y, colour, opacity);
+      wasm.paintGradient(compiled, 7, 143, -12, y, colour, opacity);
+      expect(compiled).toEqual(plain);
+    }
   });
 
   it('printView, with tone and without, drawn down and one to one', () => {

@@ -2,7 +2,14 @@
 import { gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import { TileStore } from '@/browser/tileStore';
-import { type Drawing, type DrawingNode, VERB, listOf, storeDrawing } from '@/core/drawing';
+import {
+  type Drawing,
+  type DrawingNode,
+  PLAIN_DRAWING_KERNELS,
+  VERB,
+  listOf,
+  storeDrawing,
+} from '@/core/drawing';
 import type { ArtworkNeed } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
 import { RASTER_TILE } from '@/protocol/tiles';
@@ -36,7 +43,7 @@ afterEach(() => {
 });
 
 test('fetches what lies round a region once, and not beyond the artwork', async () => {
-  const store = new TileStore(20 * TILE_BYTES);
+  const store = new TileStore(20 * TILE_BYTES, () => Promise.resolve(PLAIN_DRAWING_KERNELS));
   await store.use(sheet, needOf(0, 2), () => undefined);
   await store.fetchAround(sheet, needOf(0, 2), () => false);
   expect(asked[0]).toBe('0,2');
@@ -49,14 +56,14 @@ test('fetches what lies round a region once, and not beyond the artwork', async 
 });
 
 test('stops when something else is wanted', async () => {
-  const store = new TileStore(20 * TILE_BYTES);
+  const store = new TileStore(20 * TILE_BYTES, () => Promise.resolve(PLAIN_DRAWING_KERNELS));
   await store.use(sheet, needOf(2, 2), () => undefined);
   await store.fetchAround(sheet, needOf(2, 2), () => asked.length >= 3);
   expect(asked).toHaveLength(3);
 });
 
 test('keeps what is in view, however little it may keep', async () => {
-  const store = new TileStore(3 * TILE_BYTES);
+  const store = new TileStore(3 * TILE_BYTES, () => Promise.resolve(PLAIN_DRAWING_KERNELS));
   await store.use(sheet, needOf(4, 4), () => undefined);
   await store.use(sheet, needOf(2, 2), () => undefined);
   await store.fetchAround(sheet, needOf(2, 2), () => false);
@@ -93,7 +100,7 @@ test('fetches a drawing once and draws every region and size of it', async () =>
     return new Response(new Uint8Array(gzipSync(storeDrawing(rectangle()))));
   }) as unknown as typeof globalThis.fetch;
   const drawing = { artwork: { kind: 'vector', sha256: 'abc' } } as JobSheet;
-  const store = new TileStore(1e6);
+  const store = new TileStore(1e6, () => Promise.resolve(PLAIN_DRAWING_KERNELS));
   const rect = { x: 190, y: 95, width: 30, height: 20 };
   for (const scale of [10, 20]) {
     const need = { rect, level: 0, levelWidth: 100 * scale, levelHeight: 50 * scale };

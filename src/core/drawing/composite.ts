@@ -16,29 +16,29 @@ export function over(under: number, r: number, g: number, b: number, alpha: numb
     const rest = 1 - alpha;
     return (
       (0xff000000 |
-        (Math.round(b * alpha + ((under >>> 16) & 255) * rest) << 16) |
-        (Math.round(g * alpha + ((under >>> 8) & 255) * rest) << 8) |
-        Math.round(r * alpha + (under & 255) * rest)) >>>
+        (((b * alpha + ((under >>> 16) & 255) * rest + 0.5) | 0) << 16) |
+        (((g * alpha + ((under >>> 8) & 255) * rest + 0.5) | 0) << 8) |
+        ((r * alpha + (under & 255) * rest + 0.5) | 0)) >>>
       0
     );
   }
   const below = (under >>> 24) / 255;
   const kept = below * (1 - alpha);
   const sum = alpha + kept;
-  const code = Math.round(sum * 255);
+  const code = (sum * 255 + 0.5) | 0;
   if (code === 0) return under;
   const [p, q] = [alpha / sum, kept / sum];
   return (
     ((code << 24) |
-      (Math.round(b * p + ((under >>> 16) & 255) * q) << 16) |
-      (Math.round(g * p + ((under >>> 8) & 255) * q) << 8) |
-      Math.round(r * p + (under & 255) * q)) >>>
+      (((b * p + ((under >>> 16) & 255) * q + 0.5) | 0) << 16) |
+      (((g * p + ((under >>> 8) & 255) * q + 0.5) | 0) << 8) |
+      ((r * p + (under & 255) * q + 0.5) | 0)) >>>
     0
   );
 }
 
 function opaque(r: number, g: number, b: number): number {
-  return ((255 << 24) | (Math.round(b) << 16) | (Math.round(g) << 8) | Math.round(r)) >>> 0;
+  return ((255 << 24) | (((b + 0.5) | 0) << 16) | (((g + 0.5) | 0) << 8) | ((r + 0.5) | 0)) >>> 0;
 }
 
 type Separable = (below: number, above: number) => number;

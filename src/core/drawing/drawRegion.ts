@@ -13,6 +13,7 @@ import type {
 } from './drawing';
 import { EdgeList } from './edgeList';
 import { GradientColour } from './gradientColour';
+import { type DrawingKernels, PLAIN_DRAWING_KERNELS } from './paintGradient';
 import { PictureColour } from './samplePicture';
 import { ScanRoom, keepSpans } from './scanEdges';
 import { type Spans, allOf, intersectSpans, spansOf } from './spans';
@@ -22,7 +23,7 @@ import {
   type Surface,
   applyMask,
   colourPaint,
-  fieldPaint,
+  picturePaint,
   newSurface,
   paintSpans,
   surfacePaint,
@@ -43,8 +44,11 @@ export class DrawingRenderer {
   private nested = 0;
   private readonly onSteps = (steps: number): void => this.budget.spend(steps);
 
-  constructor(drawing: Drawing) {
+  private readonly kernels: DrawingKernels;
+
+  constructor(drawing: Drawing, kernels = PLAIN_DRAWING_KERNELS) {
     this.drawing = drawing;
+    this.kernels = kernels;
   }
 
   /**
@@ -237,7 +241,10 @@ export class DrawingRenderer {
       paintSpans(spans, allowed, surface, colourPaint(surface, paint.rgb, opacity));
     } else if (paint.kind === 'gradient') {
       const colour = new GradientColour(this.drawing.gradients[paint.index]!, map, box);
-      paintSpans(spans, allowed, surface, fieldPaint(surface, colour, opacity));
+      const { words } = surface;
+      paintSpans(spans, allowed, surface, (from, to, x, y) =>
+        this.kernels.paintGradient(words, from, to, x, y, colour, opacity),
+      );
     } else {
       const shape = keepSpans(spans);
       const inside = allowed.spans ? intersectSpans(shape, allowed.spans) : shape;
@@ -293,7 +300,7 @@ export class DrawingRenderer {
     if (node.shown) spans = intersectSpans(spans, this.rectangle(node.shown, outer, rect));
     const colour = new PictureColour(picture, map, node.smooth);
     this.budget.spend(spanned(spans) * 12);
-    paintSpans(spans, allowed, surface, fieldPaint(surface, colour, 1));
+    paintSpans(spans, allowed, surface, picturePaint(surface, colour));
   }
 }
 

@@ -3,6 +3,7 @@ import type { Rect } from '../geometry';
 import { Budget, REGION_STEPS } from './budget';
 import type { Drawing } from './drawing';
 import { DrawingRenderer } from './drawRegion';
+import { PLAIN_DRAWING_KERNELS } from './paintGradient';
 
 /** Pixels that a region's steps are meant for; larger regions may take more. */
 const REGION_PIXELS = 4e6;
@@ -18,9 +19,9 @@ export class DrawingLevel implements ArtworkReader {
   private readonly renderer: DrawingRenderer;
   private readonly drawing: Drawing;
 
-  constructor(drawing: Drawing, width: number, height: number) {
+  constructor(drawing: Drawing, width: number, height: number, kernels = PLAIN_DRAWING_KERNELS) {
     this.drawing = drawing;
-    this.renderer = new DrawingRenderer(drawing);
+    this.renderer = new DrawingRenderer(drawing, kernels);
     this.width = width;
     this.height = height;
   }

@@ -1,12 +1,26 @@
 import { type Affine, type Box, compose, fromShares, invert } from './affine';
-import type { Gradient } from './drawing';
+import { type Gradient, SPREADS } from './drawing';
 
-/** Numbers that each stop has in the table of a gradient: offset, red, green, blue, opacity. */
-const WIDE = 5;
+/** Numbers that each stop has in the table of a gradient: offset, red, green, blue (codes), opacity. */
+export const STOP_NUMBERS = 5;
+const WIDE = STOP_NUMBERS;
+
+/** A gradient as numbers: what the loop over its pixels reads, plain or compiled. */
+export interface GradientTable {
+  /**
+   * Kind (0 linear, 1 radial), spread (0 pad, 1 reflect, 2 repeat); a, b, c of t = a x + b y + c of a linear one; six of the map from device
+   * pixels to a radial one's coordinates; its first centre and radius; the way to the last centre and radius; and the quadratic's first
+   * coefficient, with 1 behind it where that counts as 0.
+   */
+  readonly form: Float64Array;
+  /** Offset, red, green, blue, opacity of each stop. */
+  readonly stops: Float64Array;
+}
 
 /** The colour of a gradient at the centres of device pixels. */
 export class GradientColour {
   readonly out = new Float64Array(4);
+  readonly table: GradientTable;
   private readonly gradient: Gradient;
   /** From device pixels to the gradient's own coordinates; null where its space has no area. */
   private readonly back: Affine | null;
@@ -34,6 +48,21 @@ export class GradientColour {
       ]),
     );
     this.along = this.linearForm();
+    this.table = this.tableOf();
+  }
+
+  private tableOf(): GradientTable {
+    const { gradient, back, along, stops } = this;
+    const { x1, y1, r1, x2, y2, r2 } = gradient;
+    const [cx, cy, dr] = [x2 - x1, y2 - y1, r2 - r1];
+    const first = cx * cx + cy * cy - dr * dr;
+    const isNone = Math.abs(first) < 1e-12 * (dr * dr + 1e-30);
+    const place = [...(back ?? [0, 0, 0, 0, 0, 0]), x1, y1, r1, cx, cy, dr, first, isNone ? 1 : 0];
+    const kind = gradient.kind === 'linear' ? 0 : 1;
+    const form = Float64Array.of(kind, SPREADS.indexOf(gradient.spread), ...along, ...place);
+    // Without a space of its own, or with one stop, it is that stop's colour everywhere.
+    const last = stops.length - WIDE;
+    return back && last > 0 ? { form, stops } : { form, stops: stops.subarray(last) };
   }
 
   private linearForm(): readonly [number, number, number] {

@@ -21,5 +21,7 @@ export {
 } from './drawing';
 export { viewMap } from './drawRegion';
 export { DrawingLevel } from './drawingLevel';
+export { GradientColour, STOP_NUMBERS, type GradientTable } from './gradientColour';
+export { PLAIN_DRAWING_KERNELS, paintGradient, type DrawingKernels } from './paintGradient';
 export { geometryBox, listOf, outlineBox } from './outlineBox';
 export { readStoredDrawing, storeDrawing } from './storedDrawing';

@@ -89,13 +89,12 @@ export interface ColourField {
   at(column: number, row: number): void;
 }
 
-/** A gradient or a picture. */
-export function fieldPaint({ words }: Surface, colour: ColourField, opacity: number): PaintRun {
+export function picturePaint({ words }: Surface, colour: ColourField): PaintRun {
   const { out } = colour;
   return (from, to, x, y) => {
     for (let k = from; k < to; k++) {
       colour.at(x + k - from, y);
-      words[k] = over(words[k]!, out[0]!, out[1]!, out[2]!, out[3]! * opacity);
+      words[k] = over(words[k]!, out[0]!, out[1]!, out[2]!, out[3]!);
     }
   };
 }

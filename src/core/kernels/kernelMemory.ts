@@ -200,6 +200,16 @@ export interface KernelExports {
     out: number,
   ): number;
   g4Finish(state: number, out: number): number;
+  paintGradient(
+    words: number,
+    count: number,
+    x: number,
+    y: number,
+    form: number,
+    stops: number,
+    stopCount: number,
+    opacity: number,
+  ): void;
 }
 
 const PAGE = 65536;

@@ -1,3 +1,4 @@
+import { type DrawingKernels, PLAIN_DRAWING_KERNELS } from '../drawing';
 import { type G4Encoder, PlainG4Encoder } from '../formats';
 import { PLAIN_RASTER_KERNELS, type RasterKernels } from '../raster';
 import {
@@ -19,7 +20,7 @@ export interface PlateEncoder {
 }
 
 /** Every hot loop that a host may hand in compiled. */
-export interface Kernels extends RasterKernels {
+export interface Kernels extends RasterKernels, DrawingKernels {
   screenStrip(args: ScreenArguments): void;
   screenLayers(args: LayerArguments): LaidTone[];
   /** An encoder for a bilevel image `width` pixels wide. */
@@ -43,6 +44,7 @@ function createPlainPlateEncoder(plate: ScreenedPlate): PlateEncoder {
 /** The plain twins: the definition of the compiled ones, and what runs where WebAssembly is not to be had. */
 export const PLAIN_KERNELS: Kernels = {
   ...PLAIN_RASTER_KERNELS,
+  ...PLAIN_DRAWING_KERNELS,
   screenStrip,
   screenLayers,
   createG4Encoder: (width) => new PlainG4Encoder(width),

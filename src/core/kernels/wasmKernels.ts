@@ -1,5 +1,6 @@
 import { KernelMemory } from './kernelMemory';
 import type { Kernels } from './kernels';
+import { wasmDrawing } from './wasmDrawing';
 import { wasmG4 } from './wasmG4';
 import { wasmPlates } from './wasmPlates';
 import { wasmRaster } from './wasmRaster';
@@ -9,6 +10,7 @@ import { wasmScreens } from './wasmScreens';
 export function createWasmKernels(module: WebAssembly.Module): Kernels {
   const memory = new KernelMemory(module);
   return {
+    ...wasmDrawing(memory),
     ...wasmRaster(memory),
     ...wasmScreens(memory),
     createG4Encoder: wasmG4(memory),

@@ -2,6 +2,7 @@
 // hold both to the same bytes. All arguments are byte offsets into the memory handed in by the host, which
 // checks sizes; nothing is allocated here.
 export { markNearBoundary } from './markNearBoundary';
+export { paintGradient } from './paintGradient';
 export { nearestPairs } from './nearestPairs';
 export { nearestSet } from './nearestSet';
 export { stampDiscs } from './stampDiscs';

@@ -1,6 +1,12 @@
 import { closeSync, openSync, readFileSync, readSync } from 'node:fs';
 import type { ArtworkReader, RgbaPlane } from '@/core/artwork';
-import { type Drawing, DrawingLevel, readStoredDrawing } from '@/core/drawing';
+import {
+  type Drawing,
+  type DrawingKernels,
+  DrawingLevel,
+  PLAIN_DRAWING_KERNELS,
+  readStoredDrawing,
+} from '@/core/drawing';
 import type { Rect } from '@/core/geometry';
 import type { ArtworkNeed } from '@/core/pipeline';
 
@@ -67,8 +73,8 @@ class RasterFile implements ArtworkReader {
 }
 
 /** Opens decoded artwork. */
-export function openArtwork(files: ArtworkFiles): ArtworkSource {
-  if (files.kind === 'vector') return openVector(readStoredDrawing(readFileSync(files.path)));
+export function openArtwork(files: ArtworkFiles, kernels = PLAIN_DRAWING_KERNELS): ArtworkSource {
+  if (files.kind === 'vector') return openVector(readStoredDrawing(readFileSync(files.path)), kernels);
   const open = new Map<number, RasterFile>();
   const level = (index: number): RasterFile => {
     let file = open.get(index);
@@ -86,11 +92,11 @@ export function openArtwork(files: ArtworkFiles): ArtworkSource {
   };
 }
 
-function openVector(drawing: Drawing): ArtworkSource {
+function openVector(drawing: Drawing, kernels: DrawingKernels): ArtworkSource {
   let current: DrawingLevel | undefined;
   const level = (width: number, height: number): DrawingLevel => {
     if (current?.width !== width || current.height !== height)
-      current = new DrawingLevel(drawing, width, height);
+      current = new DrawingLevel(drawing, width, height, kernels);
     return current;
   };
   const room = new Room();
@@ -102,7 +108,7 @@ function openVector(drawing: Drawing): ArtworkSource {
     },
     reader: (width) => {
       const height = Math.max(1, Math.round((width * drawing.height) / drawing.width));
-      return inMemory(new DrawingLevel(drawing, width, height));
+      return inMemory(new DrawingLevel(drawing, width, height, kernels));
     },
     close: () => undefined,
   };

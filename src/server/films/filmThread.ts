@@ -64,8 +64,9 @@ class OwnBits {
 
 function run(data: FilmThreadData): void {
   const memory = new Arena();
-  const job = preparePlateJob(data.sheet, data.outerMap, createWasmKernels(kernelModule()), memory);
-  const source = openArtwork(data.artwork);
+  const kernels = createWasmKernels(kernelModule());
+  const job = preparePlateJob(data.sheet, data.outerMap, kernels, memory);
+  const source = openArtwork(data.artwork, kernels);
   const plan = planFilms(data.sheet, data.only);
   const tiles = keptTiles();
   const own = new OwnBits();
