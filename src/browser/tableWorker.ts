@@ -49,7 +49,7 @@ import { Arena, FRESH_MEMORY, StageMemory } from '@/core/raster';
 import { type Arrangement, type MoirePoint, moireCurve } from '@/core/checks';
 import { type Grating, ThresholdTiles } from '@/core/screening';
 import { type LabelMap, largestLabels } from '@/core/separation';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, dropsBackground } from '@/core/sheet';
 import { costsOfShift, suggestedScreens } from './advice';
 import { type DrawnBand, type DrawRequest, type ReadRequest, SURVEYOR, type Subject } from './requests';
 import { checkerOf, groundOf } from './grounds';
@@ -173,7 +173,7 @@ class TableWorker {
       const garment = parseHexColour(sheet.garment.colour);
       const artwork = await this.artwork(request, wanted, view, linearFromRgb8(garment));
       if (!artwork) return null;
-      if (sheet.background?.dropped) bareAsGarment(print, artwork, garment);
+      if (dropsBackground(sheet)) bareAsGarment(print, artwork, garment);
       return this.differences.paint(print, artwork);
     }
     if (subject === 'film' && plateId !== null) {
@@ -279,7 +279,7 @@ class TableWorker {
       artworkLight(sheet, level.grid, level.region, need, art, () => ground),
     );
     const artwork = encodeRgba(drawDown(light, level, view));
-    if (sheet.background?.dropped) bareAsGarment(print, artwork, garment);
+    if (dropsBackground(sheet)) bareAsGarment(print, artwork, garment);
     return makeReading(planes, print, artwork);
   }
 
@@ -348,7 +348,7 @@ class TableWorker {
       await this.held?.promise;
       if (ticket < this.latest) return null;
       await this.tiles.use(sheet, plateArtworkNeed(job, grid, band), (art) =>
-        counter.add(evaluatePlates({ ...job, memory }, grid, band, art)),
+        counter.addBand({ ...job, memory }, band, art),
       );
     }
     return counter.result();
@@ -357,7 +357,7 @@ class TableWorker {
   private async prepare(sheet: JobSheet, hasOuterMap: boolean): Promise<PlateJob> {
     const key = JSON.stringify(sheet);
     if (this.job?.key === key) return this.job.value;
-    const map = sheet.background?.dropped && hasOuterMap ? await this.loadOuter(sheet) : null;
+    const map = dropsBackground(sheet) && hasOuterMap ? await this.loadOuter(sheet) : null;
     const kernels = await this.loadKernels();
     const job = preparePlateJob(sheet, map, kernels, FRESH_MEMORY, this.job?.value);
     this.job = { key, value: job };

@@ -12,7 +12,8 @@ choked white underbase and writes into DIR:
   NN-name.tif     the same films, 1 bit, Group 4
   plates/NN-name.png   8-bit planes, 255 = solid ink, at working resolution
   preview.png     the predicted print on the garment
-  report.json     plates, coverage, difference from the artwork, findings, seconds
+  report.json     plates, coverage, how each colour prints, difference from the artwork,
+                  findings, seconds
 
 films makes the films of a job.json again; the same sheet and artwork give the same bytes. Options that
 are given take the place of what the job sheet says.
@@ -36,7 +37,8 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --method spot        how to separate                          [spot]
   --inks INKS          auto, a number of inks at most, or a list in print order
                        "gold=#f0b030,harbour blue=#1f4e79"      [auto]
-  --background WHAT    drop or keep a background of one colour  [drop]
+  --background WHAT    auto (drop paper and what has the garment's colour), keep, outside (leave
+                       it to the garment round the design) or everywhere     [auto]
   --choke LENGTH       underbase choke, up to 2 mm              [0.15mm]
   --spread LENGTH      spread of the colours over the base      [0]
   --dpi N              film resolution, 300 to 2880             [720]
@@ -73,5 +75,6 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --threads N          threads to work on                       [one a processor]
   --help               this text
 
-Exit code 0, or 2 with one line on bad input.
+Severe findings are lines on standard error, as in the report. Exit code 0 where films were made, or 2
+with one line on bad input and where nothing would print.
 `;

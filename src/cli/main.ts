@@ -102,7 +102,8 @@ async function main(args: string[]): Promise<void> {
     });
   }
   const { films, separate } = await import('./separate');
-  const out = await (command === 'separate' ? separate(file, values) : films(file, values));
+  const { out, severe } = await (command === 'separate' ? separate(file, values) : films(file, values));
+  for (const { message, remedy } of severe) process.stderr.write(`severe: ${message} ${remedy}\n`);
   process.stdout.write(`Films are in ${out}\n`);
 }
 

@@ -1,18 +1,29 @@
-import { type Finding, adviseScreen, beatsOfPlates, riskWithMesh, shows } from '@/core/checks';
+import {
+  type ColourPrint,
+  type Finding,
+  adviseScreen,
+  beatsOfPlates,
+  riskWithMesh,
+  shows,
+} from '@/core/checks';
 import { filmSize } from '@/core/film';
 import { smallestDotUm, toneRule } from '@/core/pipeline';
 import { realScreen } from '@/core/screening';
 import type { JobSheet, Plate } from '@/core/sheet';
-import type { FilmSet } from '@/server/films';
+import type { FilmSet, MeasuredDifference } from '@/server/films';
 
 /** What `report.json` says of a set of films. */
 export function makeReport(
   sheet: JobSheet,
   set: FilmSet,
-  difference: { mean: number; p95: number },
-  findings: readonly Finding[],
-  seconds: Readonly<Record<string, number>>,
+  found: {
+    readonly difference: MeasuredDifference;
+    readonly colours: readonly ColourPrint[];
+    readonly findings: readonly Finding[];
+    readonly seconds: Readonly<Record<string, number>>;
+  },
 ) {
+  const { difference, findings, seconds } = found;
   return {
     plates: set.films.map(({ plate, number, coverage, screened, baseName }) => ({
       number,
@@ -36,7 +47,21 @@ export function makeReport(
     })),
     printSizeMm: { width: sheet.print.widthMm, height: sheet.print.heightMm },
     film: filmReport(set),
+    colours: found.colours.map(({ colour, share, plateId, tint, printed, difference: off }) => ({
+      color: colour,
+      area: round(share ?? 0, 6),
+      plate: sheet.plates.find((plate) => plate.id === plateId)?.ink.name ?? null,
+      tint,
+      printed,
+      difference: round(off, 2),
+    })),
     difference: { mean: round(difference.mean, 3), p95: round(difference.p95, 3) },
+    dropped: difference.dropped && {
+      color: sheet.background?.colour,
+      area: round(difference.dropped.share, 6),
+      difference: round(difference.dropped.difference, 2),
+      counted: difference.dropped.counted,
+    },
     patternsOfPlates: beatsOfPlates(
       set.films.filter(({ screened }) => screened).map(({ plate }) => plate),
       () => true,

@@ -1,16 +1,24 @@
 import { copyFile, mkdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import sharp from 'sharp';
-import { checkCoverage, checkSheet } from '@/core/checks';
+import {
+  type ArtworkNotes,
+  type Finding,
+  NO_NOTES,
+  checkColours,
+  checkCoverage,
+  checkSheet,
+  colourPrints,
+} from '@/core/checks';
 import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
-import { type InkRequest, createJobSheet } from '@/core/separation';
-import { type JobSheet, LIMITS, parseJobSheet, withArtworkFacts } from '@/core/sheet';
+import { type BackgroundWish, type InkRequest, createJobSheet } from '@/core/separation';
+import { BACKGROUNDS, type JobSheet, LIMITS, parseJobSheet, withArtworkFacts } from '@/core/sheet';
 import { parseLengthMm } from '@/core/units';
 import {
-  type ArtworkFacts,
   type ArtworkFiles,
   analyseArtwork,
   identifyArtwork,
+  notesOf,
   openArtwork,
   takeInArtwork,
 } from '@/server/artwork';
@@ -20,6 +28,7 @@ import {
   measureDifference,
   outerMapFor,
   renderPreview,
+  surveyPrint,
   writeFilmFiles,
   writePrintPng,
 } from '@/server/films';
@@ -60,6 +69,25 @@ function readInks(text: string | undefined): 'auto' | number | InkRequest[] {
   });
 }
 
+/** `drop` is the design without what lies round it. */
+function readBackground(text: string | undefined): BackgroundWish {
+  if (text === undefined || text === 'auto') return 'auto';
+  if (text === 'drop') return 'outside';
+  const known = BACKGROUNDS.find((each) => each === text);
+  if (known) return known;
+  throw bad(
+    'background',
+    `--background ${text} is not known.`,
+    'Use auto, keep, outside (or drop) or everywhere.',
+  );
+}
+
+/** Where the films lie, and what is severe about them. */
+export interface Made {
+  readonly out: string;
+  readonly severe: readonly Finding[];
+}
+
 export async function checkFile(file: string, what: string): Promise<void> {
   const found = await stat(file).catch(() => null);
   if (!found?.isFile()) throw bad(what, `There is no file ${path.basename(file)}.`, 'Check the name.');
@@ -76,7 +104,7 @@ export async function withWorkFolder<T>(work: (folder: string) => Promise<T>): P
 }
 
 /** `separate ART`: proposes plates for artwork and makes the films. */
-export async function separate(artworkFile: string, options: Options): Promise<string> {
+export async function separate(artworkFile: string, options: Options): Promise<Made> {
   const method = options.method ?? 'spot';
   if (method !== 'spot') throw bad('method', `--method ${method} is not known.`, 'Use spot.');
   const out = required(options, 'out');
@@ -87,10 +115,7 @@ export async function separate(artworkFile: string, options: Options): Promise<s
   });
   const garment = parseHexColour(required(options, 'garment'), 'garment');
   const inks = readInks(options.inks);
-  const background = options.background ?? 'drop';
-  if (background !== 'drop' && background !== 'keep') {
-    throw bad('background', `--background ${background} is not known.`, 'Use drop or keep.');
-  }
+  const backgroundWish = readBackground(options.background);
   await checkFile(artworkFile, 'artwork');
   const watch = new Stopwatch();
   return withWorkFolder(async (folder) => {
@@ -110,23 +135,31 @@ export async function separate(artworkFile: string, options: Options): Promise<s
         heightPx: facts.heightPx,
       },
       colours: analysis.colours,
+      transitions: analysis.transitions,
       purity: analysis.purity,
       background: analysis.background,
-      backgroundInside: analysis.backgroundInside,
-      dropBackground: background === 'drop',
-      printWidthMm,
+      backgroundWish,
+      print: { widthMm: printWidthMm, chosen: false },
       garment: { name: nameColour(garment), colour: formatHexColour(garment) },
       inks,
       date: options.date ?? new Date().toISOString().slice(0, 10),
     });
     const sheet = await withOptions(options, proposed);
-    await produce({ sheet, facts, files, artworkFile, out, folder, options, watch });
-    return out;
+    return produce({
+      sheet,
+      notes: notesOf(facts, analysis),
+      files,
+      artworkFile,
+      out,
+      folder,
+      options,
+      watch,
+    });
   });
 }
 
 /** `films JOB.json`: makes the films of a job sheet with its artwork beside it. */
-export async function films(jobFile: string, options: Options): Promise<string> {
+export async function films(jobFile: string, options: Options): Promise<Made> {
   const out = required(options, 'out');
   await checkFile(jobFile, 'job sheet');
   let document: unknown;
@@ -151,9 +184,9 @@ export async function films(jobFile: string, options: Options): Promise<string> 
     const { facts, files } = await watch.time('decode', () =>
       takeInArtwork(artworkFile, sheet.artwork.fileName, folder),
     );
-    await produce({
+    return produce({
       sheet: withArtworkFacts(sheet, facts),
-      facts,
+      notes: { ...NO_NOTES, missingFonts: facts.missingFonts },
       files,
       artworkFile,
       out,
@@ -161,13 +194,12 @@ export async function films(jobFile: string, options: Options): Promise<string> 
       options,
       watch,
     });
-    return out;
   });
 }
 
 interface Production {
   readonly sheet: JobSheet;
-  readonly facts: ArtworkFacts;
+  readonly notes: ArtworkNotes;
   readonly files: ArtworkFiles;
   readonly artworkFile: string;
   readonly out: string;
@@ -178,8 +210,16 @@ interface Production {
 
 const PREVIEW_SIDE = 1600;
 
-async function produce(production: Production): Promise<void> {
+/** Makes everything that a job's folder holds, and returns what of it is severe. */
+async function produce(production: Production): Promise<Made> {
   const { sheet, files, out, folder, watch } = production;
+  if (sheet.plates.length === 0) {
+    throw bad(
+      'artwork',
+      'Nothing would print: every colour of the artwork is left to the garment.',
+      'Choose another garment, keep the background, or give a colour an ink with --inks.',
+    );
+  }
   const threads = readNumber(production.options, 'threads', 1, 64);
   const number = readNumber(production.options, 'plate', 1, 99);
   const chosen = number === null ? null : sheet.plates.find((plate) => plate.number === number);
@@ -205,8 +245,10 @@ async function produce(production: Production): Promise<void> {
       await watch.time('print', () => writePrintPng(sheet, source, outer, path.join(out, 'print.png')));
     }
     const difference = await watch.time('difference', () => measureDifference(sheet, source, outer));
+    const survey = await watch.time('survey', () => surveyPrint(sheet, source, outer));
     const findings = [
-      ...checkSheet(sheet, production.facts.missingFonts),
+      ...checkSheet(sheet, production.notes),
+      ...checkColours(sheet, survey.colours),
       ...checkCoverage(
         set.films.map((film) => film.plate),
         set.films.map(({ coverage }) => ({ coverage, toned: 0, place: null })),
@@ -216,8 +258,10 @@ async function produce(production: Production): Promise<void> {
     const copy = path.join(out, sheet.artwork.fileName);
     if (path.resolve(copy) !== path.resolve(production.artworkFile))
       await copyFile(production.artworkFile, copy);
-    const report = makeReport(sheet, set, difference, findings, watch.seconds);
+    const colours = colourPrints(sheet, survey.colours);
+    const report = makeReport(sheet, set, { difference, colours, findings, seconds: watch.seconds });
     await writeFile(path.join(out, 'report.json'), JSON.stringify(report, null, 2) + '\n');
+    return { out, severe: findings.filter((finding) => finding.severity === 'severe') };
   } finally {
     source.close();
   }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { ArtworkNotes } from '@/core/checks';
 import { type JobSheet, jobSheetSchema } from '@/core/sheet';
 
 /** Facts about a job's artwork that the page shows. */
@@ -15,11 +16,13 @@ export interface ArtworkView {
   readonly transparentShare: number;
   readonly colourSpace: string;
   readonly bits: number;
-  readonly missingFonts: readonly string[];
+  readonly notes: ArtworkNotes;
   /** Blurs, shadows and other filters of a drawing that became pictures. */
   readonly filterPictures: number;
   /** Pixels that the coarsest of these has to the width of the whole drawing; null where that is not known. */
   readonly filterWidthPx: number | null;
+  /** The file's own size in pixels where these were not square. */
+  readonly oblong: { readonly widthPx: number; readonly heightPx: number } | null;
   /** Share of the opaque area of each found colour, by its hexadecimal code. */
   readonly areas: Readonly<Record<string, number>>;
   readonly hasOuterMap: boolean;

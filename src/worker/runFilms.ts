@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { and, desc, eq, ne } from 'drizzle-orm';
 import type { FilmsPayload } from '@/protocol/tasks';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, dropsBackground } from '@/core/sheet';
 import { artworkShelf } from '@/server/artworks/artworkShelf';
 import type { LocalArtwork } from '@/server/artworks/artworkStore';
 import { taskFiles, tasks } from '@/server/db/schema';
@@ -41,7 +41,7 @@ async function makeFilms(
   const set = await makeFilmSet({
     sheet,
     artwork: local.files,
-    outerMap: sheet.background?.dropped ? local.outerMap : null,
+    outerMap: dropsBackground(sheet) ? local.outerMap : null,
     folder,
     only: payload.only ? [payload.only] : null,
     signal,

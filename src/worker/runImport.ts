@@ -1,13 +1,14 @@
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
-import { createJobSheet } from '@/core/separation';
-import { type JobSheet, LIMITS, withArtworkFacts } from '@/core/sheet';
-import { KerameusError, MM_PER_INCH } from '@/core/units';
+import { createJobSheet, startPrint } from '@/core/separation';
+import { type JobSheet, withArtworkFacts } from '@/core/sheet';
+import { KerameusError } from '@/core/units';
 import type { ImportPayload } from '@/protocol/tasks';
 import {
   type ArtworkAnalysis,
   type ArtworkFacts,
   identifyArtwork,
+  isWholeAnalysis,
   isZip,
   openArtwork,
   plainName,
@@ -15,23 +16,13 @@ import {
   takeInArtwork,
 } from '@/server/artwork';
 import { artworkShelf } from '@/server/artworks/artworkShelf';
-import { findArtwork, storeArtwork } from '@/server/artworks/artworkStore';
+import { findArtwork, renewAnalysis, storeArtwork } from '@/server/artworks/artworkStore';
 import { files as fileTable } from '@/server/db/schema';
 import { materialise, storeFile } from '@/server/files/fileStore';
 import { openBundle } from '@/server/jobs/jobBundle';
 import { createJob } from '@/server/jobs/jobStore';
 import { study } from '@/server/study';
 import type { TaskRun, Transaction } from './runTask';
-
-/** Widest print that a new job starts with; a usual full front. */
-const START_WIDTH_MM = 12 * MM_PER_INCH;
-
-/** What artwork measures at its own resolution, brought into the range of prints. */
-function startWidthMm(facts: ArtworkFacts): number {
-  const own = facts.ownWidthMm ?? (facts.widthPx / 300) * MM_PER_INCH;
-  const width = Math.min(own, START_WIDTH_MM, ((16 * MM_PER_INCH) / facts.heightPx) * facts.widthPx);
-  return Math.max(LIMITS.minPrintMm, Math.round(width * 100) / 100);
-}
 
 /** Decodes and analyses uploaded artwork and opens a job on it; all of it becomes visible at once. */
 export async function runImport(run: TaskRun, payload: ImportPayload): Promise<void> {
@@ -73,7 +64,7 @@ async function importFile(
   const fileName = bundled?.artwork.fileName ?? payload.fileName;
   const { sha256 } = await identifyArtwork(original);
   const known = await findArtwork(database, sha256);
-  if (known) {
+  if (known && (bundled || isWholeAnalysis(known.analysis))) {
     const sheet = bundled
       ? withArtworkFacts(bundled, known.facts)
       : sheetFor({ ...known.facts, fileName: plainName(fileName) }, known.analysis);
@@ -95,6 +86,12 @@ async function importFile(
     const result = await run.finish(async (transaction) => {
       const fileId = bundled ? await replaceFile(transaction, payload, original, facts) : payload.fileId;
       const stored = { fileId, facts, analysis, outerMap, files, source };
+      if (known) {
+        // It was decoded before this version could find all that a new job needs.
+        await renewAnalysis(transaction, facts.sha256, analysis, outerMap);
+        await transaction.delete(fileTable).where(eq(fileTable.id, payload.fileId));
+        return { jobId: await createJob(transaction, sheet) };
+      }
       await storeArtwork(
         transaction,
         stored,
@@ -140,10 +137,10 @@ function sheetFor(facts: ArtworkFacts, analysis: ArtworkAnalysis) {
     },
     colours: analysis.colours,
     purity: analysis.purity,
+    transitions: analysis.transitions,
     background: analysis.background,
-    backgroundInside: analysis.backgroundInside,
-    dropBackground: true,
-    printWidthMm: startWidthMm(facts),
+    backgroundWish: 'auto',
+    print: startPrint(facts),
     garment: { name: 'Navy', colour: '#16233f' },
     inks: 'auto',
     date: new Date().toISOString().slice(0, 10),

@@ -49,7 +49,7 @@ async function draw(
     .removeAlpha()
     .png()
     .toFile(target);
-  const findings = findingsOf(sheet, job.artwork.missingFonts, survey!).length;
+  const findings = findingsOf(sheet, job.artwork.notes, survey!).length;
   await run.finish(async (transaction) => {
     const stored = await storeFile(transaction, target, { name: 'picture.png', type: 'image/png' });
     await transaction

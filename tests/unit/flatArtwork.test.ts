@@ -47,9 +47,9 @@ function sheetOf(art: Art, colours: readonly Rgb8[], change: Partial<JobSheet['f
     colours: colours.map((rgb, k) => ({ rgb, area: 1 / (k + 2) })),
     purity: 2.5,
     background: null,
-    backgroundInside: 0,
-    dropBackground: false,
-    printWidthMm: (art.width / 300) * 25.4,
+    backgroundWish: 'auto',
+    transitions: null,
+    print: { widthMm: (art.width / 300) * 25.4, chosen: false },
     garment: { name: 'Navy', colour: '#16233f' },
     inks: 'auto',
     date: '2026-03-14',
@@ -226,6 +226,8 @@ describe('the colours of artwork', () => {
     },
   });
 
+  const PICTURE = { drawing: false, lossy: false, piece: 140 };
+
   it('are the ones that were drawn: no edge, no second shade, no gradient between two becomes a colour', () => {
     const art = draw(
       `<linearGradient id="g"><stop offset="0" stop-color="#c8382e"/><stop offset="1" stop-color="#e8b23a"/></linearGradient>` +
@@ -235,7 +237,7 @@ describe('the colours of artwork', () => {
       400,
       300,
     );
-    const found = findPalette(reader(art)).colours.map(({ rgb }) => rgb);
+    const found = findPalette(reader(art), PICTURE).colours.map(({ rgb }) => rgb);
     expect(found).toHaveLength(4);
     for (const wanted of [WHITE, RED, GOLD, TEAL]) {
       const nearest = Math.min(...found.map((rgb) => Math.hypot(...rgb.map((part, c) => part - wanted[c]!))));
@@ -244,7 +246,7 @@ describe('the colours of artwork', () => {
   });
 
   it('are none where the artwork is empty', () => {
-    expect(findPalette(reader(draw('', 40, 40))).colours).toEqual([]);
+    expect(findPalette(reader(draw('', 40, 40)), PICTURE).colours).toEqual([]);
   });
 });
 
@@ -254,7 +256,7 @@ describe('the film sheet', () => {
     const sheet = sheetOf(draw('', 120, 120), [RED, GOLD]);
     return {
       ...sheet,
-      print: { widthMm: widthIn * IN, heightMm: heightIn * IN },
+      print: { widthMm: widthIn * IN, heightMm: heightIn * IN, chosen: false },
       film: { ...sheet.film, ...film },
     };
   };

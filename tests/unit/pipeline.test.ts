@@ -1,6 +1,6 @@
 import { Resvg } from '@resvg/resvg-js';
 import { differenceCiede2000 } from 'culori';
-import { checkAngles, checkCoverage, checkSheet, findingsOf } from '@/core/checks';
+import { NO_NOTES, checkAngles, checkCoverage, checkSheet, findingsOf } from '@/core/checks';
 import { formatHexColour } from '@/core/colour';
 import type { Rect } from '@/core/geometry';
 import { PLAIN_KERNELS } from '@/core/kernels';
@@ -63,9 +63,9 @@ function sheetOf(change: (sheet: JobSheet) => JobSheet = (sheet) => sheet): JobS
     ],
     purity: 2.5,
     background: null,
-    backgroundInside: 0,
-    dropBackground: false,
-    printWidthMm: 60,
+    backgroundWish: 'auto',
+    transitions: null,
+    print: { widthMm: 60, chosen: false },
     garment: { name: 'Navy', colour: '#16233f' },
     inks: 'auto',
     date: '2026-03-14',
@@ -268,7 +268,7 @@ describe('findings of a sheet', () => {
       place: role === 'underbase' ? place : null,
     }));
     const overlaps = Array.from({ length: plates.length ** 2 }, () => ({ share: 0, place: null }));
-    const found = findingsOf(sheet, [], { plates, overlaps });
+    const found = findingsOf(sheet, NO_NOTES, { plates, overlaps, colours: [] });
     expect(found.find(({ code }) => code === finding.code)).toEqual({ ...finding, place });
   });
 

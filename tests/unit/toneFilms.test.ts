@@ -53,9 +53,9 @@ function sheetOf(kind: 'raster' | 'vector', change: (sheet: JobSheet) => JobShee
     colours: COLOURS.map((colour) => ({ rgb: parseHexColour(colour), area: 0.25 })),
     purity: 2.5,
     background: null,
-    backgroundInside: 0,
-    dropBackground: false,
-    printWidthMm: 56,
+    backgroundWish: 'auto',
+    transitions: null,
+    print: { widthMm: 56, chosen: false },
     garment: { name: 'Navy', colour: '#16233f' },
     inks: 'auto',
     date: '2026-03-14',
@@ -299,7 +299,7 @@ test.each(['bare', 'dark'] as const)('an edge is minded as far as it reaches: a 
     const sheet = sheetOf('raster', (each) => ({
       ...each,
       artwork: { ...each.artwork, widthPx: width, heightPx: height },
-      print: { widthMm: 40, heightMm: 88.5 },
+      print: { widthMm: 40, heightMm: 88.5, chosen: false },
       fit: { ...each.fit, chokeMm: 0.6, underDarkMm: 0.6 },
     }));
     // A strip in the middle, away from the print's border.

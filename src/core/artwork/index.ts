@@ -1,6 +1,16 @@
 export { type ArtworkTile, PixelTile } from './artworkTile';
 export { componentOutline, type OutlinePoint } from './componentOutline';
-export { distanceFromBlend, findPalette, type FoundColour, type FoundPalette } from './findPalette';
-export { OUTER, buildOuterMap, findBackground, isOuter, type OuterMap } from './outerMap';
+export { distanceFromBlend } from './blendDistance';
+export { findPalette, type FoundColour, type FoundPalette, type PaletteSearch } from './findPalette';
+export { forEachBand } from './flatPixels';
+export {
+  ENCLOSED,
+  OUTER,
+  buildOuterMap,
+  findBackground,
+  isOuter,
+  type BorderColour,
+  type OuterMap,
+} from './outerMap';
 export { reducePalette } from './reducePalette';
 export { EMPTY_ALPHA, OPAQUE_ALPHA, type ArtworkReader, type RgbaPlane } from './rgbaPlane';

@@ -108,13 +108,26 @@ export function isOuter(map: OuterMap, u: number, v: number): boolean {
   return outer;
 }
 
-/** The colour that most of the artwork's border shows, when one does: a candidate background. */
-export function findBackground(art: ArtworkReader, colours: readonly Rgb8[], purity: number): Rgb8 | null {
+/** A colour along the artwork's border: a candidate background. */
+export interface BorderColour {
+  readonly rgb: Rgb8;
+  /** Whether most of each of the four sides shows it. */
+  readonly onAllSides: boolean;
+}
+
+/** From this share of the border on a colour may be a background; of each side, to reach it. */
+const BORDER_SHARE = 0.5;
+
+/** The colour that most of the artwork's border shows, where one does. */
+export function findBackground(
+  art: ArtworkReader,
+  colours: readonly Rgb8[],
+  purity: number,
+): BorderColour | null {
   const labs = colours.map((rgb) => labFromRgb8(rgb));
-  const votes = new Uint32Array(colours.length);
-  let total = 0;
-  const vote = (data: Uint8Array, i: number): void => {
-    total++;
+  const sides = [0, 1, 2, 3].map(() => ({ total: 0, votes: new Uint32Array(colours.length) }));
+  const vote = (side: number, data: Uint8Array, i: number): void => {
+    sides[side]!.total++;
     if (data[i + 3]! <= EMPTY_ALPHA) return;
     const lab = labFromRgb8([data[i]!, data[i + 1]!, data[i + 2]!]);
     let best = 2 * purity;
@@ -126,22 +139,23 @@ export function findBackground(art: ArtworkReader, colours: readonly Rgb8[], pur
         index = k;
       }
     });
-    if (index >= 0) votes[index]!++;
+    if (index >= 0) sides[side]!.votes[index]!++;
   };
-  for (const y of [0, art.height - 1]) {
+  for (const [side, y] of [0, art.height - 1].entries()) {
     const line = art.read({ x: 0, y, width: art.width, height: 1 }).data;
-    for (let x = 0; x < art.width; x++) vote(line, x * 4);
+    for (let x = 0; x < art.width; x++) vote(side, line, x * 4);
   }
   for (let y = 0; y < art.height; y += 64) {
     const rows = Math.min(64, art.height - y);
-    for (const x of [0, art.width - 1]) {
+    for (const [side, x] of [0, art.width - 1].entries()) {
       const line = art.read({ x, y, width: 1, height: rows }).data;
-      for (let k = 0; k < rows; k++) vote(line, k * 4);
+      for (let k = 0; k < rows; k++) vote(2 + side, line, k * 4);
     }
   }
-  let best = -1;
-  votes.forEach((count, index) => {
-    if (best < 0 || count > votes[best]!) best = index;
-  });
-  return best >= 0 && votes[best]! >= 0.75 * total ? colours[best]! : null;
+  const total = sides.reduce((sum, side) => sum + side.total, 0);
+  const votes = colours.map((_, k) => sides.reduce((sum, side) => sum + side.votes[k]!, 0));
+  const most = votes.reduce((best, count, k) => (count > (votes[best] ?? -1) ? k : best), -1);
+  if (most < 0 || votes[most]! < BORDER_SHARE * total) return null;
+  const onAllSides = sides.every((side) => side.votes[most]! >= BORDER_SHARE * side.total);
+  return { rgb: colours[most]!, onAllSides };
 }

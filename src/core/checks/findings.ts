@@ -3,6 +3,7 @@ import { layoutSheet } from '../film';
 import { planPress } from '../press';
 import { type JobSheet, type Plate, effectiveChokeMm } from '../sheet';
 import { KerameusError, MM_PER_INCH, trimNumber } from '../units';
+import { type ArtworkNotes, type ColourSurvey, NO_NOTES, checkColours, checkNotes } from './colourFindings';
 import { adviseScreen, beatsOfPlates, describeBeat, shows } from './screenAdvice';
 
 export type Severity = 'severe' | 'notice';
@@ -49,9 +50,10 @@ export function judgeResolution(dpi: number | null): ResolutionJudgement {
 }
 
 /** What can be found without evaluating plates. */
-export function checkSheet(sheet: JobSheet, missingFonts: readonly string[] = []): Finding[] {
+export function checkSheet(sheet: JobSheet, notes: ArtworkNotes = NO_NOTES): Finding[] {
   return [
-    ...checkArtwork(sheet, missingFonts),
+    ...checkArtwork(sheet, notes.missingFonts),
+    ...checkNotes(sheet, notes),
     ...checkInks(sheet),
     ...checkFit(sheet),
     ...checkRun(sheet),
@@ -338,6 +340,8 @@ export interface PrintSurvey {
   readonly plates: readonly PlateSurvey[];
   /** Share of the print where two plates both have dots, and a place of it; by `one * count + other`, one < other. */
   readonly overlaps: readonly { readonly share: number; readonly place: PrintPlace | null }[];
+  /** In the order of the palette. */
+  readonly colours: readonly ColourSurvey[];
 }
 
 /** Findings that can be seen wherever their plate prints. */
@@ -354,16 +358,13 @@ function placeOf({ place }: PlateSurvey): { place?: PrintPlace } {
 }
 
 /** Everything that deserves a look before films are made: what the sheet tells, and what a survey of the print found. */
-export function findingsOf(
-  sheet: JobSheet,
-  missingFonts: readonly string[],
-  survey: PrintSurvey | null,
-): Finding[] {
-  const found = checkSheet(sheet, missingFonts);
+export function findingsOf(sheet: JobSheet, notes: ArtworkNotes, survey: PrintSurvey | null): Finding[] {
+  const found = checkSheet(sheet, notes);
   if (!survey) return found;
   const count = sheet.plates.length;
   return [
     ...found.map((finding) => placedBy(finding, sheet, survey)),
+    ...checkColours(sheet, survey.colours),
     ...checkScreens(sheet, survey),
     ...checkCoverage(sheet.plates, survey.plates),
     ...checkAngles(sheet.plates, (one, other) => survey.overlaps[one * count + other]!),

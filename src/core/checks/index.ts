@@ -1,3 +1,11 @@
+export {
+  NO_NOTES,
+  checkColours,
+  colourPrints,
+  type ArtworkNotes,
+  type ColourPrint,
+  type ColourSurvey,
+} from './colourFindings';
 export { ARRANGEMENTS, arrangeDots, arrangementOf, type Arrangement } from './arrangeDots';
 export {
   artworkDpi,

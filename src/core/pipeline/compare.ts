@@ -108,14 +108,25 @@ function scaleColour(difference: number): [number, number, number] {
   return [mix(0), mix(1), mix(2)];
 }
 
-/** Where a background was dropped and nothing prints, the garment is what was wanted: the artwork takes its colour there. */
+/**
+ * Where a background was dropped and nothing prints, the garment is what was wanted: the artwork takes its colour there.
+ *
+ * @param take whether it does, or the places are only counted.
+ * @returns how many such pixels there are that the artwork shows otherwise.
+ */
 export function bareAsGarment(
   print: Uint8ClampedArray,
   artwork: Uint8ClampedArray,
   garment: readonly [number, number, number],
-): void {
+  take = true,
+): number {
+  let count = 0;
+  const isGarment = (pixels: Uint8ClampedArray, i: number) =>
+    pixels[i] === garment[0] && pixels[i + 1] === garment[1] && pixels[i + 2] === garment[2];
   for (let i = 0; i < print.length; i += 4) {
-    if (print[i] !== garment[0] || print[i + 1] !== garment[1] || print[i + 2] !== garment[2]) continue;
-    artwork.set(garment, i);
+    if (!isGarment(print, i) || isGarment(artwork, i)) continue;
+    count++;
+    if (take) artwork.set(garment, i);
   }
+  return count;
 }

@@ -12,7 +12,15 @@ import {
 import { type Rect, expandRect, intersectRects, unionRects } from '../geometry';
 import type { Kernels } from '../kernels';
 import { type Allocator, FRESH_MEMORY } from '../raster';
-import { BARE, type CellKinds, type LabelMap, PaletteLookup, bareLabelMap, copyShares } from '../separation';
+import {
+  BARE,
+  type CellKinds,
+  type LabelMap,
+  type LookedUp,
+  PaletteLookup,
+  bareLabelMap,
+  copyShares,
+} from '../separation';
 import type { JobSheet } from '../sheet';
 import { type ArtworkNeed, type PrintGrid, artworkNeed } from './printGrid';
 import { type RegionShares, evaluateShares, fillLabels } from './regionShares';
@@ -36,17 +44,18 @@ export function preparePlateJob(
   memory: Allocator = FRESH_MEMORY,
   before: PlateJob | null = null,
 ): PlateJob {
-  const colours = lookedUp(sheet);
-  const same = before !== null && JSON.stringify(lookedUp(before.sheet)) === JSON.stringify(colours);
-  const lookup = same ? before.lookup : new PaletteLookup(colours);
+  const wanted = lookedUp(sheet);
+  const same = before !== null && JSON.stringify(lookedUp(before.sheet)) === JSON.stringify(wanted);
+  const lookup = same ? before.lookup : new PaletteLookup(wanted);
   return { sheet, lookup, outerMap, kernels, memory };
 }
 
-function lookedUp({ palette, purity }: JobSheet): { colour: string; purity: number | null }[] {
-  return palette.map(({ colour, closeness, within }) => ({
+function lookedUp({ palette, purity, transitions, artwork }: JobSheet): LookedUp {
+  const colours = palette.map(({ colour, closeness, within }) => ({
     colour,
     purity: within ? null : (closeness ?? purity),
   }));
+  return { colours, transitions, edges: artwork.kind === 'raster' };
 }
 
 /** What a region depends on, so that the host can fetch it first. */
@@ -118,9 +127,11 @@ export function platesOfLabels(
 
 /** Equal for two states of a job whose labels are equal. */
 export function labelsKey(sheet: JobSheet): string {
-  const { artwork, print, background, palette, purity } = sheet;
+  const { artwork, print, background, palette, purity, transitions } = sheet;
   const colours = palette.map(({ colour, closeness, within }) => [colour, closeness, within]);
-  return JSON.stringify([artwork.sha256, print, background, colours, purity]);
+  const { widthMm, heightMm } = print;
+  const place = [widthMm, heightMm, background?.colour, background?.drop];
+  return JSON.stringify([artwork.sha256, place, colours, purity, transitions]);
 }
 
 /** Equal for two states of a job whose plates are equal. */

@@ -13,7 +13,7 @@ import {
   relabelWithin,
 } from '../separation';
 import type { Rect } from '../geometry';
-import type { JobSheet } from '../sheet';
+import { type JobSheet, dropsBackground } from '../sheet';
 import type { PlateJob } from './evaluatePlates';
 import { type ArtworkNeed, type PrintGrid, edgeRadiusPx, planeMapping } from './printGrid';
 
@@ -29,12 +29,13 @@ export function evaluateShares(
   need: ArtworkNeed,
   art: RgbaPlane,
 ): RegionShares {
-  const background = sheet.background?.dropped ? sheet.background.colour : null;
-  const label = background ? sheet.palette.findIndex((entry) => entry.colour === background) : -1;
+  const { background } = sheet;
+  const label = dropsBackground(sheet) ? lookup.indexOf(background!.colour) : -1;
+  const everywhere = background?.drop === 'everywhere';
   const vector = sheet.artwork.kind === 'vector';
   const shares = pixelShares(art, {
     palette: lookup,
-    outside: outerMap && label >= 0 ? { map: outerMap, label } : null,
+    outside: label >= 0 && (everywhere || outerMap) ? { map: everywhere ? null : outerMap, label } : null,
     ...levelSize(sheet, need),
     edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
     localCandidates: !vector,

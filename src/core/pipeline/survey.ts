@@ -1,6 +1,9 @@
 import type { PrintPlace, PrintSurvey } from '../checks';
-import type { PlatePlanes } from '../fit';
+import { type PlatePlanes, cropPlanes } from '../fit';
 import type { Rect } from '../geometry';
+import type { RgbaPlane } from '../artwork';
+import type { LabelMap } from '../separation';
+import { type PlateJob, labelsForPlates, platesOfLabels } from './evaluatePlates';
 import type { JobSheet } from '../sheet';
 import { type PrintGrid, printGrid } from './printGrid';
 
@@ -50,10 +53,16 @@ export class SurveyCounter {
   private readonly thumbWidth: number;
   private readonly thumbHeight: number;
   private readonly sums: Float64Array[];
+  private readonly flat: Float64Array;
+  private readonly flatPlaces: (PrintPlace | null)[];
+  private readonly widest: Float64Array;
 
   constructor(sheet: JobSheet, grid: PrintGrid) {
     this.grid = grid;
     this.count = sheet.plates.length;
+    this.flat = new Float64Array(sheet.palette.length);
+    this.flatPlaces = sheet.palette.map(() => null);
+    this.widest = new Float64Array(sheet.palette.length);
     this.covered = new Float64Array(this.count);
     this.toned = new Float64Array(this.count);
     this.places = Array.from({ length: this.count }, () => null);
@@ -66,6 +75,13 @@ export class SurveyCounter {
       { length: this.count },
       () => new Float64Array(this.thumbWidth * this.thumbHeight),
     );
+  }
+
+  /** One band of the print, from the plane of the artwork that its plates need. */
+  addBand(job: PlateJob, band: Rect, art: RgbaPlane): void {
+    const labels = labelsForPlates(job, this.grid, band, art);
+    this.addLabels(labels, band);
+    this.add(cropPlanes(platesOfLabels(job, this.grid, labels), band, job.memory));
   }
 
   /** Planes of whole rows of the print, in the order of the plates. */
@@ -90,6 +106,27 @@ export class SurveyCounter {
       }
     });
     this.addOverlaps(planes);
+  }
+
+  /** The labels of the same rows, as they are before fit: where each palette colour stands flat. */
+  addLabels({ rect, label }: LabelMap, rows: Rect): void {
+    for (let y = rows.y; y < rows.y + rows.height; y++) {
+      const start = (y - rect.y) * rect.width + rows.x - rect.x;
+      for (let i = start; i < start + rows.width;) {
+        const own = label[i]!;
+        let end = i + 1;
+        while (end < start + rows.width && label[end] === own) end++;
+        if (own < this.flat.length) {
+          this.flat[own]! += end - i;
+          // Inside a run rather than on its edge.
+          if (!this.flatPlaces[own] || end - i > this.widest[own]!) {
+            this.flatPlaces[own] = this.placeOf(rows.x + ((i + end) >> 1) - start, y);
+            this.widest[own] = end - i;
+          }
+        }
+        i = end;
+      }
+    }
   }
 
   private placeOf(x: number, y: number): PrintPlace {
@@ -129,6 +166,7 @@ export class SurveyCounter {
         height: this.thumbHeight,
         bytes: Uint8Array.from(sums, (sum) => Math.min(255, Math.round((sum / cellArea) * 255))),
       })),
+      colours: Array.from(this.flat, (sum, k) => ({ share: sum / area, place: this.flatPlaces[k]! })),
       overlaps: Array.from(this.overlap, (sum, k) => ({ share: sum / area, place: this.overlapPlaces[k]! })),
     };
   }

@@ -1,4 +1,5 @@
 import { type FoundColour, reducePalette } from '../artwork';
+import { ciede2000, labFromRgb8, parseHexColour } from '../colour';
 import {
   DEFAULT_FILM,
   DEFAULT_FIT,
@@ -9,18 +10,31 @@ import {
   proposeRun,
 } from '../sheet';
 import { KerameusError } from '../units';
+import { isWhite } from './baseStrength';
 import { type InkRequest, proposePlates } from './proposePlates';
+
+/** A colour along the artwork's border. */
+export interface FoundBackground {
+  readonly colour: string;
+  /** Whether it reaches all four sides. */
+  readonly onAllSides: boolean;
+  /** Share of the artwork where it stands inside the design, 0..1. */
+  readonly inside: number;
+}
+
+/** What is to become of a background; `auto` drops paper and what the garment shows anyway, and asks about anything else. */
+export type BackgroundWish = 'auto' | NonNullable<JobSheet['background']>['drop'];
 
 export interface NewJob {
   readonly name: string;
   readonly artwork: JobSheet['artwork'];
+  /** Largest first. */
   readonly colours: readonly FoundColour[];
+  readonly transitions: JobSheet['transitions'];
   readonly purity: number;
-  readonly background: string | null;
-  /** Share of the artwork where the background's colour stands inside the drawing, 0..1. */
-  readonly backgroundInside: number;
-  readonly dropBackground: boolean;
-  readonly printWidthMm: number;
+  readonly background: FoundBackground | null;
+  readonly backgroundWish: BackgroundWish;
+  readonly print: { readonly widthMm: number; readonly chosen: boolean };
   readonly garment: JobSheet['garment'];
   /** Every colour found, a number of inks at most, or named inks in print order. */
   readonly inks: 'auto' | number | readonly InkRequest[];
@@ -30,23 +44,47 @@ export interface NewJob {
 /** The most plates a spot separation is proposed with. */
 const MOST_COLOURS = 15;
 
+/** Two colours nearer than this (CIEDE2000) look alike on a shirt; the smaller prints as the larger one. */
+const LOOK_ALIKE = 2.3;
+
 /** Below this share a dropped background stands nowhere else: what is left are soft edges. */
 const LEAST_INSIDE = 3e-4;
+
+/** A background this near to the garment (CIEDE2000) is what the garment shows anyway. */
+const GARMENT_DISTANCE = 6;
+
+function settleBackground(job: NewJob): JobSheet['background'] {
+  const { background, backgroundWish } = job;
+  if (!background) return null;
+  const { colour, onAllSides } = background;
+  if (backgroundWish !== 'auto') return { colour, drop: backgroundWish, open: false };
+  const rgb = parseHexColour(colour);
+  const isPaper = isWhite(rgb);
+  const isGarment =
+    ciede2000(labFromRgb8(rgb), labFromRgb8(parseHexColour(job.garment.colour))) < GARMENT_DISTANCE;
+  return onAllSides && (isPaper || isGarment)
+    ? { colour, drop: 'outside', open: false }
+    : { colour, drop: 'keep', open: true };
+}
 
 /** A complete job sheet for new artwork, with sensible settings throughout. */
 export function createJobSheet(job: NewJob): JobSheet {
   const limit = typeof job.inks === 'number' ? job.inks : MOST_COLOURS;
   const colours = job.colours.slice(0, LIMITS.maxPaletteColours);
-  const dropped = job.dropBackground ? job.background : null;
-  const standsFor = typeof job.inks === 'object' ? null : reducePalette(colours, Math.max(1, limit));
+  const background = settleBackground(job);
+  const inside = background?.drop === 'everywhere' ? 0 : (job.background?.inside ?? 0);
+  const isDropped = background !== null && background.drop !== 'keep';
+  const standsFor =
+    typeof job.inks === 'object' ? null : reducePalette(colours, Math.max(1, limit), LOOK_ALIKE);
   const proposal = proposePlates({
     colours,
     garmentColour: job.garment.colour,
     inks: typeof job.inks === 'object' ? job.inks : null,
     standsFor,
-    leftOut: job.backgroundInside < LEAST_INSIDE ? dropped : null,
+    leftOut: isDropped && inside < LEAST_INSIDE ? background.colour : null,
   });
-  const heightMm = (job.printWidthMm * job.artwork.heightPx) / job.artwork.widthPx;
+  const { widthMm, chosen } = job.print;
+  const heightMm = (widthMm * job.artwork.heightPx) / job.artwork.widthPx;
   if (heightMm > 60 * 25.4) {
     throw new KerameusError({
       code: 'length-range',
@@ -60,11 +98,12 @@ export function createJobSheet(job: NewJob): JobSheet {
     version: SHEET_VERSION,
     name: job.name,
     artwork: job.artwork,
-    print: { widthMm: job.printWidthMm, heightMm },
+    print: { widthMm, heightMm, chosen },
     garment: job.garment,
     otherGarments: [],
-    background: job.background ? { colour: job.background, dropped: dropped !== null } : null,
+    background,
     palette: proposal.palette,
+    transitions: job.transitions,
     purity: job.purity,
     plates: proposal.plates,
     run: proposeRun(proposal.plates),

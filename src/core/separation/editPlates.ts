@@ -11,7 +11,8 @@ import {
   freeNumber,
 } from '../sheet';
 import { KerameusError, checkLengthMm } from '../units';
-import { isWhite, slug, suggestBaseStrength, suggestOpacity, underbasePlate, unique } from './proposePlates';
+import { isWhite, suggestBaseStrength } from './baseStrength';
+import { slug, suggestOpacity, underbasePlate, unique } from './proposePlates';
 
 /** Each of these returns a new, consistent sheet; the one that is given is left alone. */
 
@@ -151,7 +152,7 @@ export function changePrintWidth(sheet: JobSheet, widthMm: number): JobSheet {
   checkLengthMm(widthMm, { parameter: 'Print width', ...rule });
   const heightMm = (widthMm * sheet.artwork.heightPx) / sheet.artwork.widthPx;
   checkLengthMm(heightMm, { parameter: 'The print height that follows', ...rule });
-  return { ...sheet, print: { widthMm, heightMm } };
+  return { ...sheet, print: { widthMm, heightMm, chosen: false } };
 }
 
 /** Adds a colour to the palette with an ink of its own; a colour that is there already is left alone. */

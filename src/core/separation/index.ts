@@ -14,8 +14,9 @@ export {
   splitColour,
 } from './editPlates';
 export { relabelShares, relabelWithin, type LocalColour } from './relabelWithin';
-export { createJobSheet, type NewJob } from './createJobSheet';
-export { PaletteLookup } from './palette';
+export { createJobSheet, type BackgroundWish, type FoundBackground, type NewJob } from './createJobSheet';
+export { findTransitions, type FoundTransitions } from './findTransitions';
+export { PaletteLookup, type LookedUp } from './palette';
 export { BARE, MIXED } from '../raster';
 export {
   copyShares,
@@ -34,11 +35,12 @@ export {
   type ToneSource,
 } from './labelMap';
 export { cellKinds, pixelSpan, toneExpansion, type CellKinds, type PlaneMapping } from './labelCells';
+export { adviseBase, isWhite, suggestBaseStrength, type BaseAdvice } from './baseStrength';
+export { findTint, offerTint, predictFlat, printFlat, type FlatPrint } from './predictFlat';
+export { startPrint, type SizeFacts } from './startPrint';
 export {
-  isWhite,
   proposePlates,
   slug,
-  suggestBaseStrength,
   suggestOpacity,
   underbasePlate,
   unique,

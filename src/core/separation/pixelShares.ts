@@ -22,8 +22,8 @@ export interface PixelShares {
 
 export interface SharesContext {
   readonly palette: PaletteLookup;
-  /** Set when a background colour is dropped. */
-  readonly outside: { readonly map: OuterMap; readonly label: number } | null;
+  /** Set when a background colour is dropped: outside of the design, or everywhere where there is no map of that. */
+  readonly outside: { readonly map: OuterMap | null; readonly label: number } | null;
   /** Size of the whole level, to place the plane on the map of the outside. */
   readonly levelWidth: number;
   readonly levelHeight: number;
@@ -95,7 +95,7 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
     const k = left[each]!;
     const i = mixed[k]!;
     const alpha = data[i * 4 + 3]!;
-    const seeds = leaveEdges && tone[i] === 0 ? seedsNear(raw, width, height, i) : 0;
+    const seeds = leaveEdges && tone[i] === 0 ? seedsNear(raw, width, height, i) : null;
     palette.mixture(data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!, seeds, alpha, mix);
     const ink = alpha >= opaque ? 65535 : Math.round((alpha / 255) * 65535);
     const first = Math.round((ink * mix.share) / 65535);
@@ -136,19 +136,22 @@ function copyInto<T extends Uint8Array | Uint16Array | Int32Array>(from: T, to: 
   return to;
 }
 
-function seedsNear(label: Uint8Array, width: number, height: number, i: number): number {
+const seeds = new Uint32Array(2);
+
+/** The colours that stand near a pixel, as 64 bits; overwritten by the next call. */
+function seedsNear(label: Uint8Array, width: number, height: number, i: number): Uint32Array | null {
   const x = i % width;
   const y = (i / width) | 0;
   const x1 = Math.min(width - 1, x + SEED_RADIUS);
   const y1 = Math.min(height - 1, y + SEED_RADIUS);
-  let seeds = 0;
+  seeds.fill(0);
   for (let row = Math.max(0, y - SEED_RADIUS); row <= y1; row++) {
     for (let column = Math.max(0, x - SEED_RADIUS); column <= x1; column++) {
       const here = label[row * width + column]!;
-      if (here < BARE) seeds |= 1 << here;
+      if (here < BARE) seeds[here >> 5]! |= 1 << (here & 31);
     }
   }
-  return seeds;
+  return seeds[0] === 0 && seeds[1] === 0 ? null : seeds;
 }
 
 function dropOutside(art: RgbaPlane, context: SharesContext, label: Uint8Array): void {
@@ -156,6 +159,11 @@ function dropOutside(art: RgbaPlane, context: SharesContext, label: Uint8Array):
   if (!outside) return;
   const { width, height, x: left, y: top } = art.rect;
   const { map } = outside;
+  if (!map) {
+    for (let i = label.indexOf(outside.label); i >= 0; i = label.indexOf(outside.label, i + 1))
+      label[i] = BARE;
+    return;
+  }
   const perPixelX = map.width / context.levelWidth;
   for (let y = 0; y < height; y++) {
     const v = (top + y + 0.5) / context.levelHeight;

@@ -1,15 +1,7 @@
 import type { FoundColour } from '../artwork';
-import {
-  type Rgb8,
-  ciede2000,
-  formatHexColour,
-  labFromLinear,
-  labFromRgb8,
-  layerOver,
-  linearFromRgb8,
-  nameColour,
-  parseHexColour,
-} from '../colour';
+import { type Rgb8, ciede2000, formatHexColour, labFromRgb8, nameColour, parseHexColour } from '../colour';
+import { isWhite, suggestBaseStrength } from './baseStrength';
+import { GOOD_TINT, findTint } from './predictFlat';
 import {
   BASE_WHITE,
   DEFAULT_SCREEN,
@@ -53,32 +45,6 @@ export function suggestOpacity(rgb: Rgb8): number {
   return 0.75;
 }
 
-export function isWhite(rgb: Rgb8): boolean {
-  const [lightness, a, b] = labFromRgb8(rgb);
-  return lightness > 92 && Math.hypot(a, b) < 8;
-}
-
-/**
- * How much underbase an ink wants on a garment: none under black and very dark inks and where the garment does
- * not change the ink; three quarters under strong reds, half under off-white. Common practice, no source.
- */
-export function suggestBaseStrength(ink: Ink, garmentColour: string): number {
-  const rgb = parseHexColour(ink.colour);
-  const [lightness, a, b] = labFromRgb8(rgb);
-  if (lightness < 25) return 0;
-  const optics = { colour: linearFromRgb8(rgb), opacity: ink.opacity };
-  const onGarment = labFromLinear(layerOver(linearFromRgb8(parseHexColour(garmentColour)), optics));
-  const onWhite = labFromLinear(layerOver([1, 1, 1], optics));
-  // A highlight white lies on a base wherever there is one, however well it hides the garment by itself.
-  if (isWhite(rgb)) return ciede2000(onGarment, onWhite) < 1 ? 0 : 1;
-  if (ciede2000(onGarment, onWhite) < 4) return 0;
-  const chroma = Math.hypot(a, b);
-  const hue = ((Math.atan2(b, a) * 180) / Math.PI + 360) % 360;
-  if (chroma > 55 && hue > 10 && hue < 45) return 0.75;
-  if (lightness > 86 && chroma < 16) return 0.5;
-  return 1;
-}
-
 /** Lower-case letters, digits and hyphens; `ink` when nothing is left. */
 export function slug(text: string): string {
   const plain = text
@@ -110,75 +76,105 @@ interface Draft {
   readonly rgb: Rgb8;
 }
 
+/** The most plates beside the base that a spot separation is proposed with. */
+const MOST_PLATES = 15;
+
 /** One plate for each flat colour (or for each ink asked for), with an underbase under those that need one. */
 export function proposePlates(input: ProposalInput): PlateProposal {
+  return input.inks ? onNamedInks(input, input.inks) : onOwnInks(input);
+}
+
+function isLeftOut(input: ProposalInput, rgb: Rgb8): boolean {
+  return formatHexColour(rgb) === input.leftOut;
+}
+
+function entryOf(rgb: Rgb8, plateId: string | null, tint = 1): PaletteColour {
+  return { colour: formatHexColour(rgb), plateId, tint, closeness: null, within: null };
+}
+
+/** Each colour on an ink of its own, or on that of the colour which stands for it: solid, or as a tint that prints nearer. */
+function onOwnInks(input: ProposalInput): PlateProposal {
   const garment = labFromRgb8(parseHexColour(input.garmentColour));
-  const found = input.colours.map((each, index) => {
-    const target = input.standsFor?.[index] ?? index;
-    return { rgb: each.rgb, standsFor: input.colours[target]!.rgb };
-  });
-  const leftOut = (rgb: Rgb8) => formatHexColour(rgb) === input.leftOut;
-  const drafts: Draft[] = [];
-  const draftOf: (number | null)[] = [];
-  if (input.inks) {
-    const requested = input.inks.map((request) => ({
-      request,
-      rgb: parseHexColour(request.colour, request.name),
-    }));
-    drafts.push(...requested);
-    for (const draft of requested) {
-      const lab = labFromRgb8(draft.rgb);
-      const present = found.some((each) => ciede2000(labFromRgb8(each.rgb), lab) < 7);
-      if (!present) found.push({ rgb: draft.rgb, standsFor: draft.rgb });
-    }
-    for (const each of found)
-      draftOf.push(leftOut(each.rgb) ? null : nearestDraft(each.rgb, drafts, garment));
-  } else {
-    const index = new Map<string, number>();
-    const order = [...new Set(found.map((each) => formatHexColour(each.standsFor)))]
-      .map((hex) => parseHexColour(hex))
-      .filter((rgb) => !leftOut(rgb) && ciede2000(labFromRgb8(rgb), garment) >= GARMENT_DISTANCE)
-      .sort((p, q) => labFromRgb8(q)[0] - labFromRgb8(p)[0]);
-    for (const rgb of [...order.filter((each) => !isWhite(each)), ...order.filter(isWhite)]) {
-      index.set(formatHexColour(rgb), drafts.length);
-      drafts.push({ request: null, rgb });
-    }
-    for (const each of found) draftOf.push(index.get(formatHexColour(each.standsFor)) ?? null);
-  }
-  const plates = drafts.slice(0, 15).map(() => null as unknown as Plate);
-  const names = new Set<string>([BASE_WHITE.name]);
-  const ids = new Set<string>(['base-white']);
-  drafts.slice(0, 15).forEach((draft, k) => {
-    plates[k] = draftPlate(draft, k + 1, input.garmentColour, names, ids);
-  });
-  const palette = found.map((each, k) => ({
-    colour: formatHexColour(each.rgb),
-    plateId: draftOf[k] === null ? null : (plates[draftOf[k]!]?.id ?? null),
-    tint: 1,
-    closeness: null,
-    within: null,
+  const found = input.colours.map((each, index) => ({
+    rgb: each.rgb,
+    standsFor: input.colours[input.standsFor?.[index] ?? index]!.rgb,
   }));
+  const onGarment = (rgb: Rgb8) =>
+    isLeftOut(input, rgb) || ciede2000(labFromRgb8(rgb), garment) < GARMENT_DISTANCE;
+  const order = [...new Set(found.map((each) => formatHexColour(each.standsFor)))]
+    .map((hex) => parseHexColour(hex))
+    .filter((rgb) => !onGarment(rgb))
+    .sort((p, q) => labFromRgb8(q)[0] - labFromRgb8(p)[0]);
+  const drafts = [...order.filter((each) => !isWhite(each)), ...order.filter(isWhite)]
+    .slice(0, MOST_PLATES)
+    .map((rgb): Draft => ({ request: null, rgb }));
+  const plates = draftPlates(drafts, input.garmentColour);
+  const plateOf = new Map(drafts.map(({ rgb }, k) => [formatHexColour(rgb), plates[k]!]));
+  const palette = found.map(({ rgb, standsFor }) => {
+    if (onGarment(rgb)) return entryOf(rgb, null);
+    const plate = plateOf.get(formatHexColour(standsFor));
+    const isOwn = formatHexColour(rgb) === formatHexColour(standsFor);
+    return plate && isOwn
+      ? entryOf(rgb, plate.id)
+      : onNearest(rgb, plate ?? null, plates, input.garmentColour);
+  });
+  return withBase(palette, plates);
+}
+
+/** On the plate that stands for a colour, or as a tint of whichever plate where the solid is visibly off and the tint is not. */
+function onNearest(
+  rgb: Rgb8,
+  plate: Plate | null,
+  plates: readonly Plate[],
+  garmentColour: string,
+): PaletteColour {
+  const colour = formatHexColour(rgb);
+  const solid = plate ? ciede2000(labFromRgb8(rgb), labFromRgb8(parseHexColour(plate.ink.colour))) : Infinity;
+  if (solid <= GOOD_TINT) return entryOf(rgb, plate!.id);
+  let best = { plateId: plate?.id ?? null, tint: 1, difference: solid };
+  for (const each of plates) {
+    const { tint, difference } = findTint(garmentColour, BASE_WHITE, each, colour);
+    if (difference <= GOOD_TINT && difference < best.difference - 1)
+      best = { plateId: each.id, tint, difference };
+  }
+  return entryOf(rgb, best.plateId, best.tint);
+}
+
+/** Each colour on the ink that prints nearest to it, solid or as a tint, or on none where the garment is nearer still. */
+function onNamedInks(input: ProposalInput, inks: readonly InkRequest[]): PlateProposal {
+  const garment = labFromRgb8(parseHexColour(input.garmentColour));
+  const drafts = inks.map((request): Draft => ({
+    request,
+    rgb: parseHexColour(request.colour, request.name),
+  }));
+  const plates = draftPlates(drafts, input.garmentColour);
+  const colours = input.colours.map(({ rgb }) => rgb);
+  for (const { rgb } of drafts) {
+    const lab = labFromRgb8(rgb);
+    if (!colours.some((each) => ciede2000(labFromRgb8(each), lab) < 7)) colours.push(rgb);
+  }
+  const palette = colours.map((rgb) => {
+    if (isLeftOut(input, rgb)) return entryOf(rgb, null);
+    let best = { plateId: null as string | null, tint: 1, difference: ciede2000(labFromRgb8(rgb), garment) };
+    for (const plate of plates) {
+      const { tint, difference } = findTint(input.garmentColour, BASE_WHITE, plate, formatHexColour(rgb));
+      if (difference < best.difference) best = { plateId: plate.id, tint, difference };
+    }
+    return entryOf(rgb, best.plateId, best.tint);
+  });
+  return withBase(palette, plates);
+}
+
+function withBase(palette: PaletteColour[], plates: Plate[]): PlateProposal {
   const base = underbasePlate(plates);
   const all = base ? [base, ...plates] : plates;
   return { palette, plates: all.map((plate, index) => ({ ...plate, number: index + 1 })) };
 }
 
-function nearestDraft(
-  rgb: Rgb8,
-  drafts: readonly Draft[],
-  garment: readonly [number, number, number],
-): number | null {
-  const lab = labFromRgb8(rgb);
-  let best = ciede2000(lab, garment);
-  let index: number | null = null;
-  drafts.forEach((draft, k) => {
-    const distance = ciede2000(lab, labFromRgb8(draft.rgb));
-    if (distance <= best) {
-      best = distance;
-      index = k;
-    }
-  });
-  return index;
+function draftPlates(drafts: readonly Draft[], garmentColour: string): Plate[] {
+  const names = new Set<string>([BASE_WHITE.name]);
+  const ids = new Set<string>(['base-white']);
+  return drafts.map((draft, k) => draftPlate(draft, k + 1, garmentColour, names, ids));
 }
 
 function draftPlate(
@@ -212,7 +208,6 @@ function draftPlate(
 export function underbasePlate(plates: readonly Plate[]): Plate | null {
   const strengths = plates.map((plate) => plate.baseStrength).filter((strength) => strength > 0);
   if (strengths.length === 0) return null;
-  const screened = strengths.some((strength) => strength < 1);
   return {
     number: 1,
     id: 'base-white',
@@ -220,7 +215,7 @@ export function underbasePlate(plates: readonly Plate[]): Plate | null {
     ink: { ...BASE_WHITE },
     baseStrength: 0,
     withMarks: true,
-    mesh: screened ? MESH.halftoneWhite : MESH.solidWhite,
+    mesh: MESH.solidWhite,
     screen: DEFAULT_SCREEN,
   };
 }

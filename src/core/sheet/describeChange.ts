@@ -15,7 +15,7 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
   if (!same(before.garment, after.garment)) return `garment ${after.garment.name}`;
   if (!same(before.otherGarments, after.otherGarments)) return 'other garments';
   if (!same(before.background, after.background)) {
-    return after.background?.dropped ? 'background dropped' : 'background kept';
+    return after.background && after.background.drop !== 'keep' ? 'background dropped' : 'background kept';
   }
   if (before.plates.length !== after.plates.length) return `${after.plates.length} plates`;
   if (!same(before.run, after.run)) return 'order of the run';

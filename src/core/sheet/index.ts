@@ -1,3 +1,4 @@
+export { dropsBackground } from './background';
 export { effectiveChokeMm } from './choke';
 export { describeChange } from './describeChange';
 export {
@@ -39,6 +40,7 @@ export {
   type Stock,
 } from './stockSchema';
 export {
+  BACKGROUNDS,
   DOT_SHAPES,
   FILM_FORMATS,
   LABEL_FIELDS,

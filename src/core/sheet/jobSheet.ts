@@ -3,6 +3,7 @@ import { KerameusError } from '../units';
 import { firstPasses } from './run';
 import { upgradeJobSheet } from './upgradeJobSheet';
 import {
+  BACKGROUNDS,
   DOT_SHAPES,
   FILM_FORMATS,
   LABEL_FIELDS,
@@ -155,14 +156,32 @@ export const jobSheetSchema = z
     print: z.strictObject({
       widthMm: z.number().min(LIMITS.minPrintMm).max(LIMITS.maxPrintMm),
       heightMm: z.number().min(LIMITS.minPrintMm).max(LIMITS.maxPrintMm),
+      /** Whether the size was chosen by the application, since the file states none that can be believed. */
+      chosen: z.boolean(),
     }),
     /** The garment that the plates are made for. */
     garment: garmentSchema,
     /** Others that the same screens print on. */
     otherGarments: z.array(garmentSchema).max(11),
     /** A background of one colour that touches the edge of the artwork. */
-    background: z.strictObject({ colour: hexColour, dropped: z.boolean() }).nullable(),
+    background: z
+      .strictObject({
+        colour: hexColour,
+        drop: z.enum(BACKGROUNDS),
+        /** Whether nobody has said yet what is to become of it. */
+        open: z.boolean(),
+      })
+      .nullable(),
     palette: z.array(paletteColourSchema).max(LIMITS.maxPaletteColours),
+    /**
+     * Pairs of palette colours (those without an outline) between which the artwork has gradients, glows or soft shadows: where it
+     * is wide, only these may explain a pixel that is no palette colour, and what they do not explain is the nearest colour. Null:
+     * any two colours may, as jobs of earlier versions have it.
+     */
+    transitions: z
+      .array(z.tuple([hexColour, hexColour]))
+      .max(400)
+      .nullable(),
     /** CIELAB distance within which a pixel counts as a palette colour. */
     purity: z.number().min(0.5).max(30),
     /** In print order: the order in which the run first comes to them. */

@@ -82,11 +82,25 @@ function fromVersion4(sheet: Json): Json {
   return { ...sheet, version: 5, film: { printer, turned, gang, density, ...film, marks } };
 }
 
+/** Version 5 dropped a background outside of the design or not at all, and let any two colours explain a transition. */
+function fromVersion5(sheet: Json): Json {
+  const background = isObject(sheet.background)
+    ? {
+        colour: sheet.background.colour,
+        drop: sheet.background.dropped === true ? 'outside' : 'keep',
+        open: false,
+      }
+    : sheet.background;
+  const print = isObject(sheet.print) ? { chosen: false, ...sheet.print } : sheet.print;
+  return { ...sheet, version: 6, background, print, transitions: null };
+}
+
 /** A job sheet of an older version as one of the newest; anything else comes back as it is. */
 export function upgradeJobSheet(document: unknown): unknown {
   if (!isObject(document) || document.format !== 'kerameus-job') return document;
   const second = document.version === 1 ? fromVersion1(document) : document;
   const third = second.version === 2 ? fromVersion2(second) : second;
   const fourth = third.version === 3 ? fromVersion3(third) : third;
-  return fourth.version === 4 ? fromVersion4(fourth) : fourth;
+  const fifth = fourth.version === 4 ? fromVersion4(fourth) : fourth;
+  return fifth.version === 5 ? fromVersion5(fifth) : fifth;
 }

@@ -1,6 +1,6 @@
 /* What a job sheet can say, apart from its schema: whoever only works with sheets need not load the checking of them. */
 
-export const SHEET_VERSION = 5;
+export const SHEET_VERSION = 6;
 
 /** Limits that hold wherever a job comes from. */
 export const LIMITS = {
@@ -10,11 +10,17 @@ export const LIMITS = {
   maxDpi: 2880,
   maxChokeMm: 2,
   maxPlates: 16,
-  maxPaletteColours: 24,
+  maxPaletteColours: 64,
   maxGroups: 3,
 } as const;
 
 export const DOT_SHAPES = ['ellipse', 'round', 'square-round', 'diamond', 'line'] as const;
+
+/**
+ * What becomes of a background: it prints as any colour, it is left to the garment outside of the design and stays where the design
+ * encloses it, or it is left to the garment everywhere.
+ */
+export const BACKGROUNDS = ['keep', 'outside', 'everywhere'] as const;
 
 /** What prints tones: dots on a grid that grow, dots of one size that become more, or nothing but solids. */
 export const SCREENINGS = ['grid', 'dispersed', 'solid'] as const;

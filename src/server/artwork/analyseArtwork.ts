@@ -1,18 +1,30 @@
-import { type FoundColour, buildOuterMap, findBackground, findPalette } from '@/core/artwork';
+import {
+  type ArtworkReader,
+  ENCLOSED,
+  type FoundColour,
+  buildOuterMap,
+  findBackground,
+  findPalette,
+} from '@/core/artwork';
+import type { ArtworkNotes } from '@/core/checks';
 import { formatHexColour } from '@/core/colour';
+import { type FoundBackground, findTransitions, startPrint } from '@/core/separation';
+import { type JobSheet, LIMITS } from '@/core/sheet';
 import type { ArtworkSource } from './artworkSource';
 import type { ArtworkFacts } from './openArtworkFile';
 
 /** What is found out about flat artwork once, when it comes in. */
 export interface ArtworkAnalysis {
+  /** Flat colours, the largest first; then the ends of gradients that stand nowhere flat. */
   readonly colours: readonly FoundColour[];
+  /** How many of the colours are flat. */
+  readonly flatColours: number;
+  readonly transitions: JobSheet['transitions'];
+  /** Share of the opaque pixels that are flat colours or their edges, 0..1: low for full-tone artwork. */
+  readonly flatShare: number;
   readonly purity: number;
   readonly transparentShare: number;
-  readonly unflatShare: number;
-  /** The colour along the artwork's border, when there is one. */
-  readonly background: string | null;
-  /** Share of the artwork where that colour stands inside the drawing, 0..1. */
-  readonly backgroundInside: number;
+  readonly background: FoundBackground | null;
 }
 
 /** Drawings are looked at with this many pixels on their longer side; raster artwork at most with its square. */
@@ -29,26 +41,51 @@ export function analysisLevel(facts: ArtworkFacts): number {
   return level;
 }
 
-/** Finds the palette and a background of one colour. */
+/** Whether a stored analysis has all that a new job needs; older ones lack what lies between the colours. */
+export function isWholeAnalysis(analysis: ArtworkAnalysis): boolean {
+  return (analysis as Partial<ArtworkAnalysis>).flatShare !== undefined;
+}
+
+/** What checks want to know of artwork. */
+export function notesOf(facts: ArtworkFacts, analysis: ArtworkAnalysis): ArtworkNotes {
+  const more = analysis.colours.slice(LIMITS.maxPaletteColours);
+  return {
+    missingFonts: facts.missingFonts,
+    flatShare: isWholeAnalysis(analysis) ? analysis.flatShare : null,
+    moreColours: { count: more.length, share: more.reduce((sum, { area }) => sum + area, 0) },
+  };
+}
+
+/** Finds the palette, what lies between its colours, and a background of one colour. */
 export function analyseArtwork(source: ArtworkSource, facts: ArtworkFacts): ArtworkAnalysis {
   const reader = source.reader(analysisLevel(facts));
-  const palette = findPalette(reader, facts.format === 'jpeg');
-  const background = findBackground(
+  const pxPerMm = reader.width / startPrint(facts).widthMm;
+  const drawing = facts.kind === 'vector';
+  const palette = findPalette(reader, { drawing, lossy: facts.format === 'jpeg', piece: pxPerMm * pxPerMm });
+  const flat = palette.colours.map((colour) => colour.rgb);
+  const between = findTransitions(reader, flat, palette.purity, !drawing);
+  return {
+    colours: [...palette.colours, ...between.ends],
+    flatColours: palette.colours.length,
+    transitions: between.pairs.map(([one, other]) => [one, other]),
+    flatShare: 1 - between.share,
+    purity: palette.purity,
+    transparentShare: palette.transparentShare,
+    background: backgroundOf(reader, palette),
+  };
+}
+
+function backgroundOf(
+  reader: ArtworkReader,
+  palette: ReturnType<typeof findPalette>,
+): FoundBackground | null {
+  const found = findBackground(
     reader,
     palette.colours.map((colour) => colour.rgb),
     palette.purity,
   );
-  let backgroundInside = 0;
-  if (background) {
-    const { cells } = buildOuterMap(reader, background);
-    backgroundInside = cells.reduce((sum, cell) => sum + (cell === 2 ? 1 : 0), 0) / cells.length;
-  }
-  return {
-    colours: palette.colours,
-    purity: palette.purity,
-    transparentShare: palette.transparentShare,
-    unflatShare: palette.unflatShare,
-    background: background ? formatHexColour(background) : null,
-    backgroundInside,
-  };
+  if (!found) return null;
+  const { cells } = buildOuterMap(reader, found.rgb);
+  const inside = cells.reduce((sum, cell) => sum + (cell === ENCLOSED ? 1 : 0), 0) / cells.length;
+  return { colour: formatHexColour(found.rgb), onAllSides: found.onAllSides, inside };
 }

@@ -7,6 +7,7 @@ import { LINEAR_OF_CODE8, encodeSrgb8 } from '@/core/colour';
 import { levelCount, levelSide } from '@/core/pipeline';
 import { KerameusError } from '@/core/units';
 import type { RasterLevel } from './artworkSource';
+import { ownResolution } from './ownResolution';
 
 export const MAX_SIDE_PX = 20_000;
 export const MAX_PIXELS = 300e6;
@@ -34,6 +35,8 @@ export interface RasterFacts {
   readonly heightPx: number;
   /** Pixels per inch that the file states, or null. */
   readonly ownDpi: number | null;
+  /** The file's own size in pixels where these are not square: they are made square, by more of them along the coarser side. */
+  readonly oblong: { readonly widthPx: number; readonly heightPx: number } | null;
   readonly hasAlpha: boolean;
   /** Bits for each channel. */
   readonly bits: number;
@@ -118,28 +121,40 @@ export async function readRasterFacts(file: string | Buffer, isArtwork = true): 
   } catch (thrown) {
     throw isOfSystem(thrown) ? diskFull() : unreadable(reasonOf(thrown));
   }
+  const own = await ownResolution(file, head.exif).catch(() => null);
   const turned = (head.orientation ?? 1) >= 5;
-  const widthPx = turned ? head.height : head.width;
-  const heightPx = turned ? head.width : head.height;
+  const aspect = turned ? 1 / (own?.aspect ?? 1) : (own?.aspect ?? 1);
+  const [across, down] = turned ? [head.height, head.width] : [head.width, head.height];
+  const isOblong = isArtwork && Math.abs(aspect - 1) > OBLONG;
+  const widthPx = isOblong && aspect < 1 ? Math.round(across / aspect) : across;
+  const heightPx = isOblong && aspect > 1 ? Math.round(down * aspect) : down;
   if (isArtwork) checkPixels(widthPx, heightPx);
   const deep = head.depth === 'ushort' || head.depth === 'short';
   return {
     widthPx,
     heightPx,
-    ownDpi: head.density && head.density >= 30 && head.density <= 4800 ? head.density : null,
+    ownDpi: own?.dpi ? Math.max(own.dpi.x, isOblong ? own.dpi.y : 0) : null,
+    oblong: isOblong ? { widthPx: across, heightPx: down } : null,
     hasAlpha: head.hasAlpha === true,
     bits: deep ? 16 : head.depth === 'float' ? 32 : 8,
     colourSpace: SPACES[head.space ?? ''] ?? head.space ?? 'unknown',
   };
 }
 
+/** Resolutions of the two sides that differ by less are meant to be one. */
+const OBLONG = 0.01;
+
 /** How a file is read: damage that a decoder only warns of becomes grey pixels in silence, so a warning is an error here. */
-function decoderOf(file: string | Buffer, failOn: 'warning' | 'error') {
-  return sharp(file, { limitInputPixels: MAX_PIXELS + 1, failOn, sequentialRead: true })
-    .autoOrient()
-    .toColourspace('srgb')
-    .ensureAlpha()
-    .raw({ depth: 'uchar' });
+function decoderOf(
+  file: string | Buffer,
+  failOn: 'warning' | 'error',
+  square: Pick<RasterFacts, 'widthPx' | 'heightPx'> | null = null,
+) {
+  const read = sharp(file, { limitInputPixels: MAX_PIXELS + 1, failOn, sequentialRead: true }).autoOrient();
+  const sized = square
+    ? read.resize(square.widthPx, square.heightPx, { fit: 'fill', kernel: 'cubic' })
+    : read;
+  return sized.toColourspace('srgb').ensureAlpha().raw({ depth: 'uchar' });
 }
 
 /** Warnings that say nothing of the pixels: metadata that a decoder does not know or like. */
@@ -161,12 +176,13 @@ export async function decodeRaster(file: string, facts: RasterFacts, folder: str
     height: facts.heightPx,
     path: path.join(folder, 'level-0.rgba'),
   };
+  const square = facts.oblong ? facts : null;
   try {
-    await pipeline(decoderOf(file, 'warning'), createWriteStream(first.path));
+    await pipeline(decoderOf(file, 'warning', square), createWriteStream(first.path));
   } catch (thrown) {
     if (!isHarmless(thrown)) throw await damage(thrown, file);
     try {
-      await pipeline(decoderOf(file, 'error'), createWriteStream(first.path));
+      await pipeline(decoderOf(file, 'error', square), createWriteStream(first.path));
     } catch (again) {
       throw await damage(again, file);
     }

@@ -1,4 +1,10 @@
-export { analyseArtwork, analysisLevel, type ArtworkAnalysis } from './analyseArtwork';
+export {
+  analyseArtwork,
+  analysisLevel,
+  isWholeAnalysis,
+  notesOf,
+  type ArtworkAnalysis,
+} from './analyseArtwork';
 export { openArtwork, type ArtworkFiles, type ArtworkSource, type RasterLevel } from './artworkSource';
 export { rasterFactsApart } from './askRaster';
 export {

@@ -24,6 +24,8 @@ export interface ArtworkFacts {
   readonly colourSpace: string;
   readonly bits: number;
   readonly missingFonts: readonly string[];
+  /** The file's own size in pixels where these are not square and were made so; absent in artwork of older installations. */
+  readonly oblong?: { readonly widthPx: number; readonly heightPx: number } | null;
   /** Blurs, shadows and other filters of a drawing that became pictures; absent in artwork of older installations. */
   readonly filterPictures?: number;
   /** Pixels that the coarsest of these has to the width of the whole drawing; null where there are none. */
@@ -115,8 +117,8 @@ async function takeInDrawing(
       kind: 'vector',
       widthPx: facts.width,
       heightPx: facts.height,
-      ownWidthMm: facts.widthMm,
-      ownHeightMm: facts.heightMm,
+      ownWidthMm: facts.statesSize ? facts.widthMm : null,
+      ownHeightMm: facts.statesSize ? facts.heightMm : null,
       hasAlpha: true,
       colourSpace: 'RGB',
       bits: 8,
@@ -147,6 +149,7 @@ async function takeInRaster(
       hasAlpha: facts.hasAlpha,
       colourSpace: facts.colourSpace,
       bits: facts.bits,
+      oblong: facts.oblong,
       missingFonts: [],
       filterPictures: 0,
       filterWidthPx: null,

@@ -8,7 +8,9 @@ export interface SvgArtwork {
   /** Size in user units of the drawing as a whole. */
   readonly width: number;
   readonly height: number;
-  /** Size in millimetres when the file states one in absolute units, else from 96 px to the inch. */
+  /** Whether the file states its size in millimetres, inches or points; pixels are no size of a print. */
+  readonly statesSize: boolean;
+  /** Size in millimetres, from 96 px to the inch where that is all there is. */
   readonly widthMm: number;
   readonly heightMm: number;
   /** Attributes of the root, as written, without its size. */
@@ -420,7 +422,7 @@ function absolute(text: string | undefined): number | null {
 
 function sizeOf(
   root: SaxesTagPlain,
-): Pick<SvgArtwork, 'width' | 'height' | 'widthMm' | 'heightMm' | 'viewBox' | 'aspect'> {
+): Pick<SvgArtwork, 'width' | 'height' | 'statesSize' | 'widthMm' | 'heightMm' | 'viewBox' | 'aspect'> {
   const box = (root.attributes.viewBox ?? '')
     .trim()
     .split(/[\s,]+/)
@@ -436,18 +438,22 @@ function sizeOf(
   if (widthMm === null || heightMm === null || !(widthMm > 0) || !(heightMm > 0)) {
     throw refuse('The SVG states no size.', 'Give it a viewBox, or a width and a height.');
   }
+  const statesSize = [root.attributes.width, root.attributes.height].some((text) =>
+    /[0-9.]\s*(pt|pc|mm|cm|in)\s*$/i.test(text ?? ''),
+  );
   const px = 96 / 25.4;
   const viewBox = boxed ? box.join(' ') : `0 0 ${widthMm * px} ${heightMm * px}`;
   const [pageWidth, pageHeight] = [widthMm * px, heightMm * px];
-  if (!boxed) return { width: pageWidth, height: pageHeight, widthMm, heightMm, viewBox, aspect: 'none' };
+  if (!boxed)
+    return { width: pageWidth, height: pageHeight, statesSize, widthMm, heightMm, viewBox, aspect: 'none' };
   const aspect =
     /^(none|xM(in|id|ax)YM(in|id|ax)( +(meet|slice))?)$/.exec(
       root.attributes.preserveAspectRatio?.trim() ?? '',
     )?.[0] ?? 'xMidYMid';
   const stretch = (pageWidth * box[3]!) / (pageHeight * box[2]!);
   if (Math.abs(stretch - 1) < SAME_SHAPE) {
-    return { width: box[2]!, height: box[3]!, widthMm, heightMm, viewBox, aspect: 'none' };
+    return { width: box[2]!, height: box[3]!, statesSize, widthMm, heightMm, viewBox, aspect: 'none' };
   }
   // The stated size has another shape than the box: the page is as large as it says, and the box lies in it.
-  return { width: pageWidth, height: pageHeight, widthMm, heightMm, viewBox, aspect };
+  return { width: pageWidth, height: pageHeight, statesSize, widthMm, heightMm, viewBox, aspect };
 }

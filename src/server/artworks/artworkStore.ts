@@ -65,6 +65,24 @@ export async function storeArtwork(
   }
 }
 
+/** What a later version of the analysis found in artwork that is stored. */
+export async function renewAnalysis(
+  database: Pick<Database, 'update'>,
+  sha256: string,
+  analysis: ArtworkAnalysis,
+  outerMap: OuterMap | null,
+): Promise<void> {
+  await database
+    .update(artworks)
+    .set({
+      analysis,
+      outerMap: outerMap ? await pack(outerMap.cells, { level: 6 }) : null,
+      outerWidth: outerMap?.width ?? null,
+      outerHeight: outerMap?.height ?? null,
+    })
+    .where(eq(artworks.sha256, sha256));
+}
+
 async function storeDrawingFile(
   database: Pick<Database, 'insert' | 'update'>,
   file: string,

@@ -12,7 +12,10 @@ export type DrawingOrder =
   /** One of our own pages, to be rendered smoothed. */
   | { readonly kind: 'render'; readonly source: string; readonly widthPx: number };
 
-export type SvgFacts = Pick<SvgArtwork, 'width' | 'height' | 'widthMm' | 'heightMm' | 'missingFonts'>;
+export type SvgFacts = Pick<
+  SvgArtwork,
+  'width' | 'height' | 'statesSize' | 'widthMm' | 'heightMm' | 'missingFonts'
+>;
 
 /** What it says: first the pictures that it wants decoded, then the end. */
 export type DrawingAnswer =
@@ -46,8 +49,8 @@ async function run(order: DrawingOrder): Promise<void> {
   const pictures = await decoded(svg.pictures);
   await loadSvgLibrary();
   const flat = flattenSvg(svg, pictures);
-  const { width, height, widthMm, heightMm, missingFonts } = svg;
-  const facts = { width, height, widthMm, heightMm, missingFonts };
+  const { width, height, statesSize, widthMm, heightMm, missingFonts } = svg;
+  const facts = { width, height, statesSize, widthMm, heightMm, missingFonts };
   say({ kind: 'flat', facts, flat }, [flat.bytes.buffer]);
 }
 

@@ -5,7 +5,7 @@ import { parseHexColour } from '@/core/colour';
 import { type FilmSize, filmBaseNames, filmSize, gangsOf, openLabelFont } from '@/core/film';
 import { createWasmKernels } from '@/core/kernels';
 import { type FilmPlan, filmFurniture, planFilms } from '@/core/pipeline';
-import type { JobSheet, Plate } from '@/core/sheet';
+import { type JobSheet, type Plate, dropsBackground } from '@/core/sheet';
 import { type ArtworkFiles, type ArtworkSource, openArtwork } from '../artwork';
 import { assertScratchRoom } from '../files/scratch';
 import { kernelModule, labelFontBytes } from '../projectRoot';
@@ -77,7 +77,7 @@ function outerReader(source: ArtworkSource, sheet: JobSheet) {
 
 /** The map of what lies outside the drawing, when the sheet drops its background. */
 export function outerMapFor(source: ArtworkSource, sheet: JobSheet): OuterMap | null {
-  if (!sheet.background?.dropped) return null;
+  if (!dropsBackground(sheet)) return null;
   return buildOuterMap(outerReader(source, sheet), parseHexColour(sheet.background.colour));
 }
 

@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import type { OuterMap } from '@/core/artwork';
-import { linearFromRgb8, parseHexColour } from '@/core/colour';
+import { ciede2000, labFromRgb8, linearFromRgb8, parseHexColour } from '@/core/colour';
 import { transparentPixels } from '@/core/formats';
 import { createWasmKernels } from '@/core/kernels';
 import {
@@ -23,7 +23,7 @@ import {
   surveyGrid,
   viewLevel,
 } from '@/core/pipeline';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, dropsBackground } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
 import type { ArtworkSource } from '../artwork';
 import { kernelModule } from '../projectRoot';
@@ -119,7 +119,7 @@ export async function surveyPrint(
   const counter = new SurveyCounter(sheet, grid);
   for (const band of surveyBands(grid)) {
     await between();
-    counter.add(evaluatePlates(job, grid, band, source.read(plateArtworkNeed(job, grid, band))));
+    counter.addBand(job, band, source.read(plateArtworkNeed(job, grid, band)));
   }
   return counter.result();
 }
@@ -127,19 +127,45 @@ export async function surveyPrint(
 /** Pixels per millimetre at which print and artwork are compared: about 100 dpi. */
 const COMPARE_SCALE = 4;
 
+/** A difference, and what of the artwork was left to the garment with its background. */
+export interface MeasuredDifference extends Difference {
+  readonly dropped: {
+    /** Of the print, 0..1. */
+    readonly share: number;
+    /** CIEDE2000 between the background and the garment. */
+    readonly difference: number;
+    /** Whether the difference counts it. */
+    readonly counted: boolean;
+  } | null;
+}
+
+/** Paper is lighter than this (L*): it was never meant to print. */
+const PAPER_LIGHTNESS = 92;
+const NEAR_GARMENT = 6;
+
+/** How far a dropped background is from the garment, and whether that is a fault of the print. */
+function droppedBackground(sheet: JobSheet): { difference: number; counted: boolean } | null {
+  if (!dropsBackground(sheet)) return null;
+  const lab = labFromRgb8(parseHexColour(sheet.background.colour));
+  const difference = ciede2000(lab, labFromRgb8(parseHexColour(sheet.garment.colour)));
+  return { difference, counted: lab[0] < PAPER_LIGHTNESS && difference >= NEAR_GARMENT };
+}
+
 /**
- * CIEDE2000 of the predicted print against the artwork on the garment, over the whole print. Where the background
- * is dropped and nothing prints, the garment is what was wanted.
+ * CIEDE2000 of the predicted print against the artwork on the garment, over the whole print. A dropped background counts, unless it is paper
+ * or near the garment's colour.
  */
 export async function measureDifference(
   sheet: JobSheet,
   source: ArtworkSource,
   outerMap: OuterMap | null,
-): Promise<Difference> {
+): Promise<MeasuredDifference> {
   const job = preparePlateJob(sheet, outerMap, createWasmKernels(kernelModule()));
   const garment = linearFromRgb8(parseHexColour(sheet.garment.colour));
   const ground = parseHexColour(sheet.garment.colour);
   const counter = new DifferenceCounter();
+  const dropped = droppedBackground(sheet);
+  let bare = 0;
   const tones = new FilmTones();
   const width = Math.max(1, Math.round(sheet.print.widthMm * COMPARE_SCALE));
   const height = Math.max(1, Math.round(sheet.print.heightMm * COMPARE_SCALE));
@@ -163,8 +189,11 @@ export async function measureDifference(
         view,
       ),
     );
-    if (outerMap) bareAsGarment(print, artwork, ground);
+    if (dropped) bare += bareAsGarment(print, artwork, ground, !dropped.counted);
     counter.add(print, artwork);
   }
-  return counter.result();
+  return {
+    ...counter.result(),
+    dropped: dropped && { ...dropped, share: bare / (width * height) },
+  };
 }

@@ -2,6 +2,7 @@ import { and, desc, eq, inArray, isNull, lt, max, sql } from 'drizzle-orm';
 import { type JobSheet, describeChange, parseJobSheet, withArtworkFacts } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import type { ArtworkView, JobCard, JobMove, JobView, VersionCard } from '@/protocol/jobs';
+import { notesOf } from '../artwork';
 import type { Database, Reader } from '../db/database';
 import { artworks, jobVersions, jobs, tasks } from '../db/schema';
 
@@ -45,7 +46,8 @@ export async function readArtworkView(database: Reader, sha256: string): Promise
     transparentShare: analysis.transparentShare,
     colourSpace: facts.colourSpace,
     bits: facts.bits,
-    missingFonts: facts.missingFonts,
+    notes: notesOf(facts, analysis),
+    oblong: facts.oblong ?? null,
     filterPictures: facts.filterPictures ?? 0,
     filterWidthPx: facts.filterWidthPx ?? null,
     areas: Object.fromEntries(analysis.colours.map((colour) => [hex(colour.rgb), colour.area])),

@@ -2,7 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { type OuterMap, buildOuterMap } from '@/core/artwork';
 import { parseHexColour } from '@/core/colour';
 import type { Survey } from '@/core/pipeline';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, dropsBackground } from '@/core/sheet';
 import { type ErrorReport, toErrorReport } from '@/core/units';
 import {
   type ArtworkAnalysis,
@@ -64,12 +64,12 @@ async function perform(order: StudyOrder): Promise<StudyResult> {
       const { facts } = order;
       const analysis = analyseArtwork(source, facts);
       const outerMap = analysis.background
-        ? buildOuterMap(source.reader(analysisLevel(facts)), parseHexColour(analysis.background))
+        ? buildOuterMap(source.reader(analysisLevel(facts)), parseHexColour(analysis.background.colour))
         : null;
       return { kind: 'analyse', analysis, outerMap };
     }
     const { sheet, outerMap } = order.job;
-    const outer = sheet.background?.dropped ? outerMap : null;
+    const outer = dropsBackground(sheet) ? outerMap : null;
     if (order.kind === 'print') {
       await writePrintPng(sheet, source, outer, order.target);
       return { kind: 'print' };

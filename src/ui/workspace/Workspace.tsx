@@ -134,7 +134,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
   }, [sheet, shownView.shownGarment]);
 
   const survey = useSurvey(pool, sheet, hasOuterMap);
-  const findings = useFindings(sheet, survey, artwork.missingFonts);
+  const findings = useFindings(sheet, survey, artwork.notes);
   const live = useReading(pool, shownSheet, hasOuterMap, point);
   const pinned = usePinned(pool, shownSheet, hasOuterMap, view.pins);
   const working = films.task !== null && !isFinished(films.task.state);

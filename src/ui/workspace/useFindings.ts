@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
-import { type Finding, findingsOf } from '@/core/checks';
+import { type ArtworkNotes, type Finding, NO_NOTES, findingsOf } from '@/core/checks';
 import type { Survey } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
 
@@ -9,10 +9,7 @@ import type { JobSheet } from '@/core/sheet';
 export function useFindings(
   sheet: JobSheet | null,
   survey: Survey | null,
-  missingFonts: readonly string[] | undefined,
+  notes: ArtworkNotes | undefined,
 ): readonly Finding[] {
-  return useMemo(
-    () => (sheet ? findingsOf(sheet, missingFonts ?? [], survey) : []),
-    [sheet, survey, missingFonts],
-  );
+  return useMemo(() => (sheet ? findingsOf(sheet, notes ?? NO_NOTES, survey) : []), [sheet, survey, notes]);
 }

@@ -1,11 +1,11 @@
 'use client';
 
 import { memo } from 'react';
-import { Switch } from '@headlessui/react';
+import { Radio, RadioGroup } from '@headlessui/react';
 import { TriangleAlert } from 'lucide-react';
 import { artworkDpi, judgeResolution } from '@/core/checks';
 import { changeGarment, changePrintWidth } from '@/core/separation';
-import { LIMITS } from '@/core/sheet';
+import { BACKGROUNDS, LIMITS } from '@/core/sheet';
 import { MM_PER_INCH, formatLength, trimNumber } from '@/core/units';
 import type { ArtworkView } from '@/protocol/jobs';
 import { Swatch } from '../../controls/Choice';
@@ -43,6 +43,52 @@ function FilterPictures({ artwork, widthMm }: { readonly artwork: ArtworkView; r
   );
 }
 
+const BACKGROUND_WORDS = {
+  keep: 'printed',
+  outside: 'left to the garment round the design',
+  everywhere: 'left to the garment everywhere',
+} as const;
+
+type Background = NonNullable<StepProps['sheet']['background']>;
+
+/** What becomes of the colour that the artwork stands on; asked where it is no paper. */
+function BackgroundChoice({
+  background,
+  commit,
+}: {
+  readonly background: Background;
+  readonly commit: (background: Background) => void;
+}) {
+  return (
+    <section>
+      <h2 className="flex items-center gap-1.5 font-semibold">
+        Background <Swatch colour={background.colour} />
+      </h2>
+      {background.open && <p className="caption">Does it belong to the design? Until you say, it prints.</p>}
+      <RadioGroup
+        value={background.drop}
+        onChange={(drop) => commit({ ...background, drop, open: false })}
+        aria-label="What becomes of the background"
+        className="mt-1 space-y-0.5"
+      >
+        {BACKGROUNDS.map((drop) => (
+          <Radio
+            key={drop}
+            value={drop}
+            onClick={() => background.open && commit({ ...background, drop, open: false })}
+            className="group flex h-7 cursor-pointer items-center gap-2"
+          >
+            <span className="grid size-4 shrink-0 place-items-center rounded-full border border-line group-data-checked:border-clay">
+              <span className="size-2 rounded-full group-data-checked:bg-clay" />
+            </span>
+            {BACKGROUND_WORDS[drop]}
+          </Radio>
+        ))}
+      </RadioGroup>
+    </section>
+  );
+}
+
 export const ArtworkStep = memo(function ArtworkStep({
   sheet,
   artwork,
@@ -69,6 +115,12 @@ export const ArtworkStep = memo(function ArtworkStep({
           {artwork.kind === 'raster' ? `, ${artwork.bits} bits` : ''} · {transparent}
         </p>
         <p className="caption">{measure(artwork, unit)}</p>
+        {artwork.oblong && (
+          <p className="caption">
+            Its pixels are not square: {artwork.oblong.widthPx} × {artwork.oblong.heightPx} px were brought to
+            their true proportions.
+          </p>
+        )}
         {artwork.filterPictures > 0 && <FilterPictures artwork={artwork} widthMm={sheet.print.widthMm} />}
       </section>
       <section>
@@ -118,19 +170,10 @@ export const ArtworkStep = memo(function ArtworkStep({
         </div>
       </section>
       {sheet.background && (
-        <section className="flex items-center gap-3">
-          <Switch
-            checked={sheet.background.dropped}
-            onChange={(dropped) => commit({ ...sheet, background: { ...sheet.background!, dropped } })}
-            className="group inline-flex h-5 w-9 shrink-0 items-center rounded-full bg-line px-0.5 data-checked:bg-clay"
-            aria-label="Drop the background"
-          >
-            <span className="size-4 rounded-full bg-white group-data-checked:translate-x-4" />
-          </Switch>
-          <span className="flex items-center gap-1.5">
-            Drop the background <Swatch colour={sheet.background.colour} />
-          </span>
-        </section>
+        <BackgroundChoice
+          background={sheet.background}
+          commit={(background) => commit({ ...sheet, background })}
+        />
       )}
       <FindingList findings={findings} onGoTo={onGoTo} />
     </div>

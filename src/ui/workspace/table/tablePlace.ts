@@ -15,7 +15,10 @@ const FIT_MARGIN_MM = GARMENT_MARGIN_MM / 2;
 const MIN_SCALE = 0.3;
 const MAX_SCALE = 240;
 
-export function fitPlace(sheet: Pick<JobSheet, 'print'>, size: TableSize): TablePlace {
+export function fitPlace(
+  sheet: { readonly print: Pick<JobSheet['print'], 'widthMm' | 'heightMm'> },
+  size: TableSize,
+): TablePlace {
   const { widthMm, heightMm } = sheet.print;
   const scale = Math.min(
     (size.width - 2 * FREE_PX) / (widthMm + 2 * FIT_MARGIN_MM),

@@ -1,0 +1,178 @@
+import {
+  ciede2000,
+  formatHexColour,
+  labFromRgb8,
+  nameColour,
+  parseHexColour,
+  rgb8FromLinear,
+} from '../colour';
+import { offerTint, predictFlat } from '../separation';
+import { type JobSheet, dropsBackground } from '../sheet';
+import { trimNumber } from '../units';
+import type { Finding, PrintPlace } from './findings';
+
+/** What a survey found of one palette colour. */
+export interface ColourSurvey {
+  /** Share of the print where it stands flat, 0..1. */
+  readonly share: number;
+  /** A place where it stands; null where it stands nowhere. */
+  readonly place: PrintPlace | null;
+}
+
+/** What was found when the artwork came in, as far as checks want it. */
+export interface ArtworkNotes {
+  readonly missingFonts: readonly string[];
+  /** Share of the opaque artwork that flat colours and their edges explain, 0..1; null where it was not looked for. */
+  readonly flatShare: number | null;
+  /** Flat colours beyond the rows that a job has, and their share of the opaque artwork. */
+  readonly moreColours: { readonly count: number; readonly share: number };
+}
+
+export const NO_NOTES: ArtworkNotes = {
+  missingFonts: [],
+  flatShare: null,
+  moreColours: { count: 0, share: 0 },
+};
+
+/** A colour that prints farther than this from itself (CIEDE2000) is told. */
+const FAR_OFF = 5;
+/** From this difference on what the garment supplies can be seen. */
+const SEEN = 2;
+/** Below this share of the print a colour is too little to be told of. */
+const LEAST_SHARE = 2e-4;
+/** Artwork of which flat colours explain less than this is full tone. */
+const FULL_TONE = 0.6;
+
+function percent(share: number): string {
+  return `${trimNumber(share * 100, share < 0.01 ? 2 : 1)} %`;
+}
+
+/** How a palette colour prints, for the report and the page. */
+export interface ColourPrint {
+  readonly colour: string;
+  readonly share: number | null;
+  readonly plateId: string | null;
+  readonly tint: number;
+  readonly printed: string;
+  readonly difference: number;
+}
+
+/** @param surveys of the palette's colours, where the print was surveyed. */
+export function colourPrints(sheet: JobSheet, surveys: readonly ColourSurvey[] | null): ColourPrint[] {
+  return sheet.palette.map((entry, index) => {
+    const { print, difference } = predictFlat(sheet, index);
+    return {
+      colour: entry.colour,
+      share: surveys?.[index]?.share ?? null,
+      plateId: entry.plateId,
+      tint: entry.tint,
+      printed: formatHexColour(rgb8FromLinear(print)),
+      difference,
+    };
+  });
+}
+
+/** Colours that do not print as themselves, and what the garment supplies. */
+export function checkColours(sheet: JobSheet, surveys: readonly ColourSurvey[]): Finding[] {
+  const garment = sheet.garment.name;
+  const ends = dropsBackground(sheet) ? sheet.background.colour : null;
+  return colourPrints(sheet, surveys).flatMap(({ colour, share, plateId, difference }, index): Finding[] => {
+    const { place } = surveys[index]!;
+    if (share! < LEAST_SHARE || !place) return [];
+    const what = `${nameColour(parseHexColour(colour))} ${colour} (${percent(share!)} of the print)`;
+    const common = { step: 'plates' as const, place, measured: Math.round(difference * 10) / 10 };
+    if (plateId === null) {
+      // What was dropped outside of the design and stands inside it is the garment's by the same word.
+      if (difference < SEEN || colour === ends) return [];
+      return [
+        {
+          ...common,
+          code: 'garment-supplies',
+          severity: difference >= FAR_OFF ? 'severe' : 'notice',
+          message: `${garment} supplies ${what}, ${difference.toFixed(0)} from it.`,
+          remedy: 'Give it an ink of its own where the difference matters.',
+          limit: SEEN,
+        },
+      ];
+    }
+    if (difference < FAR_OFF) return [];
+    const plate = sheet.plates.find((each) => each.id === plateId)!;
+    const offer = offerTint(sheet, index);
+    return [
+      {
+        ...common,
+        code: 'colour-off',
+        severity: 'severe',
+        message: `${what} prints on ${plate.ink.name}, ${difference.toFixed(0)} from itself.`,
+        remedy: offer
+          ? `Print it as ${Math.round(offer.tint * 100)} % of ${offer.plate.ink.name} (${offer.difference.toFixed(0)} off), or give it an ink of its own.`
+          : 'Give it an ink of its own, or one that is nearer.',
+        limit: FAR_OFF,
+        plateId,
+      },
+    ];
+  });
+}
+
+/** What the artwork itself asks for: a background that nobody has decided on, full tone, colours beyond the rows, a size that was chosen. */
+export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
+  const findings: Finding[] = [];
+  const { background, garment } = sheet;
+  const say = (finding: Omit<Finding, 'step'>) => findings.push({ step: 'artwork', ...finding });
+  if (background?.open) {
+    say({
+      code: 'background-open',
+      severity: 'notice',
+      message: `The artwork stands on ${nameColour(parseHexColour(background.colour))} ${background.colour}, which is kept and printed.`,
+      remedy:
+        'Say what is to become of it: print it, leave it to the garment outside of the design, or everywhere.',
+    });
+  }
+  if (dropsBackground(sheet)) {
+    const difference = ciede2000(
+      labFromRgb8(parseHexColour(sheet.background.colour)),
+      labFromRgb8(parseHexColour(garment.colour)),
+    );
+    const isPaper = labFromRgb8(parseHexColour(sheet.background.colour))[0] > 92;
+    if (difference >= FAR_OFF && !isPaper) {
+      say({
+        code: 'background-dropped',
+        severity: 'notice',
+        message: `The background ${sheet.background.colour} is left to ${garment.name}, ${difference.toFixed(0)} from it.`,
+        remedy: 'Print it where it belongs to the design.',
+        measured: Math.round(difference * 10) / 10,
+        limit: FAR_OFF,
+      });
+    }
+  }
+  if (notes.flatShare !== null && notes.flatShare < FULL_TONE) {
+    say({
+      code: 'full-tone',
+      severity: 'severe',
+      message: `Flat colours explain ${percent(notes.flatShare)} of the artwork only: it is full tone, and spot plates posterise it.`,
+      remedy:
+        'Today it can print as few spot colours with dots between them; artwork that was drawn flat gives better plates.',
+      measured: notes.flatShare,
+      limit: FULL_TONE,
+    });
+  }
+  if (notes.moreColours.count > 0) {
+    say({
+      code: 'more-colours',
+      severity: 'severe',
+      message: `The artwork has ${notes.moreColours.count} flat colours more than the ${sheet.palette.length} that have rows: ${percent(notes.moreColours.share)} of it.`,
+      remedy:
+        'They print as the nearest colour. Pick one on the table to give it a row, or reduce the artwork.',
+      measured: notes.moreColours.count,
+    });
+  }
+  if (sheet.print.chosen) {
+    say({
+      code: 'size-chosen',
+      severity: 'notice',
+      message: `The file states no size that could be a print's; ${trimNumber(sheet.print.widthMm / 25.4, 2)} in wide was chosen.`,
+      remedy: 'Set the width that is to be printed.',
+    });
+  }
+  return findings;
+}

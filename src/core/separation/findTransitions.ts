@@ -1,0 +1,210 @@
+import { type ArtworkReader, OPAQUE_ALPHA, forEachBand } from '../artwork';
+import { type Lab, type Rgb8, deltaE76, formatHexColour, labFromRgb8 } from '../colour';
+import { MIXED, knownPlace } from '../raster';
+import { PaletteLookup } from './palette';
+import { PairMixer } from './pairMixer';
+
+/** What lies between the flat colours of artwork. */
+export interface FoundTransitions {
+  /** Colours at the ends of gradients that stand nowhere flat, with their share of the artwork's opaque area. */
+  readonly ends: readonly { readonly rgb: Rgb8; readonly area: number }[];
+  /** Pairs of colours that gradients lie between. */
+  readonly pairs: readonly (readonly [string, string])[];
+  /** Share of the opaque pixels that lie in wide transitions or in no colour at all, 0..1: high for full-tone artwork. */
+  readonly share: number;
+}
+
+/** Colours are gathered by six bits of each channel. */
+const BITS = 6;
+/** Bins that are looked at; a long tail of single pixels is noise. */
+const MOST_BINS = 3000;
+/** Pixels nearer than this to a transition (sRGB codes) lie on it. */
+const EXPLAINED = 14;
+/** Ends that are added at most: artwork with more of them is full tone. */
+const MOST_ENDS = 12;
+/** From this share of the opaque area on what is between the colours counts. */
+const LEAST_SHARE = 1e-3;
+
+interface Bin {
+  readonly rgb: Rgb8;
+  readonly lab: Lab;
+  readonly count: number;
+}
+
+/**
+ * Finds what lies between the flat colours of artwork: the ends of its gradients, and the pairs of colours that they run between.
+ *
+ * @param smooth whether edges are smooth (a picture): then only what is wider than an edge counts.
+ * @param purity CIELAB distance within which a pixel is one of the colours.
+ */
+export function findTransitions(
+  art: ArtworkReader,
+  colours: readonly Rgb8[],
+  purity: number,
+  smooth: boolean,
+): FoundTransitions {
+  const { bins, opaque, count } = gather(art, colours, purity, smooth);
+  const share = count / Math.max(1, opaque);
+  if (share < LEAST_SHARE) return { ends: [], pairs: [], share };
+  const known = [...colours];
+  const ends: { rgb: Rgb8; area: number }[] = [];
+  const enough = LEAST_SHARE * opaque;
+  let open = bins;
+  while (ends.length < MOST_ENDS) {
+    const mixer = new PairMixer(known);
+    open = open.filter((bin) => !isExplained(bin, known, mixer));
+    if (open.reduce((sum, bin) => sum + bin.count, 0) < enough) break;
+    const end = farthest(open, known);
+    const near = bins.filter((bin) => deltaE76(bin.lab, end.lab) < 2 * purity);
+    known.push(end.rgb);
+    ends.push({ rgb: end.rgb, area: near.reduce((sum, bin) => sum + bin.count, 0) / opaque });
+  }
+  return { ends, pairs: pairsOf(bins, known), share };
+}
+
+/** The pixels that are none of the colours, by their own. */
+function gather(
+  art: ArtworkReader,
+  colours: readonly Rgb8[],
+  purity: number,
+  smooth: boolean,
+): { bins: Bin[]; opaque: number; count: number } {
+  const lookup = new PaletteLookup({
+    colours: colours.map((rgb) => ({ colour: formatHexColour(rgb), purity })),
+    transitions: null,
+    edges: true,
+  });
+  const labelOf = lookup.names;
+  const counts = new Float64Array(1 << (3 * BITS));
+  const sums = [0, 1, 2].map(() => new Float64Array(counts.length)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
+  let opaque = 0;
+  let found = 0;
+  forEachBand(art, (data, width, _top, first, last) => {
+    const words = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
+    const rows = words.length / width;
+    const label = nameAll(words, labelOf);
+    for (let y = first; y <= last; y++) {
+      for (let x = 0; x < width; x++) {
+        const i = y * width + x;
+        if (words[i]! >>> 24 < OPAQUE_ALPHA) continue;
+        opaque++;
+        if (label[i] !== MIXED || (smooth && !isWide(label, width, rows, x, y))) continue;
+        found++;
+        const [r, g, b] = [words[i]! & 255, (words[i]! >>> 8) & 255, (words[i]! >>> 16) & 255];
+        const bin = ((r >> 2) << 12) | ((g >> 2) << 6) | (b >> 2);
+        counts[bin]!++;
+        sums[0][bin]! += r;
+        sums[1][bin]! += g;
+        sums[2][bin]! += b;
+      }
+    }
+  });
+  const bins: Bin[] = [];
+  for (let bin = 0; bin < counts.length; bin++) {
+    const count = counts[bin]!;
+    if (count === 0) continue;
+    const rgb = sums.map((sum) => Math.round(sum[bin]! / count)) as unknown as Rgb8;
+    bins.push({ rgb, lab: labFromRgb8(rgb), count });
+  }
+  bins.sort((p, q) => q.count - p.count);
+  return { bins: bins.slice(0, MOST_BINS), opaque, count: found };
+}
+
+function nameAll(words: Uint32Array, names: PaletteLookup['names']): Uint8Array {
+  const label = new Uint8Array(words.length);
+  let before = -1;
+  let named = MIXED;
+  for (let i = 0; i < words.length; i++) {
+    const word = words[i]!;
+    if (word !== before) {
+      before = word;
+      const colour = word & 0xffffff;
+      const place = knownPlace(colour);
+      if (names.colours[place] !== colour) names.learn(colour);
+      named = word >>> 24 < OPAQUE_ALPHA ? NOT_OPAQUE : names.labels[place]!;
+    }
+    label[i] = named;
+  }
+  return label;
+}
+
+const NOT_OPAQUE = 254;
+
+/** Whether all within two pixels is mixed, too. */
+function isWide(label: Uint8Array, width: number, rows: number, x: number, y: number): boolean {
+  for (let row = Math.max(0, y - 2); row <= Math.min(rows - 1, y + 2); row++) {
+    for (let column = Math.max(0, x - 2); column <= Math.min(width - 1, x + 2); column++) {
+      if (label[row * width + column] !== MIXED) return false;
+    }
+  }
+  return true;
+}
+
+function isExplained({ rgb }: Bin, known: readonly Rgb8[], mixer: PairMixer): boolean {
+  mixer.begin(...rgb);
+  for (let i = 0; i < known.length; i++) mixer.tryAlone(i);
+  for (let i = 0; i < known.length && mixer.best > EXPLAINED ** 2; i++) {
+    for (let j = i + 1; j < known.length; j++) mixer.tryPair(i, j);
+  }
+  return mixer.best <= EXPLAINED ** 2;
+}
+
+/** The bin that is both far from all that is known and full. */
+function farthest(open: readonly Bin[], known: readonly Rgb8[]): Bin {
+  const labs = known.map((rgb) => labFromRgb8(rgb));
+  let best = open[0]!;
+  let most = -1;
+  for (const bin of open) {
+    const far = labs.reduce((least, lab) => Math.min(least, deltaE76(lab, bin.lab)), 100);
+    const score = Math.sqrt(bin.count) * far * far;
+    if (score > most) {
+      most = score;
+      best = bin;
+    }
+  }
+  return best;
+}
+
+/** As few pairs as explain what lies between: each time the one that explains the most, of equals the one whose ends are nearer. */
+function pairsOf(bins: readonly Bin[], known: readonly Rgb8[]): (readonly [string, string])[] {
+  const mixer = new PairMixer(known);
+  const labs = known.map((rgb) => labFromRgb8(rgb));
+  const candidates: { pair: readonly [number, number]; explains: number[]; span: number }[] = [];
+  for (let i = 0; i < known.length; i++) {
+    for (let j = i + 1; j < known.length; j++) {
+      const explains: number[] = [];
+      bins.forEach(({ rgb }, k) => {
+        mixer.begin(...rgb);
+        mixer.tryPair(i, j);
+        if (mixer.best <= EXPLAINED ** 2) explains.push(k);
+      });
+      if (explains.length > 0)
+        candidates.push({ pair: [i, j], explains, span: deltaE76(labs[i]!, labs[j]!) });
+    }
+  }
+  const open = new Set(bins.keys());
+  const total = bins.reduce((sum, bin) => sum + bin.count, 0);
+  const chosen: (readonly [string, string])[] = [];
+  for (let round = 0; round < 60; round++) {
+    let best: (typeof candidates)[number] | undefined;
+    let most = 0;
+    for (const candidate of candidates) {
+      let weight = 0;
+      for (const k of candidate.explains) if (open.has(k)) weight += bins[k]!.count;
+      const score = weight / (1 + candidate.span / 150);
+      if (score > most) {
+        most = score;
+        best = candidate;
+      }
+    }
+    if (!best || most < 0.002 * total) break;
+    for (const k of best.explains) open.delete(k);
+    const [i, j] = best.pair;
+    chosen.push([formatHexColour(known[i]!), formatHexColour(known[j]!)]);
+  }
+  return chosen;
+}

@@ -1,0 +1,99 @@
+import {
+  type LinearRgb,
+  ciede2000,
+  labFromLinear,
+  labFromRgb8,
+  linearFromRgb8,
+  parseHexColour,
+  printOver,
+} from '../colour';
+import { BASE_WHITE, type Ink, type JobSheet, type Plate } from '../sheet';
+
+function opticsOf(ink: Ink) {
+  return { colour: linearFromRgb8(parseHexColour(ink.colour)), opacity: ink.opacity };
+}
+
+/**
+ * A flat area as the print model has it: garment, base, ink, in linear light.
+ *
+ * @param base the base's ink and how much of the place it covers, 0..1.
+ * @param tint coverage of the ink, 0..1.
+ */
+export function printFlat(
+  garmentColour: string,
+  base: { readonly ink: Ink; readonly strength: number } | null,
+  ink: Ink,
+  tint: number,
+): LinearRgb {
+  const garment = linearFromRgb8(parseHexColour(garmentColour));
+  const backing = base && base.strength > 0 ? printOver(garment, opticsOf(base.ink), base.strength) : garment;
+  return printOver(backing, opticsOf(ink), tint);
+}
+
+/** How a colour of the artwork prints. */
+export interface FlatPrint {
+  /** Linear light of the print. */
+  readonly print: LinearRgb;
+  /** CIEDE2000 between the artwork's colour and the print. */
+  readonly difference: number;
+}
+
+/** What the print model says of each palette colour where it is flat: its ink at its tint, over its base, on the garment. */
+export function predictFlat(sheet: JobSheet, index: number): FlatPrint {
+  const entry = sheet.palette[index]!;
+  const plate = sheet.plates.find((each) => each.id === entry.plateId);
+  const base = sheet.plates.find((each) => each.role === 'underbase');
+  const { colour } = sheet.garment;
+  const print = plate
+    ? printFlat(colour, base ? { ink: base.ink, strength: plate.baseStrength } : null, plate.ink, entry.tint)
+    : linearFromRgb8(parseHexColour(colour));
+  const difference = ciede2000(labFromRgb8(parseHexColour(entry.colour)), labFromLinear(print));
+  return { print, difference };
+}
+
+/** A colour as a tint of an ink. */
+export interface FoundTint {
+  /** 0.01..1, in whole percent. */
+  readonly tint: number;
+  /** CIEDE2000 from the colour. */
+  readonly difference: number;
+}
+
+/** The tint at which an ink, over the base that it wants, prints nearest to a colour. */
+export function findTint(
+  garmentColour: string,
+  baseInk: Ink,
+  { ink, baseStrength }: Pick<Plate, 'ink' | 'baseStrength'>,
+  colour: string,
+): FoundTint {
+  const target = labFromRgb8(parseHexColour(colour));
+  const at = (percent: number): FoundTint => {
+    const tint = percent / 100;
+    const print = printFlat(garmentColour, { ink: baseInk, strength: baseStrength }, ink, tint);
+    return { tint, difference: ciede2000(target, labFromLinear(print)) };
+  };
+  let best = at(100);
+  for (let percent = 99; percent >= 1; percent--) {
+    const next = at(percent);
+    // A solid is worth more than a trifle of difference.
+    if (next.difference < best.difference - (best.tint === 1 ? 0.5 : 0)) best = next;
+  }
+  return best;
+}
+
+/** A tint is offered where it prints within this of its colour. */
+export const GOOD_TINT = 3;
+
+/** The plate whose tint would print a colour that has an ink to itself; null where none comes near enough. */
+export function offerTint(sheet: JobSheet, index: number): (FoundTint & { readonly plate: Plate }) | null {
+  const entry = sheet.palette[index]!;
+  const base = sheet.plates.find((each) => each.role === 'underbase')?.ink ?? BASE_WHITE;
+  let best: (FoundTint & { readonly plate: Plate }) | null = null;
+  for (const plate of sheet.plates) {
+    if (plate.role === 'underbase' || plate.id === entry.plateId) continue;
+    const found = findTint(sheet.garment.colour, base, plate, entry.colour);
+    if (found.difference <= GOOD_TINT && (!best || found.difference < best.difference))
+      best = { ...found, plate };
+  }
+  return best;
+}
