@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { KerameusError } from '@/core/units';
 import { analyseArtwork, openArtwork, takeInArtwork } from '@/server/artwork';
 import { PRINT_MM, PX_PER_MM, evaluateArtwork, readReference } from './evaluate';
@@ -131,25 +131,25 @@ async function judge(name: string, file: string, reference: Buffer): Promise<voi
 
 /** Pictures of a drawing as people send them. */
 const MADE = [
-  { name: '150 dpi', px: 6 / 25.4, make: (image: sharp.Sharp) => image.png(), type: 'png' },
-  { name: '300 dpi', px: 12 / 25.4, make: (image: sharp.Sharp) => image.png(), type: 'png' },
+  { name: '150 dpi', px: 6 / 25.4, make: (image: Sharp) => image.png(), type: 'png' },
+  { name: '300 dpi', px: 12 / 25.4, make: (image: Sharp) => image.png(), type: 'png' },
   {
     name: 'JPEG 60',
     px: 12 / 25.4,
-    make: (image: sharp.Sharp) => image.flatten({ background: '#fff' }).jpeg({ quality: 60 }),
+    make: (image: Sharp) => image.flatten({ background: '#fff' }).jpeg({ quality: 60 }),
     type: 'jpg',
   },
   {
     name: 'JPEG 85',
     px: 12 / 25.4,
-    make: (image: sharp.Sharp) => image.flatten({ background: '#fff' }).jpeg({ quality: 85 }),
+    make: (image: Sharp) => image.flatten({ background: '#fff' }).jpeg({ quality: 85 }),
     type: 'jpg',
   },
-  { name: 'WebP', px: 12 / 25.4, make: (image: sharp.Sharp) => image.webp({ quality: 85 }), type: 'webp' },
+  { name: 'WebP', px: 12 / 25.4, make: (image: Sharp) => image.webp({ quality: 85 }), type: 'webp' },
   {
     name: 'palette',
     px: 12 / 25.4,
-    make: (image: sharp.Sharp) => image.png({ palette: true, colours: 64, dither: 0 }),
+    make: (image: Sharp) => image.png({ palette: true, colours: 64, dither: 0 }),
     type: 'png',
   },
 ] as const;

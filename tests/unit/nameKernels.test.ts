@@ -28,7 +28,7 @@ describe('compiled kernels that name pixels give the values of their plain twins
         Uint8Array,
         Uint8Array,
       ];
-      const shares = new Uint16Array(KNOWN_COUNT);
+      const [shares, rests] = [new Uint16Array(KNOWN_COUNT), new Uint16Array(KNOWN_COUNT)];
       const learn = (colour: number) => {
         const place = knownPlace(colour);
         const level = (colour >> 16) & 255;
@@ -37,8 +37,9 @@ describe('compiled kernels that name pixels give the values of their plain twins
         first[place] = 2;
         second[place] = 5 + (level & 1);
         shares[place] = level * 1600;
+        rests[place] = 65535 - level * 1500;
       };
-      return { colours, labels, first, second, shares, learn };
+      return { colours, labels, first, second, shares, rests, learn };
     };
     const pixels = artwork();
     const limits = { empty: 5, opaque: 250 };

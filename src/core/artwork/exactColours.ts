@@ -74,7 +74,6 @@ function withoutBands(art: ArtworkReader, codes: readonly number[], counts: Uint
   codes.forEach((code, slot) => (slotOf[code] = slot));
   const steps = new Float64Array(codes.length);
   const edges = new Float64Array(codes.length);
-  const most = new Float64Array(codes.length);
   const meet = (word: number, other: number): void => {
     const code = word & 0xffffff;
     const slot = slotOf[code]!;
@@ -84,8 +83,6 @@ function withoutBands(art: ArtworkReader, codes: readonly number[], counts: Uint
       return;
     }
     steps[slot]!++;
-    const count = counts[other & 0xffffff]!;
-    if (count > most[slot]!) most[slot] = count;
   };
   forEachBand(art, (data, width, _top, first, last) => {
     const words = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
@@ -105,8 +102,26 @@ function withoutBands(art: ArtworkReader, codes: readonly number[], counts: Uint
     }
   });
   return codes.filter(
-    (code, slot) => steps[slot]! <= edges[slot]! || counts[code]! > FLAT_AGAINST_BANDS * most[slot]!,
+    (code, slot) =>
+      steps[slot]! <= edges[slot]! || counts[code]! > FLAT_AGAINST_BANDS * fullestNear(code, counts),
   );
+}
+
+/** Pixels of the fullest other colour within the steps of a gradient: bands of one come in turns of different width. */
+function fullestNear(code: number, counts: Uint32Array): number {
+  const [r, g, b] = [code & 255, (code >> 8) & 255, code >> 16];
+  const from = (channel: number) => Math.max(0, channel - STEP_CODES);
+  const to = (channel: number) => Math.min(255, channel + STEP_CODES);
+  let most = 0;
+  for (let blue = from(b); blue <= to(b); blue++) {
+    for (let green = from(g); green <= to(g); green++) {
+      for (let red = from(r); red <= to(r); red++) {
+        const other = red | (green << 8) | (blue << 16);
+        if (other !== code && counts[other]! > most) most = counts[other]!;
+      }
+    }
+  }
+  return most;
 }
 
 function apart(one: number, other: number): number {

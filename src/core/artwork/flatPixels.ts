@@ -39,18 +39,34 @@ function codeDistance(data: Uint8Array, i: number, j: number): number {
   return r > g ? (r > b ? r : b) : g > b ? g : b;
 }
 
-/** How far compression or noise has damaged flat areas, from the small steps between neighbours. */
+/** Steps between neighbours that are noise, in codes: smaller ones are rounding, larger ones edges. */
+const NOISE_FROM = 3;
+const NOISE_TO = 12;
+
+/** Whether a pixel stands out a little from both its neighbours to one side: noise does, a gradient goes on in one direction. */
+function standsOut(data: Uint8Array, i: number): boolean {
+  for (let c = 0; c < 3; c++) {
+    const before = data[i + c]! - data[i + c - 4]!;
+    const after = data[i + c]! - data[i + c + 4]!;
+    if (before * after <= 0) continue;
+    const least = Math.min(Math.abs(before), Math.abs(after));
+    if (least >= NOISE_FROM && Math.max(Math.abs(before), Math.abs(after)) <= NOISE_TO) return true;
+  }
+  return false;
+}
+
+/** How far compression or noise has damaged flat areas. */
 export function measureDamage(art: ArtworkReader, lossy: boolean): Damage {
   let still = 0;
   let small = 0;
   forEachBand(art, (data, width, _top, first, last) => {
     for (let y = first; y <= last; y++) {
-      for (let x = 0; x + 1 < width; x++) {
+      for (let x = 1; x + 1 < width; x++) {
         const i = (y * width + x) * 4;
-        if (data[i + 3]! < OPAQUE_ALPHA || data[i + 7]! < OPAQUE_ALPHA) continue;
-        const d = codeDistance(data, i, i + 4);
-        if (d <= 2) still++;
-        else if (d <= 12) small++;
+        if (data[i + 3]! < OPAQUE_ALPHA || data[i + 7]! < OPAQUE_ALPHA || data[i - 1]! < OPAQUE_ALPHA)
+          continue;
+        if (codeDistance(data, i, i + 4) < NOISE_FROM) still++;
+        else if (standsOut(data, i)) small++;
       }
     }
   });

@@ -73,7 +73,7 @@ function wasmMixPixels(memory: KernelMemory) {
     const { kernels } = memory;
     const [knownAt, pixelsAt, labelAt, toneAt, mixedAt, mixAtAt, labelsAt, sharesAt, leftAt, countsAt] =
       memory.place(
-        KNOWN_COUNT * 8,
+        KNOWN_COUNT * 10,
         PIXELS * 4,
         PIXELS,
         PIXELS,
@@ -89,10 +89,12 @@ function wasmMixPixels(memory: KernelMemory) {
     const firsts = memory.bytes(knownAt + KNOWN_COUNT * 4, KNOWN_COUNT);
     const seconds = memory.bytes(knownAt + KNOWN_COUNT * 5, KNOWN_COUNT);
     const shares = new Uint16Array(buffer, knownAt + KNOWN_COUNT * 6, KNOWN_COUNT);
+    const rests = new Uint16Array(buffer, knownAt + KNOWN_COUNT * 8, KNOWN_COUNT);
     colours.set(known.colours);
     firsts.set(known.first);
     seconds.set(known.second);
     shares.set(known.shares);
+    rests.set(known.rests);
     const part = new Uint32Array(buffer, pixelsAt, PIXELS);
     const counts = new Int32Array(buffer, countsAt, 2);
     let done = 0;
@@ -133,6 +135,7 @@ function wasmMixPixels(memory: KernelMemory) {
         firsts[place] = known.first[place]!;
         seconds[place] = known.second[place]!;
         shares[place] = known.shares[place]!;
+        rests[place] = known.rests[place]!;
       }
       const [more, moreLeft] = counts as unknown as [number, number];
       mixed.set(new Int32Array(buffer, mixedAt, more), done);

@@ -20,6 +20,7 @@ import {
   PaletteLookup,
   bareLabelMap,
   copyShares,
+  waysOf,
 } from '../separation';
 import type { JobSheet } from '../sheet';
 import { type ArtworkNeed, type PrintGrid, artworkNeed } from './printGrid';
@@ -50,12 +51,13 @@ export function preparePlateJob(
   return { sheet, lookup, outerMap, kernels, memory };
 }
 
-function lookedUp({ palette, purity, transitions, artwork }: JobSheet): LookedUp {
+function lookedUp(sheet: JobSheet): LookedUp {
+  const { palette, purity, transitions, artwork } = sheet;
   const colours = palette.map(({ colour, closeness, within }) => ({
     colour,
     purity: within ? null : (closeness ?? purity),
   }));
-  return { colours, transitions, edges: artwork.kind === 'raster' };
+  return { colours, transitions, ways: waysOf(sheet), edges: artwork.kind === 'raster' };
 }
 
 /** What a region depends on, so that the host can fetch it first. */
@@ -131,7 +133,20 @@ export function labelsKey(sheet: JobSheet): string {
   const colours = palette.map(({ colour, closeness, within }) => [colour, closeness, within]);
   const { widthMm, heightMm } = print;
   const place = [widthMm, heightMm, background?.colour, background?.drop];
-  return JSON.stringify([artwork.sha256, place, colours, purity, transitions]);
+  return JSON.stringify([artwork.sha256, place, colours, purity, transitions, inksBetween(sheet)]);
+}
+
+/** What the ways between the colours of transitions depend on. */
+function inksBetween(sheet: JobSheet): unknown {
+  if (!sheet.transitions || sheet.transitions.length === 0) return null;
+  const inks = sheet.plates.map(({ id, role, ink, baseStrength, screen }) => [
+    id,
+    role,
+    ink,
+    baseStrength,
+    screen.interlock,
+  ]);
+  return [inks, sheet.palette.map(({ plateId, tint }) => [plateId, tint]), sheet.garment.colour];
 }
 
 /** Equal for two states of a job whose plates are equal. */

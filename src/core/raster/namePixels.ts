@@ -25,11 +25,12 @@ export interface KnownLabels extends KnownColours {
   readonly labels: Uint8Array;
 }
 
-/** What a colour is made of: `shares` (0..65535) of `first`, the rest of `second`. */
+/** What a colour is made of: `shares` (0..65535) of `first` and `rests` of `second`; in a transition they may sum to more than 65535. */
 export interface KnownMixtures extends KnownColours {
   readonly first: Uint8Array;
   readonly second: Uint8Array;
   readonly shares: Uint16Array;
+  readonly rests: Uint16Array;
 }
 
 export interface NameArguments {
@@ -104,11 +105,10 @@ export function mixPixels(args: MixArguments): number {
     const colour = pixel & 0xffffff;
     const place = knownPlace(colour);
     if (known.colours[place] !== colour) known.learn(colour);
-    const share = known.shares[place]!;
     mixLabels[k * 3] = known.first[place]!;
-    mixShares[k * 3] = share;
+    mixShares[k * 3] = known.shares[place]!;
     mixLabels[k * 3 + 1] = known.second[place]!;
-    mixShares[k * 3 + 1] = 65535 - share;
+    mixShares[k * 3 + 1] = known.rests[place]!;
   }
   return rest;
 }

@@ -19,6 +19,8 @@ export interface BaseAdvice {
 const DARK_GARMENT = 50;
 /** Inks below this lightness are black to the eye. */
 const BLACK_INK = 16;
+/** Garments below this lightness are black or nearly: their colour hardly shows in an ink. */
+const BLACK_GARMENT = 20;
 /** An ink no more than this much lighter than a dark garment is nearly as dark. */
 const NEARLY_AS_DARK = 6;
 /** On a light garment an ink whose colour changes by less than this (CIEDE2000) needs no base. */
@@ -43,7 +45,9 @@ export function adviseBase(ink: Ink, garmentColour: string): BaseAdvice {
   const full = (reason: string): BaseAdvice => ({ strength: 1, reason });
   if (garmentLightness < DARK_GARMENT) {
     if (lightness < BLACK_INK) return none('black hides what is under it');
-    if (lightness < garmentLightness + NEARLY_AS_DARK && lightness < DARK_GARMENT)
+    const isAsDark = lightness < garmentLightness + NEARLY_AS_DARK;
+    // A garment with a colour of its own shows in an ink of the same lightness.
+    if (isAsDark && (garmentLightness < BLACK_GARMENT || changeBy(rgb, ink.opacity, garment) < 2))
       return none('the ink is nearly as dark as the garment');
     return full('a dark garment would show through');
   }

@@ -72,6 +72,7 @@ function gather(
   const lookup = new PaletteLookup({
     colours: colours.map((rgb) => ({ colour: formatHexColour(rgb), purity })),
     transitions: null,
+    ways: [],
     edges: true,
   });
   const labelOf = lookup.names;

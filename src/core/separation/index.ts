@@ -16,6 +16,7 @@ export {
 export { relabelShares, relabelWithin, type LocalColour } from './relabelWithin';
 export { createJobSheet, type BackgroundWish, type FoundBackground, type NewJob } from './createJobSheet';
 export { findTransitions, type FoundTransitions } from './findTransitions';
+export { waysOf, type PairWays } from './pairWays';
 export { PaletteLookup, type LookedUp } from './palette';
 export { BARE, MIXED } from '../raster';
 export {

@@ -19,6 +19,16 @@ export class PairMixer {
     this.light = Float64Array.from(rgbs.flat(), (code) => LINEAR_OF_CODE8[code]!);
   }
 
+  /** Whether the best was mixed in linear light. */
+  get isLinear(): boolean {
+    return this.linear;
+  }
+
+  /** Share of the first of the best, 0..1, in the light that it was mixed in. */
+  get shareOfFirst(): number {
+    return this.share;
+  }
+
   begin(r: number, g: number, b: number): void {
     this.r = r;
     this.g = g;
@@ -37,9 +47,11 @@ export class PairMixer {
     this.share = 1;
   }
 
-  tryPair(i: number, j: number): void {
+  /** Returns whether it is the best so far. */
+  tryPair(i: number, j: number): boolean {
     // No mixture of two leaves the box between them.
-    if (this.beyondBox(i, j) >= this.best - 1) return;
+    if (this.beyondBox(i, j) >= this.best - 1) return false;
+    const before = this.best;
     for (let space = 0; space < 2; space++) {
       const linear = space === 1;
       const t = this.project(i, j, linear);
@@ -52,17 +64,19 @@ export class PairMixer {
       this.share = t;
       this.linear = linear;
     }
+    return this.best < before;
   }
 
   /**
    * @param asDots whether the share is to be that of dots, which mix in linear light, whatever light the artwork was mixed in; otherwise it is
    *   the part of an edge pixel's area.
    */
-  result(out: { first: number; second: number; share: number }, asDots = false): void {
+  result(out: { first: number; second: number; share: number; rest: number }, asDots = false): void {
     const share = asDots && !this.linear ? this.project(this.first, this.second, true) : this.share;
     out.first = this.first;
     out.second = this.second;
     out.share = Math.round(share * 65535);
+    out.rest = 65535 - out.share;
   }
 
   /** Squared distance in codes from the pixel to the box that two colours span. */

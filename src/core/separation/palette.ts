@@ -1,12 +1,14 @@
 import { type Lab, type Rgb8, deltaE76, labFromRgb8, parseHexColour } from '../colour';
 import { KNOWN_COUNT, type KnownLabels, type KnownMixtures, MIXED, knownPlace } from '../raster';
 import { PairMixer } from './pairMixer';
+import { type PairWays, onWay } from './pairWays';
 
-/** How a pixel that is no pure colour is made of two: `share` (0..65535) of `first`, the rest of `second`. */
+/** How a pixel that is no pure colour is made of two, 0..65535 of each; in a wide transition they may sum to more. */
 export interface Mixture {
   first: number;
   second: number;
   share: number;
+  rest: number;
 }
 
 /** What a palette is looked up by. */
@@ -15,8 +17,16 @@ export interface LookedUp {
   readonly colours: readonly { readonly colour: string; readonly purity: number | null }[];
   /** Colours that wide transitions lie between; null: any two. */
   readonly transitions: readonly (readonly [string, string])[] | null;
+  /** How the inks of each transition print what lies between; null: by their shares. */
+  readonly ways: readonly (PairWays | null)[];
   /** Whether the artwork's edges are smooth: a pixel that is no palette colour may then be one of an edge. */
   readonly edges: boolean;
+}
+
+interface Pair {
+  readonly i: number;
+  readonly j: number;
+  readonly ways: PairWays | null;
 }
 
 /** Mixtures of edges: few colours, each with few candidates. */
@@ -40,7 +50,7 @@ export class PaletteLookup {
   private readonly purities: Float64Array;
   private readonly mixer: PairMixer;
   /** Indexes of the colours of each transition that is known; null: any two. */
-  private readonly pairs: readonly (readonly [number, number])[] | null;
+  private readonly pairs: readonly Pair[] | null;
   private readonly edges: boolean;
   /** What opaque pixels are, by their colour. */
   readonly names: KnownLabels = {
@@ -54,17 +64,19 @@ export class PaletteLookup {
     first: new Uint8Array(KNOWN_COUNT),
     second: new Uint8Array(KNOWN_COUNT),
     shares: new Uint16Array(KNOWN_COUNT),
+    rests: new Uint16Array(KNOWN_COUNT),
     learn: (colour) => this.learnMixture(colour),
   };
-  private readonly learning: Mixture = { first: 0, second: 0, share: 0 };
+  private readonly learning: Mixture = { first: 0, second: 0, share: 0, rest: 0 };
   private readonly mixKey = new Float64Array(1 << CACHE_BITS).fill(-1);
   private readonly mixLow = new Uint32Array(1 << CACHE_BITS);
   private readonly mixHigh = new Uint32Array(1 << CACHE_BITS);
   private readonly mixFirst = new Uint8Array(1 << CACHE_BITS);
   private readonly mixSecond = new Uint8Array(1 << CACHE_BITS);
   private readonly mixShare = new Uint16Array(1 << CACHE_BITS);
+  private readonly mixRest = new Uint16Array(1 << CACHE_BITS);
 
-  constructor({ colours, transitions, edges }: LookedUp) {
+  constructor({ colours, transitions, ways, edges }: LookedUp) {
     const rgbs: Rgb8[] = colours.map((each) => parseHexColour(each.colour));
     this.count = rgbs.length;
     this.hexes = colours.map((each) => each.colour);
@@ -75,9 +87,9 @@ export class PaletteLookup {
     this.edges = edges;
     this.pairs =
       transitions &&
-      transitions.flatMap(([one, other]): [number, number][] => {
+      transitions.flatMap(([one, other], k): Pair[] => {
         const [i, j] = [this.indexOf(one), this.indexOf(other)];
-        return i >= 0 && j >= 0 ? [[i, j]] : [];
+        return i >= 0 && j >= 0 ? [{ i, j, ways: ways[k] ?? null }] : [];
       });
   }
 
@@ -112,13 +124,14 @@ export class PaletteLookup {
   }
 
   private learnMixture(colour: number): void {
-    const { colours, first, second, shares } = this.mixtures;
+    const { colours, first, second, shares, rests } = this.mixtures;
     const place = knownPlace(colour);
     this.mixture(colour & 255, (colour >> 8) & 255, colour >> 16, null, 255, this.learning);
     colours[place] = colour;
     first[place] = this.learning.first;
     second[place] = this.learning.second;
     shares[place] = this.learning.share;
+    rests[place] = this.learning.rest;
   }
 
   /**
@@ -156,11 +169,13 @@ export class PaletteLookup {
       this.mixFirst[slot] = out.first;
       this.mixSecond[slot] = out.second;
       this.mixShare[slot] = out.share;
+      this.mixRest[slot] = out.rest;
       return;
     }
     out.first = this.mixFirst[slot]!;
     out.second = this.mixSecond[slot]!;
     out.share = this.mixShare[slot]!;
+    out.rest = this.mixRest[slot]!;
   }
 
   private solve(
@@ -186,6 +201,14 @@ export class PaletteLookup {
     mixer.result(out);
   }
 
+  private alongWay(pair: Pair | null, out: Mixture): void {
+    const { mixer } = this;
+    mixer.result(out, true);
+    if (!pair?.ways || out.first === out.second) return;
+    const way = mixer.isLinear ? pair.ways.linear : pair.ways.coded;
+    [out.share, out.rest] = onWay(way, mixer.shareOfFirst);
+  }
+
   /** The transition that a colour lies on; one colour alone, the nearest one, where it lies on none. */
   private onTransition(r: number, g: number, b: number, tolerance: number, out: Mixture): void {
     const { mixer } = this;
@@ -194,11 +217,13 @@ export class PaletteLookup {
       for (const k of this.active) mixer.tryAlone(k);
       if (mixer.best <= tolerance) return mixer.result(out);
     }
-    for (const [i, j] of this.pairs!) mixer.tryPair(i, j);
-    if (mixer.best <= ON_TRANSITION * ON_TRANSITION) return mixer.result(out, true);
+    let best: Pair | null = null;
+    for (const pair of this.pairs!) if (mixer.tryPair(pair.i, pair.j)) best = pair;
+    if (mixer.best <= ON_TRANSITION * ON_TRANSITION) return this.alongWay(best, out);
     const lab = labFromRgb8([r, g, b]);
     let nearest = Infinity;
     out.share = 65535;
+    out.rest = 0;
     for (const k of this.active) {
       const distance = deltaE76(lab, this.labs[k]!);
       if (distance < nearest) {

@@ -14,7 +14,7 @@ export interface PixelShares {
   readonly mixAt: Int32Array;
   /** Three labels for each mixed pixel; unused places hold BARE with share 0. */
   readonly mixLabels: Uint8Array;
-  /** Their shares, 0..65535, summing to 65535. */
+  /** Their shares, 0..65535, summing to 65535; those of two inks in a transition to that at least. */
   readonly mixShares: Uint16Array;
   /** 1 where the pixel lies in a transition too wide to be an edge: its shares are tone. */
   readonly tone: Uint8Array;
@@ -90,7 +90,7 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
           known: palette.mixtures,
           ...mixtures,
         });
-  const mix: Mixture = { first: 0, second: 0, share: 0 };
+  const mix: Mixture = { first: 0, second: 0, share: 0, rest: 0 };
   for (let each = 0; each < lefts; each++) {
     const k = left[each]!;
     const i = mixed[k]!;
@@ -99,10 +99,12 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
     palette.mixture(data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!, seeds, alpha, mix);
     const ink = alpha >= opaque ? 65535 : Math.round((alpha / 255) * 65535);
     const first = Math.round((ink * mix.share) / 65535);
+    // Both inks of a transition may print on the same place.
+    const second = mix.share + mix.rest === 65535 ? ink - first : Math.round((ink * mix.rest) / 65535);
     mixLabels[k * 3] = mix.first;
     mixShares[k * 3] = first;
     mixLabels[k * 3 + 1] = mix.second;
-    mixShares[k * 3 + 1] = ink - first;
+    mixShares[k * 3 + 1] = second;
     mixShares[k * 3 + 2] = 65535 - ink;
   }
   if (context.outside) dropOutsideShares(context.outside.label, label, width, height, mixed, mixLabels);

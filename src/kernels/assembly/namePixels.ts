@@ -95,6 +95,7 @@ export function mixPixels(
   const firsts = known + 65536 * 4;
   const seconds = firsts + 65536;
   const shares = seconds + 65536;
+  const rests = shares + 65536 * 2;
   let done = load<i32>(counts);
   let rest = load<i32>(counts, 4);
   let i = from;
@@ -110,11 +111,10 @@ export function mixPixels(
       const place = knownPlace(colour);
       if (load<u32>(known + (place << 2)) != colour) break;
       const three = <usize>(done * 3);
-      const share = load<u16>(shares + (place << 1));
       store<u8>(mixLabels + three, load<u8>(firsts + place));
       store<u8>(mixLabels + three, load<u8>(seconds + place), 1);
-      store<u16>(mixShares + (three << 1), share);
-      store<u16>(mixShares + (three << 1), <u16>(65535 - <i32>share), 2);
+      store<u16>(mixShares + (three << 1), load<u16>(shares + (place << 1)));
+      store<u16>(mixShares + (three << 1), load<u16>(rests + (place << 1)), 2);
     }
     store<i32>(mixed + at, first + i);
     store<i32>(mixAt + ((<usize>i) << 2), base + done);
