@@ -251,6 +251,7 @@ test('a job sheet of version 4 goes on as it was: one film to a sheet, not turne
   const old = { ...sheet, version: 4, film: { ...film, marks } };
   expect(parseJobSheet(old)).toEqual({
     ...sheet,
+    transitions: null,
     film: { ...sheet.film, gang, marks: { ...sheet.film.marks, bleedMm: 0 } },
   });
 });

@@ -119,8 +119,8 @@ test('a survey covers what the drawing covers: discs by their formula, the base 
     survey.plates[sheet.plates.findIndex((plate) => plate.id === id)]!.coverage;
   expect(coverage('yellow')).toBeCloseTo(discs / print, 2);
   expect(coverage('red')).toBeCloseTo((50 * 30 - discs) / print, 2);
-  // The base under red is three quarters strong; its shape is the board less 0.15 mm on each side.
-  const shape = (49.7 * 29.7 - discs) * 0.75 + discs;
+  // The base is solid under both; its shape is the board less 0.15 mm on each side.
+  const shape = 49.7 * 29.7;
   expect(coverage('base-white')).toBeCloseTo(shape / print, 2);
   expect(checkCoverage(sheet.plates, survey.plates)).toEqual([]);
   const thumb = survey.thumbs[0]!;
@@ -268,7 +268,11 @@ describe('findings of a sheet', () => {
       place: role === 'underbase' ? place : null,
     }));
     const overlaps = Array.from({ length: plates.length ** 2 }, () => ({ share: 0, place: null }));
-    const found = findingsOf(sheet, NO_NOTES, { plates, overlaps, colours: [] });
+    const found = findingsOf(sheet, NO_NOTES, {
+      plates,
+      overlaps,
+      colours: sheet.palette.map(() => ({ share: 0, place: null })),
+    });
     expect(found.find(({ code }) => code === finding.code)).toEqual({ ...finding, place });
   });
 

@@ -40,8 +40,9 @@ const FAR_OFF = 5;
 const SEEN = 2;
 /** Below this share of the print a colour is too little to be told of. */
 const LEAST_SHARE = 2e-4;
-/** Artwork of which flat colours explain less than this is full tone. */
+/** Artwork of which flat colours explain less than this, with gradients between more pairs than these, is full tone. */
 const FULL_TONE = 0.6;
+const FEW_TRANSITIONS = 5;
 
 function percent(share: number): string {
   return `${trimNumber(share * 100, share < 0.01 ? 2 : 1)} %`;
@@ -145,7 +146,8 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
       });
     }
   }
-  if (notes.flatShare !== null && notes.flatShare < FULL_TONE) {
+  const transitions = sheet.transitions?.length ?? 0;
+  if (notes.flatShare !== null && notes.flatShare < FULL_TONE && transitions > FEW_TRANSITIONS) {
     say({
       code: 'full-tone',
       severity: 'severe',
