@@ -1,16 +1,6 @@
 import { type Lab, type Rgb8, ciede2000, deltaE76, labFromRgb8 } from '../colour';
 import { distanceFromBlend } from './blendDistance';
-import {
-  type Damage,
-  forEachBand,
-  measureDamage,
-  BINS,
-  binOf,
-  isFlat,
-  type Histogram,
-  histogramFlat,
-  binCentre,
-} from './flatPixels';
+import { type Damage, forEachBand, BINS, binOf, isFlat, type Histogram, binCentre } from './flatPixels';
 import { type ArtworkReader, OPAQUE_ALPHA } from './rgbaPlane';
 
 /** Two shades nearer than this (CIEDE2000) are one colour that damage split: the more damage, the farther. */

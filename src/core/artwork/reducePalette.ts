@@ -40,5 +40,11 @@ export function reducePalette(colours: readonly FoundColour[], count: number, al
     const { from, into } = nearest((p, q) => areas[p]! * ciede2000(labs[p]!, labs[q]!) ** 2)!;
     join(from, into);
   }
-  return standsFor;
+  // What was joined along the way goes to the nearest of those that are left.
+  return standsFor.map((into, index) => {
+    let best = into;
+    for (const each of alive)
+      if (ciede2000(labs[each]!, labs[index]!) < ciede2000(labs[best]!, labs[index]!)) best = each;
+    return best;
+  });
 }

@@ -11,33 +11,57 @@ interface Props {
   readonly onChange: (value: number) => void;
 }
 
-/** A share, dragged in whole percent; it is committed when the hand lets go. */
-export function PercentSlider({ label, value, min = 0, step = 5, onChange }: Props) {
+/** A share, dragged or typed in whole percent; it is committed when the hand lets go. */
+export function PercentSlider({ label, value, min = 0, step = 1, onChange }: Props) {
   const [held, setHeld] = useState<number | null>(null);
+  const [typed, setTyped] = useState<string | null>(null);
   const shown = held ?? Math.round(value * 100);
   const commit = () => {
     if (held === null) return;
     setHeld(null);
     if (held !== Math.round(value * 100)) onChange(held / 100);
   };
+  const take = () => {
+    const percent = Math.round(Number((typed ?? '').replace(/[\s%]/g, '').replace(',', '.')));
+    setTyped(null);
+    if (typed === null || typed.trim() === '' || !(percent >= min && percent <= 100)) return;
+    if (percent !== Math.round(value * 100)) onChange(percent / 100);
+  };
   return (
-    <label className="flex items-center gap-3 py-1">
-      <span className="w-[104px] shrink-0 truncate" title={label}>
-        {label}
+    <div className="flex items-center gap-3 py-1">
+      <label className="flex min-w-0 flex-1 items-center gap-3">
+        <span className="w-[104px] shrink-0 truncate" title={label}>
+          {label}
+        </span>
+        <input
+          type="range"
+          className="min-w-0 flex-1 accent-ink"
+          min={min}
+          max={100}
+          step={step}
+          value={shown}
+          onChange={(event) => setHeld(Number(event.target.value))}
+          onPointerUp={commit}
+          onKeyUp={commit}
+          onBlur={commit}
+        />
+      </label>
+      <span className="flex w-12 shrink-0 items-center justify-end gap-0.5 whitespace-nowrap">
+        <input
+          type="text"
+          inputMode="numeric"
+          aria-label="Typed percentage"
+          className="h-6 w-8 rounded-[2px] border border-transparent bg-transparent text-right hover:border-line focus:border-line"
+          value={typed ?? String(shown)}
+          onChange={(event) => setTyped(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') event.currentTarget.blur();
+            if (event.key === 'Escape') setTyped(null);
+          }}
+          onBlur={take}
+        />
+        %
       </span>
-      <input
-        type="range"
-        className="min-w-0 flex-1 accent-ink"
-        min={min}
-        max={100}
-        step={step}
-        value={shown}
-        onChange={(event) => setHeld(Number(event.target.value))}
-        onPointerUp={commit}
-        onKeyUp={commit}
-        onBlur={commit}
-      />
-      <span className="w-12 shrink-0 text-right whitespace-nowrap">{shown} %</span>
-    </label>
+    </div>
   );
 }

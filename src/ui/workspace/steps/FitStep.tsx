@@ -1,8 +1,8 @@
 'use client';
 
 import { memo } from 'react';
-import { changePlate } from '@/core/separation';
-import { LIMITS, effectiveChokeMm } from '@/core/sheet';
+import { adviseBase, changePlate } from '@/core/separation';
+import { LIMITS, type Plate, effectiveChokeMm } from '@/core/sheet';
 import { formatLength, mmToPx, trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
 import { LengthField } from '../../controls/LengthField';
@@ -12,6 +12,13 @@ import { FindingList } from './FindingList';
 import type { StepProps } from './stepProps';
 
 const OWN = 'own';
+
+/** Why a base is proposed under an ink or not, and whether its strength still follows that. */
+function baseReason(plate: Plate, garmentColour: string): string {
+  const { strength, reason } = adviseBase(plate.ink, garmentColour);
+  const proposed = strength === 1 ? `solid: ${reason}` : `none: ${reason}`;
+  return plate.baseStrength === strength ? proposed : `yours; proposed is ${proposed}`;
+}
 
 export const FitStep = memo(function FitStep({ sheet, stock, findings, onGoTo, commit }: StepProps) {
   const { fit } = sheet;
@@ -88,6 +95,7 @@ export const FitStep = memo(function FitStep({ sheet, stock, findings, onGoTo, c
                       value={plate.baseStrength}
                       onChange={(baseStrength) => commit(changePlate(sheet, plate.id, { baseStrength }))}
                     />
+                    <p className="caption -mt-1 pb-0.5">{baseReason(plate, sheet.garment.colour)}</p>
                   </div>
                 </li>
               ))}

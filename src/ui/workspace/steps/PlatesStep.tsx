@@ -7,6 +7,8 @@ import {
   changePlate,
   mergePlates,
   nearestInks,
+  offerTint,
+  predictFlat,
   removeColour,
   setCloseness,
   setTint,
@@ -75,6 +77,8 @@ export const PlatesStep = memo(function PlatesStep(props: Props) {
                 ink={plate?.ink ?? null}
                 garment={sheet.garment.colour}
                 purity={sheet.purity}
+                off={predictFlat(sheet, index).difference}
+                offer={entry.plateId !== null && entry.plateId === selected ? tintOffer(sheet, index) : null}
                 shares={sharesPlate(sheet, index)}
                 chosen={entry.plateId !== null && entry.plateId === selected}
                 optionsOf={optionsOf}
@@ -126,6 +130,31 @@ function sharesPlate(sheet: JobSheet, index: number): boolean {
   return entry.tint < 1 || sheet.palette.filter((each) => each.plateId === entry.plateId).length > 1;
 }
 
+/** From this difference on a colour is seen to print otherwise; from the other one on it is a fault. */
+const SEEN = 2;
+const FAR = 5;
+
+interface TintOffer {
+  readonly plateId: string;
+  readonly name: string;
+  readonly tint: number;
+  readonly difference: number;
+}
+
+/** A tint of another plate for a colour that has one to itself, and so would save a screen. */
+function tintOffer(sheet: JobSheet, index: number): TintOffer | null {
+  if (sharesPlate(sheet, index)) return null;
+  const found = offerTint(sheet, index);
+  return (
+    found && {
+      plateId: found.plate.id,
+      name: found.plate.ink.name,
+      tint: found.tint,
+      difference: found.difference,
+    }
+  );
+}
+
 interface RowProps {
   readonly entry: JobSheet['palette'][number];
   readonly index: number;
@@ -135,6 +164,10 @@ interface RowProps {
   readonly ink: Plate['ink'] | null;
   readonly garment: string;
   readonly purity: number;
+  /** CIEDE2000 between the colour and how it prints. */
+  readonly off: number;
+  /** A tint of another ink that would print it. */
+  readonly offer: TintOffer | null;
   /** Whether its ink prints other colours too, so that a tint tells them apart. */
   readonly shares: boolean;
   /** Whether its plate is the selected one. */
@@ -145,7 +178,8 @@ interface RowProps {
 
 /** One colour of the artwork, and the ink that prints it. */
 const ColourRow = memo(function ColourRow(props: RowProps) {
-  const { entry, index, area, ink, garment, purity, shares, chosen, optionsOf, change } = props;
+  const { entry, index, area, ink, garment, purity, off, offer, shares, chosen, optionsOf, change } = props;
+  const joined = ink !== null && entry.tint === 1 && ink.colour !== entry.colour && shares;
   const { plateId } = entry;
   return (
     <li className="py-1.5">
@@ -170,10 +204,45 @@ const ColourRow = memo(function ColourRow(props: RowProps) {
       {plateId !== null && shares && (
         <PercentSlider
           label="prints at"
-          min={5}
+          min={1}
           value={entry.tint}
           onChange={(tint) => change((sheet) => setTint(sheet, index, tint))}
         />
+      )}
+      {(joined || off >= SEEN) && (
+        <p className="caption flex items-center gap-2 pl-6">
+          <span className={off >= FAR ? 'flex-1 font-semibold text-clay-deep' : 'flex-1'}>
+            {ink === null
+              ? `${off.toFixed(off < 3 ? 1 : 0)} from the garment`
+              : `${joined ? `joined with ${ink.name}, ` : 'prints '}${off.toFixed(off < 3 ? 1 : 0)} from itself`}
+          </span>
+          {(joined || ink === null) && (
+            <button
+              type="button"
+              className="h-6 text-clay-deep underline"
+              aria-label={`Give ${entry.colour} an ink of its own`}
+              onClick={() => change((sheet) => assignColour(sheet, index, OWN))}
+            >
+              own ink
+            </button>
+          )}
+        </p>
+      )}
+      {offer && (
+        <p className="caption flex items-center gap-2 pl-6">
+          <span className="flex-1">
+            {Math.round(offer.tint * 100)} % of {offer.name} prints within {offer.difference.toFixed(1)}
+          </span>
+          <button
+            type="button"
+            className="h-6 text-clay-deep underline"
+            onClick={() =>
+              change((sheet) => setTint(assignColour(sheet, index, offer.plateId), index, offer.tint))
+            }
+          >
+            print as that tint
+          </button>
+        </p>
       )}
       {chosen && <ColourRange entry={entry} index={index} purity={purity} change={change} />}
     </li>
