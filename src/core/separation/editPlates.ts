@@ -123,6 +123,25 @@ export function assignColour(sheet: JobSheet, index: number, target: string | nu
   return withUnderbase(withoutUnusedPlates(next));
 }
 
+/**
+ * Settles what becomes of the background. A colour that is left to the garment everywhere needs no ink; one that prints again gets one, unless
+ * the garment shows it anyway.
+ */
+export function changeBackground(
+  sheet: JobSheet,
+  drop: NonNullable<JobSheet['background']>['drop'],
+): JobSheet {
+  const { background } = sheet;
+  if (!background) return sheet;
+  const next: JobSheet = { ...sheet, background: { ...background, drop, open: false } };
+  const index = sheet.palette.findIndex((each) => each.colour === background.colour && each.within === null);
+  const entry = sheet.palette[index];
+  if (!entry) return next;
+  if (drop === 'everywhere') return assignColour(next, index, null);
+  const isBare = entry.plateId === null && !isGarment(entry.colour, sheet.garment.colour);
+  return drop === 'keep' && isBare ? assignColour(next, index, 'new') : next;
+}
+
 /** Sets the coverage at which a palette colour prints on its plate, 0..1. */
 export function setTint(sheet: JobSheet, index: number, tint: number): JobSheet {
   return { ...sheet, palette: sheet.palette.map((entry, k) => (k === index ? { ...entry, tint } : entry)) };

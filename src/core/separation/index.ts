@@ -1,6 +1,7 @@
 export {
   addColour,
   assignColour,
+  changeBackground,
   changeGarment,
   changePlate,
   changePlates,

@@ -4,7 +4,7 @@ import { memo } from 'react';
 import { Radio, RadioGroup } from '@headlessui/react';
 import { TriangleAlert } from 'lucide-react';
 import { artworkDpi, judgeResolution } from '@/core/checks';
-import { changeGarment, changePrintWidth } from '@/core/separation';
+import { changeBackground, changeGarment, changePrintWidth } from '@/core/separation';
 import { BACKGROUNDS, LIMITS } from '@/core/sheet';
 import { MM_PER_INCH, formatLength, trimNumber } from '@/core/units';
 import type { ArtworkView } from '@/protocol/jobs';
@@ -54,10 +54,10 @@ type Background = NonNullable<StepProps['sheet']['background']>;
 /** What becomes of the colour that the artwork stands on; asked where it is no paper. */
 function BackgroundChoice({
   background,
-  commit,
+  onDrop,
 }: {
   readonly background: Background;
-  readonly commit: (background: Background) => void;
+  readonly onDrop: (drop: Background['drop']) => void;
 }) {
   return (
     <section>
@@ -67,7 +67,7 @@ function BackgroundChoice({
       {background.open && <p className="caption">Does it belong to the design? Until you say, it prints.</p>}
       <RadioGroup
         value={background.drop}
-        onChange={(drop) => commit({ ...background, drop, open: false })}
+        onChange={onDrop}
         aria-label="What becomes of the background"
         className="mt-1 space-y-0.5"
       >
@@ -75,7 +75,7 @@ function BackgroundChoice({
           <Radio
             key={drop}
             value={drop}
-            onClick={() => background.open && commit({ ...background, drop, open: false })}
+            onClick={() => background.open && onDrop(drop)}
             className="group flex h-7 cursor-pointer items-center gap-2"
           >
             <span className="grid size-4 shrink-0 place-items-center rounded-full border border-line group-data-checked:border-clay">
@@ -172,7 +172,7 @@ export const ArtworkStep = memo(function ArtworkStep({
       {sheet.background && (
         <BackgroundChoice
           background={sheet.background}
-          commit={(background) => commit({ ...sheet, background })}
+          onDrop={(drop) => commit(changeBackground(sheet, drop))}
         />
       )}
       <FindingList findings={findings} onGoTo={onGoTo} />
