@@ -20,6 +20,8 @@ export function makeReport(
     readonly difference: MeasuredDifference;
     readonly colours: readonly ColourPrint[];
     readonly findings: readonly Finding[];
+    /** Pieces of each film that are smaller than the press holds, by its number. */
+    readonly smallPieces: Readonly<Record<number, number>>;
     readonly seconds: Readonly<Record<string, number>>;
   },
 ) {
@@ -31,6 +33,7 @@ export function makeReport(
       role: plate.role,
       ink: { name: plate.ink.name, color: plate.ink.colour, opacity: plate.ink.opacity },
       coverage: round(coverage, 6),
+      smallPieces: found.smallPieces[number] ?? 0,
       mesh: plate.mesh,
       screen: {
         kind: screened ? SCREEN_KINDS[plate.screen.screening] : 'solid',

@@ -6,11 +6,14 @@ import {
   type Finding,
   NO_NOTES,
   checkColours,
+  type PlatePieces,
   checkCoverage,
+  checkPieces,
   checkSheet,
   colourPrints,
 } from '@/core/checks';
 import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
+import { countSmallPieces } from '@/core/raster';
 import { type BackgroundWish, type InkRequest, createJobSheet } from '@/core/separation';
 import { BACKGROUNDS, type JobSheet, LIMITS, parseJobSheet, withArtworkFacts } from '@/core/sheet';
 import { parseLengthMm } from '@/core/units';
@@ -246,7 +249,9 @@ async function produce(production: Production): Promise<Made> {
     }
     const difference = await watch.time('difference', () => measureDifference(sheet, source, outer));
     const survey = await watch.time('survey', () => surveyPrint(sheet, source, outer));
+    const pieces = await watch.time('pieces', () => smallPiecesOf(set));
     const findings = [
+      ...checkPieces(pieces),
       ...checkSheet(sheet, production.notes),
       ...checkColours(sheet, survey.colours),
       ...checkCoverage(
@@ -259,12 +264,36 @@ async function produce(production: Production): Promise<Made> {
     if (path.resolve(copy) !== path.resolve(production.artworkFile))
       await copyFile(production.artworkFile, copy);
     const colours = colourPrints(sheet, survey.colours);
-    const report = makeReport(sheet, set, { difference, colours, findings, seconds: watch.seconds });
+    const report = makeReport(sheet, set, {
+      difference,
+      colours,
+      findings,
+      smallPieces: Object.fromEntries(pieces.map(({ plate, count }) => [plate.number, count])),
+      seconds: watch.seconds,
+    });
     await writeFile(path.join(out, 'report.json'), JSON.stringify(report, null, 2) + '\n');
     return { out, severe: findings.filter((finding) => finding.severity === 'severe') };
   } finally {
     source.close();
   }
+}
+
+/** Pieces smaller than this are held by no screen. Common practice, no source. */
+const LEAST_PIECE_MM2 = 0.1;
+
+/** Pieces of each plate that are smaller than a press holds, on the planes that are kept. */
+function smallPiecesOf(set: FilmSet): PlatePieces[] {
+  const { planeWidth, planeHeight, sheet } = set.plan;
+  const pxPerMm = planeWidth / sheet.print.widthMm;
+  const limit = LEAST_PIECE_MM2 * pxPerMm * pxPerMm;
+  return set.films.map(({ plate }, k) => {
+    const { count, place } = countSmallPieces(set.planes[k]!, planeWidth, planeHeight, limit);
+    return {
+      plate,
+      count,
+      place: place && { xMm: (place.x + 0.5) / pxPerMm, yMm: (place.y + 0.5) / pxPerMm },
+    };
+  });
 }
 
 async function makeFolder(folder: string): Promise<void> {

@@ -334,14 +334,10 @@ describe('the film sheet', () => {
     expect(labelLines(gaps, late, 3)[0]).toBe(`07 (3 films)  ${plate.ink.name}`);
     const down = { ...sheet, film: { ...sheet.film, emulsion: 'down' as const } };
     expect(labelLines(down, plate, 3)[1]).toContain('emulsion down');
-    for (const part of [
-      'Geometry',
-      '10 x 12 in',
-      '45 lpi / 22.5°',
-      'gain 20 % compensated',
-      'mesh 180',
-      '2026-03-14',
-    ]) {
+    const toned = labelLines({ ...sheet, transitions: null }, plate, 3)[1];
+    expect(toned).toContain('45 lpi / 22.5°');
+    expect(toned).toContain('gain 20 % compensated');
+    for (const part of ['Geometry', '10 x 12 in', 'solid', 'mesh 180', '2026-03-14']) {
       expect(facts).toContain(part);
     }
   });

@@ -45,13 +45,19 @@ function countColours(art: ArtworkReader, smooth: boolean): Uint32Array {
  *
  * @param smooth whether edges are smooth (a picture); a drawing is drawn without smoothing, and every pixel counts.
  * @param enough pixels from which on a colour counts.
+ * @param paints colours that the artwork is known to paint flat, red lowest: none of them is a band or rounding.
  */
-export function exactColours(art: ArtworkReader, smooth: boolean, enough: number): ExactColour[] {
+export function exactColours(
+  art: ArtworkReader,
+  smooth: boolean,
+  enough: number,
+  paints: ReadonlySet<number> = new Set(),
+): ExactColour[] {
   const counts = countColours(art, smooth);
   const codes: number[] = [];
   for (let code = 0; code < counts.length; code++) if (counts[code]! >= enough) codes.push(code);
   codes.sort((p, q) => counts[q]! - counts[p]! || p - q);
-  const kept = withoutBands(art, codes.slice(0, MOST_COLOURS), counts);
+  const kept = withoutBands(art, codes.slice(0, MOST_COLOURS), counts, paints);
   const found: (ExactColour & { readonly lab: ReturnType<typeof labFromRgb8> })[] = [];
   for (const code of kept) {
     const rgb: Rgb8 = [code & 255, (code >> 8) & 255, code >> 16];
@@ -63,13 +69,18 @@ export function exactColours(art: ArtworkReader, smooth: boolean, enough: number
   }
   function isOwn(larger: number, code: number): boolean {
     // Rounding leaves a trace; two paints that near are both large.
-    return counts[code]! > 0.2 * larger;
+    return paints.has(code) || counts[code]! > 0.2 * larger;
   }
   return found;
 }
 
 /** Leaves out colours whose neighbours are mostly a few codes away and have as many pixels: bands of a gradient. */
-function withoutBands(art: ArtworkReader, codes: readonly number[], counts: Uint32Array): number[] {
+function withoutBands(
+  art: ArtworkReader,
+  codes: readonly number[],
+  counts: Uint32Array,
+  paints: ReadonlySet<number>,
+): number[] {
   const slotOf = new Uint16Array(1 << 24).fill(NOT_LOOKED_AT);
   codes.forEach((code, slot) => (slotOf[code] = slot));
   const steps = new Float64Array(codes.length);
@@ -103,7 +114,9 @@ function withoutBands(art: ArtworkReader, codes: readonly number[], counts: Uint
   });
   return codes.filter(
     (code, slot) =>
-      steps[slot]! <= edges[slot]! || counts[code]! > FLAT_AGAINST_BANDS * fullestNear(code, counts),
+      paints.has(code) ||
+      steps[slot]! <= edges[slot]! ||
+      counts[code]! > FLAT_AGAINST_BANDS * fullestNear(code, counts),
   );
 }
 

@@ -26,6 +26,8 @@ export interface PaletteSearch {
   readonly drawing: boolean;
   /** Whether the file's format is known to damage flat areas (JPEG). */
   readonly lossy: boolean;
+  /** Colours that a drawing paints flat, red lowest. */
+  readonly paints?: ReadonlySet<number>;
   /** Pixels of a piece that is large enough to be a colour of its own, however small its share is. */
   readonly piece: number;
 }
@@ -41,7 +43,10 @@ export function findPalette(art: ArtworkReader, search: PaletteSearch): FoundPal
   const histogram = histogramFlat(art, damage.flatCodes);
   const opaque = Math.max(1, histogram.opaque);
   const enough = Math.max(4, Math.min(LEAST_SHARE * art.width * art.height, search.piece));
-  const exact = search.drawing || damage.flatCodes <= 2 ? exactColours(art, !search.drawing, enough) : null;
+  const exact =
+    search.drawing || damage.flatCodes <= 2
+      ? exactColours(art, !search.drawing, enough, search.paints)
+      : null;
   const found =
     exact && (search.drawing || covered(exact) >= EXACT_SHARE * histogram.flatTotal)
       ? withThin(art, exact, histogram, damage, search.drawing)

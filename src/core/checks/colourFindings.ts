@@ -7,7 +7,7 @@ import {
   rgb8FromLinear,
 } from '../colour';
 import { offerTint, predictFlat } from '../separation';
-import { type JobSheet, dropsBackground } from '../sheet';
+import { type JobSheet, type Plate, dropsBackground } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding, PrintPlace } from './findings';
 
@@ -177,4 +177,35 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
     });
   }
   return findings;
+}
+
+/** Pieces of a plate that are smaller than the press holds. */
+export interface PlatePieces {
+  readonly plate: Plate;
+  readonly count: number;
+  readonly place: PrintPlace | null;
+}
+
+/** A few small pieces are details of the artwork; from so many on they deserve a look. */
+const MANY_PIECES = 20;
+
+export function checkPieces(pieces: readonly PlatePieces[]): Finding[] {
+  return pieces.flatMap(({ plate, count, place }): Finding[] =>
+    count < MANY_PIECES || !place
+      ? []
+      : [
+          {
+            code: 'small-pieces',
+            severity: 'notice',
+            step: 'plates',
+            message: `${plate.ink.name} has ${count} pieces smaller than 0.1 mm², which a screen does not hold.`,
+            remedy:
+              'Look whether they belong to the design; print larger, or take the specks out of the artwork.',
+            measured: count,
+            limit: MANY_PIECES,
+            plateId: plate.id,
+            place,
+          },
+        ],
+  );
 }

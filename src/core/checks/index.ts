@@ -1,10 +1,12 @@
 export {
   NO_NOTES,
   checkColours,
+  checkPieces,
   colourPrints,
   type ArtworkNotes,
   type ColourPrint,
   type ColourSurvey,
+  type PlatePieces,
 } from './colourFindings';
 export { ARRANGEMENTS, arrangeDots, arrangementOf, type Arrangement } from './arrangeDots';
 export {

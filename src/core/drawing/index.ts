@@ -23,5 +23,6 @@ export { viewMap } from './drawRegion';
 export { DrawingLevel } from './drawingLevel';
 export { GradientColour, STOP_NUMBERS, type GradientTable } from './gradientColour';
 export { PLAIN_DRAWING_KERNELS, paintGradient, type DrawingKernels } from './paintGradient';
+export { solidPaints } from './solidPaints';
 export { geometryBox, listOf, outlineBox } from './outlineBox';
 export { readStoredDrawing, storeDrawing } from './storedDrawing';

@@ -1,3 +1,4 @@
+import { mayHaveTone } from '../separation';
 import { type JobSheet, LABEL_FIELDS, type Plate } from '../sheet';
 import { MM_PER_INCH, trimNumber } from '../units';
 
@@ -6,6 +7,7 @@ export function labelLines(sheet: JobSheet, plate: Plate, count: number): [strin
   const { print, film } = sheet;
   const role = { underbase: 'underbase', colour: '', highlight: 'highlight' }[plate.role];
   const { number } = plate;
+  const isToned = plate.screen.screening === 'solid' || mayHaveTone(sheet, plate);
   const two = (value: number) => String(value).padStart(2, '0');
   // Numbers may have gaps once the order was changed; then the set is only counted.
   const gaps = sheet.plates.some((each) => each.number > count);
@@ -20,8 +22,8 @@ export function labelLines(sheet: JobSheet, plate: Plate, count: number): [strin
     job: sheet.name,
     role,
     size,
-    screen: describeScreen(plate),
-    gain: describeGain(plate),
+    screen: isToned ? describeScreen(plate) : 'solid',
+    gain: isToned ? describeGain(plate) : '',
     mesh: `mesh ${plate.mesh}`,
     date: film.date,
   };

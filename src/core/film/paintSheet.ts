@@ -98,14 +98,20 @@ export function sheetFurniture(
   return { rects, rings, text: outlines, textRows: rowsOf(outlines) };
 }
 
-/** A line set smaller where it would run out of its box, down to two thirds, then cut. */
+/** Between the parts of a label's line. */
+const JOINT = '  ·  ';
+
+/** A line set smaller where it would run out of its box, down to two thirds, then cut before its last part, which is the date. */
 function setLine(font: LabelFont, text: string, size: number, room: number, x: number, y: number): Outlines {
   const { width, outlines } = font.outline(text, size, x, y);
   if (width <= room) return outlines;
   const fitted = size * Math.max(2 / 3, room / width);
-  let words = text;
-  while (words.length > 1 && font.outline(words, fitted, x, y).width > room) words = words.slice(0, -2) + '…';
-  return font.outline(words, fitted, x, y).outlines;
+  const joint = text.lastIndexOf(JOINT);
+  const tail = joint > 0 ? text.slice(joint) : '';
+  let head = joint > 0 ? text.slice(0, joint) : text;
+  while (head.length > 1 && font.outline(head + tail, fitted, x, y).width > room)
+    head = head.slice(0, -2) + '…';
+  return font.outline(head + tail, fitted, x, y).outlines;
 }
 
 /** Calls back for runs of pixels in rows of a bitmap; ink is added, nothing is taken away. */

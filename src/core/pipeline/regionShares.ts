@@ -7,6 +7,7 @@ import {
   adoptLabels,
   cellKinds,
   copyShares,
+  dustPixels,
   expandLabels,
   pixelShares,
   relabelShares,
@@ -38,6 +39,8 @@ export function evaluateShares(
     outside: label >= 0 && (everywhere || outerMap) ? { map: everywhere ? null : outerMap, label } : null,
     ...levelSize(sheet, need),
     edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
+    // Jobs of earlier versions keep theirs.
+    dustPx: vector && sheet.transitions !== null ? dustPixels(grid.pxPerMm) : 0,
     localCandidates: !vector,
     kernels,
     memory,

@@ -1,3 +1,4 @@
+export { countSmallPieces, type SmallPieces } from './countPieces';
 export { Arena, FRESH_MEMORY, StageMemory, type Allocator } from './allocator';
 export { blend, expandRow, expansion, placeBetween, type Expansion } from './expansion';
 export { PLAIN_RASTER_KERNELS, type RasterKernels } from './kernels';

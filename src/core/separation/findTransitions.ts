@@ -1,4 +1,4 @@
-import { type ArtworkReader, OPAQUE_ALPHA, forEachBand } from '../artwork';
+import { type ArtworkReader, EMPTY_ALPHA, OPAQUE_ALPHA, forEachBand } from '../artwork';
 import { type Lab, type Rgb8, deltaE76, formatHexColour, labFromRgb8 } from '../colour';
 import { MIXED, knownPlace } from '../raster';
 import { PaletteLookup } from './palette';
@@ -8,7 +8,7 @@ import { PairMixer } from './pairMixer';
 export interface FoundTransitions {
   /** Colours at the ends of gradients that stand nowhere flat, with their share of the artwork's opaque area. */
   readonly ends: readonly { readonly rgb: Rgb8; readonly area: number }[];
-  /** Pairs of colours that gradients lie between. */
+  /** Pairs of colours that gradients lie between; a colour with itself fades out into nothing. */
   readonly pairs: readonly (readonly [string, string])[];
   /** Share of the opaque pixels that lie in wide transitions or in no colour at all, 0..1: high for full-tone artwork. */
   readonly share: number;
@@ -22,6 +22,8 @@ const MOST_BINS = 3000;
 const EXPLAINED = 14;
 /** Ends that are added at most: artwork with more of them is full tone. */
 const MOST_ENDS = 12;
+/** From this share of the area on a colour that fades out counts. */
+const LEAST_FADE = 1e-4;
 /** From this share of the opaque area on what is between the colours counts. */
 const LEAST_SHARE = 1e-3;
 
@@ -43,9 +45,12 @@ export function findTransitions(
   purity: number,
   smooth: boolean,
 ): FoundTransitions {
-  const { bins, opaque, count } = gather(art, colours, purity, smooth);
+  const { bins, opaque, count, fading } = gather(art, colours, purity, smooth);
   const share = count / Math.max(1, opaque);
-  if (share < LEAST_SHARE) return { ends: [], pairs: [], share };
+  const fades = colours.flatMap((rgb, k): [string, string][] =>
+    fading[k]! >= LEAST_FADE * (opaque + count) ? [[formatHexColour(rgb), formatHexColour(rgb)]] : [],
+  );
+  if (share < LEAST_SHARE) return { ends: [], pairs: fades, share };
   const known = [...colours];
   const ends: { rgb: Rgb8; area: number }[] = [];
   const enough = LEAST_SHARE * opaque;
@@ -59,7 +64,7 @@ export function findTransitions(
     known.push(end.rgb);
     ends.push({ rgb: end.rgb, area: near.reduce((sum, bin) => sum + bin.count, 0) / opaque });
   }
-  return { ends, pairs: pairsOf(bins, known), share };
+  return { ends, pairs: [...pairsOf(bins, known), ...fades], share };
 }
 
 /** The pixels that are none of the colours, by their own. */
@@ -68,7 +73,7 @@ function gather(
   colours: readonly Rgb8[],
   purity: number,
   smooth: boolean,
-): { bins: Bin[]; opaque: number; count: number } {
+): { bins: Bin[]; opaque: number; count: number; fading: Float64Array } {
   const lookup = new PaletteLookup({
     colours: colours.map((rgb) => ({ colour: formatHexColour(rgb), purity })),
     transitions: null,
@@ -82,6 +87,8 @@ function gather(
     Float64Array,
     Float64Array,
   ];
+  const fading = new Float64Array(colours.length);
+  const labs = colours.map((rgb) => labFromRgb8(rgb));
   let opaque = 0;
   let found = 0;
   forEachBand(art, (data, width, _top, first, last) => {
@@ -91,7 +98,14 @@ function gather(
     for (let y = first; y <= last; y++) {
       for (let x = 0; x < width; x++) {
         const i = y * width + x;
-        if (words[i]! >>> 24 < OPAQUE_ALPHA) continue;
+        const alpha = words[i]! >>> 24;
+        if (alpha < OPAQUE_ALPHA) {
+          if (alpha > EMPTY_ALPHA && (!smooth || isWide(label, width, rows, x, y, NOT_OPAQUE))) {
+            const k = nearestOf(words[i]!, labs);
+            if (k >= 0) fading[k]!++;
+          }
+          continue;
+        }
         opaque++;
         if (label[i] !== MIXED || (smooth && !isWide(label, width, rows, x, y))) continue;
         found++;
@@ -112,7 +126,7 @@ function gather(
     bins.push({ rgb, lab: labFromRgb8(rgb), count });
   }
   bins.sort((p, q) => q.count - p.count);
-  return { bins: bins.slice(0, MOST_BINS), opaque, count: found };
+  return { bins: bins.slice(0, MOST_BINS), opaque, count: found, fading };
 }
 
 function nameAll(words: Uint32Array, names: PaletteLookup['names']): Uint8Array {
@@ -126,7 +140,8 @@ function nameAll(words: Uint32Array, names: PaletteLookup['names']): Uint8Array 
       const colour = word & 0xffffff;
       const place = knownPlace(colour);
       if (names.colours[place] !== colour) names.learn(colour);
-      named = word >>> 24 < OPAQUE_ALPHA ? NOT_OPAQUE : names.labels[place]!;
+      const alpha = word >>> 24;
+      named = alpha >= OPAQUE_ALPHA ? names.labels[place]! : alpha > EMPTY_ALPHA ? NOT_OPAQUE : EMPTY;
     }
     label[i] = named;
   }
@@ -134,12 +149,31 @@ function nameAll(words: Uint32Array, names: PaletteLookup['names']): Uint8Array 
 }
 
 const NOT_OPAQUE = 254;
+const EMPTY = 253;
 
-/** Whether all within two pixels is mixed, too. */
-function isWide(label: Uint8Array, width: number, rows: number, x: number, y: number): boolean {
+function nearestOf(word: number, labs: readonly Lab[]): number {
+  const lab = labFromRgb8([word & 255, (word >>> 8) & 255, (word >>> 16) & 255]);
+  let best = -1;
+  let least = Infinity;
+  labs.forEach((each, k) => {
+    const distance = deltaE76(lab, each);
+    if (distance < least) [best, least] = [k, distance];
+  });
+  return best;
+}
+
+/** Whether all within two pixels is of one kind. */
+function isWide(
+  label: Uint8Array,
+  width: number,
+  rows: number,
+  x: number,
+  y: number,
+  kind: number = MIXED,
+): boolean {
   for (let row = Math.max(0, y - 2); row <= Math.min(rows - 1, y + 2); row++) {
     for (let column = Math.max(0, x - 2); column <= Math.min(width - 1, x + 2); column++) {
-      if (label[row * width + column] !== MIXED) return false;
+      if (label[row * width + column] !== kind) return false;
     }
   }
   return true;

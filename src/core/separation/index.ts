@@ -17,6 +17,8 @@ export {
 export { relabelShares, relabelWithin, type LocalColour } from './relabelWithin';
 export { createJobSheet, type BackgroundWish, type FoundBackground, type NewJob } from './createJobSheet';
 export { findTransitions, type FoundTransitions } from './findTransitions';
+export { dustPixels, removeDust } from './dust';
+export { mayHaveTone } from './mayHaveTone';
 export { waysOf, type PairWays } from './pairWays';
 export { PaletteLookup, type LookedUp } from './palette';
 export { BARE, MIXED } from '../raster';

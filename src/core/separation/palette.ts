@@ -98,6 +98,19 @@ export class PaletteLookup {
     return this.hexes.findIndex((each, k) => each === colour && this.purities[k]! >= 0);
   }
 
+  /** Whether names may stand on smooth edges as slivers, which jobs of earlier versions print. */
+  get hasSmoothEdges(): boolean {
+    return this.edges && this.pairs !== null;
+  }
+
+  /** Whether a pixel, red lowest, is a mixture of two colours. */
+  isMixture(pixel: number, first: number, second: number): boolean {
+    const { mixer } = this;
+    mixer.begin(pixel & 255, (pixel >>> 8) & 255, (pixel >>> 16) & 255);
+    mixer.tryPair(first, second);
+    return mixer.best <= ON_TRANSITION * ON_TRANSITION;
+  }
+
   private learnName(colour: number): void {
     const rgb: Rgb8 = [colour & 255, (colour >> 8) & 255, colour >> 16];
     let label = this.pure(labFromRgb8(rgb));

@@ -1,5 +1,7 @@
 import { EMPTY_ALPHA, OPAQUE_ALPHA, OUTER, type OuterMap, type RgbaPlane, isOuter } from '../artwork';
 import { type Allocator, BARE, type RasterKernels } from '../raster';
+import { DUST_HALO, removeDust } from './dust';
+import { EDGE_LABELS_HALO, markEdgePixels } from './edgeLabels';
 import type { Mixture, PaletteLookup } from './palette';
 
 /** What each artwork pixel is made of: one palette colour, or shares of up to three. */
@@ -29,22 +31,26 @@ export interface SharesContext {
   readonly levelHeight: number;
   /** A mixed pixel with no pure one within this many pixels belongs to a transition of tone. */
   readonly edgeRadiusPx: number;
+  /** Pieces of at most so many pixels are dust and go to what is round them; 0: none are. */
+  readonly dustPx: number;
   /** Whether only colours found within three pixels may explain a mixed pixel of an edge. */
   readonly localCandidates: boolean;
   readonly kernels: RasterKernels;
   readonly memory: Allocator;
 }
 
+const SEED_RADIUS = 3;
+
 /** How far `pixelShares` looks beyond a pixel. */
 export function pixelSharesHalo(edgeRadiusPx: number): number {
-  return Math.max(3, edgeRadiusPx) + growth(edgeRadiusPx) + 1;
+  return (
+    Math.max(SEED_RADIUS, edgeRadiusPx) + growth(edgeRadiusPx) + Math.max(EDGE_LABELS_HALO, DUST_HALO) + 1
+  );
 }
 
 function growth(edgeRadiusPx: number): number {
   return edgeRadiusPx + 2;
 }
-
-const SEED_RADIUS = 3;
 
 /**
  * Names every pixel of a plane: pure where it is within the palette's purity of one colour, else unmixed into
@@ -58,10 +64,12 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
   const pixels = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
   const raw = memory.bytes(width * height, 'any');
   const opaque = OPAQUE_ALPHA;
-  const count =
+  const named =
     palette.count === 0
       ? nothing(raw)
       : kernels.namePixels({ pixels, empty: EMPTY_ALPHA, opaque, known: palette.names, label: raw });
+  const count = named + (palette.hasSmoothEdges ? markEdgePixels(raw, pixels, width, height, palette) : 0);
+  if (context.dustPx > 0) removeDust(raw, width, height, context.dustPx);
   const tone = memory.bytes(width * height);
   const { edgeRadiusPx } = context;
   if (count > 0) kernels.markTone(raw, width, height, edgeRadiusPx, growth(edgeRadiusPx), tone);

@@ -176,7 +176,7 @@ export const jobSheetSchema = z
     /**
      * Pairs of palette colours (those without an outline) between which the artwork has gradients, glows or soft shadows: where it
      * is wide, only these may explain a pixel that is no palette colour, and what they do not explain is the nearest colour. Null:
-     * any two colours may, as jobs of earlier versions have it.
+     * any two colours may, as jobs of earlier versions have it. A colour with itself fades out into nothing.
      */
     transitions: z
       .array(z.tuple([hexColour, hexColour]))

@@ -61,7 +61,12 @@ export function analyseArtwork(source: ArtworkSource, facts: ArtworkFacts): Artw
   const reader = source.reader(analysisLevel(facts));
   const pxPerMm = reader.width / startPrint(facts).widthMm;
   const drawing = facts.kind === 'vector';
-  const palette = findPalette(reader, { drawing, lossy: facts.format === 'jpeg', piece: pxPerMm * pxPerMm });
+  const palette = findPalette(reader, {
+    drawing,
+    lossy: facts.format === 'jpeg',
+    piece: pxPerMm * pxPerMm,
+    ...(source.paints ? { paints: source.paints } : {}),
+  });
   const flat = palette.colours.map((colour) => colour.rgb);
   const between = findTransitions(reader, flat, palette.purity, !drawing);
   return {

@@ -5,6 +5,7 @@ import {
   type DrawingKernels,
   DrawingLevel,
   PLAIN_DRAWING_KERNELS,
+  solidPaints,
   readStoredDrawing,
 } from '@/core/drawing';
 import type { Rect } from '@/core/geometry';
@@ -29,6 +30,8 @@ export interface ArtworkSource {
   read(need: ArtworkNeed): RgbaPlane;
   /** The whole artwork at a level (raster) or at a width in pixels (vector). */
   reader(levelOrWidth: number): ArtworkReader;
+  /** Colours that a drawing paints flat, red lowest. */
+  readonly paints?: ReadonlySet<number>;
   close(): void;
 }
 
@@ -110,6 +113,7 @@ function openVector(drawing: Drawing, kernels: DrawingKernels): ArtworkSource {
       const height = Math.max(1, Math.round((width * drawing.height) / drawing.width));
       return inMemory(new DrawingLevel(drawing, width, height, kernels));
     },
+    paints: solidPaints(drawing),
     close: () => undefined,
   };
 }

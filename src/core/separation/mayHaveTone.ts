@@ -1,0 +1,20 @@
+import type { JobSheet, Plate } from '../sheet';
+
+/**
+ * Whether a plate can have dots anywhere: a tint, a transition of the artwork, or a base that is less than solid or lies under such ink.
+ * Of jobs of earlier versions transitions are not known, and every plate can.
+ */
+export function mayHaveTone(sheet: JobSheet, plate: Plate): boolean {
+  if (plate.screen.screening === 'solid') return false;
+  if (sheet.transitions === null) return true;
+  const soft = new Set(sheet.transitions.flat());
+  const isSoft = (id: string): boolean =>
+    sheet.palette.some((entry) => entry.plateId === id && (entry.tint < 1 || soft.has(entry.colour)));
+  if (plate.role !== 'underbase') return isSoft(plate.id);
+  return sheet.plates.some(
+    ({ id, role, baseStrength }) =>
+      role !== 'underbase' &&
+      baseStrength > 0 &&
+      (baseStrength < 1 || sheet.palette.some((entry) => entry.plateId === id && soft.has(entry.colour))),
+  );
+}
