@@ -8,9 +8,14 @@ import { bundleProgram } from '../scripts/lib/bundle.mjs';
 export async function runBundled(entry: string, args: readonly string[]): Promise<string> {
   const outfile = path.join(distFolder(), `test-${path.basename(entry, '.ts')}.mjs`);
   await bundleProgram(entry, outfile);
-  const { stdout } = await promisify(execFile)(process.execPath, [outfile, ...args], {
-    cwd: projectRoot(),
-    maxBuffer: 1 << 28,
-  });
-  return stdout;
+  try {
+    const { stdout } = await promisify(execFile)(process.execPath, [outfile, ...args], {
+      cwd: projectRoot(),
+      maxBuffer: 1 << 28,
+    });
+    return stdout;
+  } catch (thrown) {
+    const { message, stdout } = thrown as Error & { readonly stdout?: string };
+    throw new Error(`${message}\n${stdout ?? ''}`, { cause: thrown });
+  }
 }

@@ -48,6 +48,8 @@ export const PACKAGES = {
   poppler: { package: 'poppler-utils', found: () => commandExists('pdfinfo') && commandExists('pdfimages') },
   ghostscript: { package: 'ghostscript', found: () => commandExists('gs') },
   ipptool: { package: 'cups-ipp-utils', found: () => commandExists('ipptool') },
+  librsvg: { package: 'librsvg2-bin', found: () => commandExists('rsvg-convert') },
+  clipart: { package: 'openclipart-svg', found: () => existsSync('/usr/share/openclipart/svg') },
   tiff: { package: 'libtiff-tools', found: () => commandExists('tiffinfo') && commandExists('tiffcp') },
 };
 
