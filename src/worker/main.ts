@@ -9,10 +9,12 @@ import { scratchFolder, sweepScratch } from '@/server/files/scratch';
 import { keepHouse } from '@/server/housekeeping';
 import { log } from '@/server/log';
 import { QUEUES, type QueuedTask, enqueue, queueOf, startQueue } from '@/server/tasks/queue';
-import { abandonedTasks, createTask } from '@/server/tasks/taskStore';
+import { forgottenTasks, createTask } from '@/server/tasks/taskStore';
 import { type TaskHost, runTask } from './runTask';
 
 const SWEEP_EVERY_MS = 5000;
+/** A task that waits is rung for again after so many seconds at the earliest. */
+const RING_AGAIN_SECONDS = 20;
 const DAY_MS = 24 * 3600 * 1000;
 /** The option of a process that runs one task and ends. */
 const ONLY = '--only';
@@ -87,11 +89,19 @@ async function main(): Promise<void> {
       });
     }
   }
-  // Work of a worker that was killed: its lease has run out, so ring the bell again.
+  // Work of a worker that was killed or gave it back: ring the bell again, once a minute at most.
   const sweep = () =>
-    abandonedTasks(database)
+    forgottenTasks(database)
       .then((found) =>
-        Promise.all(found.map(({ id, payload }) => boss.send(queueOf(payload), { taskId: id }))),
+        Promise.all(
+          found.map(({ id, payload }) =>
+            boss.send(
+              queueOf(payload),
+              { taskId: id },
+              { retryLimit: 0, singletonKey: id, singletonSeconds: RING_AGAIN_SECONDS },
+            ),
+          ),
+        ),
       )
       .catch(() => undefined);
   const tidy = () =>

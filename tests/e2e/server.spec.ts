@@ -63,6 +63,25 @@ test('films are cancelled at once and leave no file', async ({ page, request }) 
   expect((await task(request, taskId)).files).toEqual([]);
 });
 
+test('a task without a bell, as a worker leaves it that ends while it gives it back, is taken up all the same', async ({
+  page,
+  request,
+}) => {
+  const id = await openSign(page, 'forgotten.svg');
+  const client = new pg.Client({ connectionString: database });
+  await client.connect();
+  try {
+    const { rows } = await client.query<{ id: string }>(
+      `insert into tasks (kind, payload, job_id, state, created_at)
+       values ('picture', $1, $2, 'queued', now() - interval '1 minute') returning id`,
+      [JSON.stringify({ kind: 'picture', jobId: id }), id],
+    );
+    await expect.poll(async () => (await task(request, rows[0]!.id)).state, { timeout: 45_000 }).toBe('done');
+  } finally {
+    await client.end();
+  }
+});
+
 test('a worker that is killed in mid-film leaves no half film, and another takes its work up within a minute', async ({
   page,
   request,
@@ -161,7 +180,7 @@ async function slowDown(request: Request, jobId: string): Promise<void> {
   const { version, sheet } = await (await request.get(`/api/jobs/${jobId}`)).json();
   const larger = {
     ...sheet,
-    print: { widthMm: 300, heightMm: 200 },
+    print: { widthMm: 300, heightMm: 200, chosen: false },
     film: { ...sheet.film, dpi: 1440 },
   };
   const saved = await request.patch(`/api/jobs/${jobId}`, { data: { base: version, sheet: larger } });

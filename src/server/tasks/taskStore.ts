@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, gt, lt, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, lt, or, sql } from 'drizzle-orm';
 import type { ErrorReport } from '@/core/units';
 import {
   FILM_ARCHIVE,
@@ -142,12 +142,25 @@ export async function endTask(
   return rows.length === 1;
 }
 
-/** Tasks whose worker fell silent. */
-export async function abandonedTasks(database: Reader): Promise<{ id: string; payload: TaskPayload }[]> {
+/** Tasks that are looked after at a time. */
+const MOST_FORGOTTEN = 200;
+
+/**
+ * Tasks that may have no bell any more: their worker fell silent, or they wait longer than their first bell needs; a worker that ended may have taken
+ * the bell with it, or have given them back.
+ */
+export async function forgottenTasks(database: Reader): Promise<{ id: string; payload: TaskPayload }[]> {
   return database
     .select({ id: tasks.id, payload: tasks.payload })
     .from(tasks)
-    .where(and(eq(tasks.state, 'running'), lt(tasks.leaseUntil, sql`now()`)));
+    .where(
+      or(
+        and(eq(tasks.state, 'running'), lt(tasks.leaseUntil, sql`now()`)),
+        and(eq(tasks.state, 'queued'), lt(tasks.createdAt, sql`now() - interval '30 seconds'`)),
+      ),
+    )
+    .orderBy(asc(tasks.createdAt))
+    .limit(MOST_FORGOTTEN);
 }
 
 /** Asks a task to stop; one that has not begun stops at once. */
