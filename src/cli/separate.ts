@@ -1,6 +1,6 @@
 import { copyFile, mkdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import {
   type ArtworkNotes,
   type Finding,
@@ -13,10 +13,11 @@ import {
   colourPrints,
 } from '@/core/checks';
 import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
+import { withResolution } from '@/core/formats';
 import { countSmallPieces } from '@/core/raster';
 import { type BackgroundWish, type InkRequest, createJobSheet } from '@/core/separation';
 import { BACKGROUNDS, type JobSheet, LIMITS, parseJobSheet, withArtworkFacts } from '@/core/sheet';
-import { parseLengthMm } from '@/core/units';
+import { MM_PER_INCH, parseLengthMm } from '@/core/units';
 import {
   type ArtworkFiles,
   analyseArtwork,
@@ -241,9 +242,9 @@ async function produce(production: Production): Promise<Made> {
       (PREVIEW_SIDE * sheet.print.widthMm) / Math.max(sheet.print.widthMm, sheet.print.heightMm),
     );
     const preview = await watch.time('preview', () => renderPreview(sheet, source, outer, width));
-    await sharp(preview.rgba, { raw: { width: preview.width, height: preview.height, channels: 4 } })
-      .png()
-      .toFile(path.join(out, 'preview.png'));
+    const { width: across, height: down } = preview;
+    const picture = sharp(preview.rgba, { raw: { width: across, height: down, channels: 4 } }).png();
+    await writePng(picture, across / (sheet.print.widthMm / MM_PER_INCH), path.join(out, 'preview.png'));
     if (sheet.film.formats.includes('png-print')) {
       await watch.time('print', () => writePrintPng(sheet, source, outer, path.join(out, 'print.png')));
     }
@@ -306,12 +307,18 @@ async function makeFolder(folder: string): Promise<void> {
   });
 }
 
+/** Writes a picture with the resolution that it has on the print. */
+async function writePng(picture: Sharp, dpi: number, file: string): Promise<void> {
+  await writeFile(file, withResolution(await picture.toBuffer(), dpi));
+}
+
 async function writePlanes(set: FilmSet, out: string): Promise<void> {
-  const { planeWidth, planeHeight } = set.plan;
+  const { planeWidth: width, planeHeight: height, sheet } = set.plan;
+  const dpi = width / (sheet.print.widthMm / MM_PER_INCH);
   for (const [index, film] of set.films.entries()) {
-    await sharp(set.planes[index]!, { raw: { width: planeWidth, height: planeHeight, channels: 1 } })
+    const picture = sharp(set.planes[index]!, { raw: { width, height, channels: 1 } })
       .toColourspace('b-w')
-      .png({ compressionLevel: 3 })
-      .toFile(path.join(out, 'plates', `${film.baseName}.png`));
+      .png({ compressionLevel: 3 });
+    await writePng(picture, dpi, path.join(out, 'plates', `${film.baseName}.png`));
   }
 }

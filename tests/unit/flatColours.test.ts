@@ -313,7 +313,7 @@ describe('clean plates', () => {
     '<rect width="100" height="100" fill="#fff"/><circle cx="50" cy="50" r="45" fill="#701018"/>' +
     '<ellipse cx="45" cy="45" rx="33" ry="28" fill="#e04050"/><circle cx="80" cy="70" r="10" fill="#a82834"/>';
 
-  test('no slivers of a third ink along the smooth edge between two shades of one hue', () => {
+  test('no slivers of a third ink along the smooth edge between two shades of one hue', async () => {
     const file = path.join(folder, 'shades.png');
     writeFileSync(file, picture(drawing(shades), 800));
     const out = path.join(folder, 'shades');
@@ -336,6 +336,10 @@ describe('clean plates', () => {
       plates: { name: string; smallPieces: number; coverage: number }[];
     };
     expect(report.plates.map(({ smallPieces }) => smallPieces)).toEqual(report.plates.map(() => 0));
+    // Plates and preview state the resolution that they have on the print.
+    const dpiOf = async (file: string) => (await sharp(path.join(out, file)).metadata()).density;
+    expect(await dpiOf('plates/02-red.png')).toBeCloseTo((800 / 68) * 25.4, 0);
+    expect(await dpiOf('preview.png')).toBeCloseTo((1600 / 68) * 25.4, 0);
     // The mid red disc itself is there: π 10² of 100 x 100.
     const mid = report.plates.map(({ coverage }) => coverage);
     expect(mid.some((coverage) => Math.abs(coverage - Math.PI / 100) < 0.002)).toBe(true);

@@ -43,6 +43,8 @@ const LEAST_SHARE = 2e-4;
 /** Artwork of which flat colours explain less than this, with gradients between more pairs than these, is full tone. */
 const FULL_TONE = 0.6;
 const FEW_TRANSITIONS = 5;
+/** From this purity on flat areas were damaged (CIELAB). */
+const DAMAGED_PURITY = 5;
 
 function percent(share: number): string {
   return `${trimNumber(share * 100, share < 0.01 ? 2 : 1)} %`;
@@ -166,6 +168,15 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
       remedy:
         'They print as the nearest colour. Pick one on the table to give it a row, or reduce the artwork.',
       measured: notes.moreColours.count,
+    });
+  }
+  if (sheet.artwork.kind === 'raster' && sheet.transitions !== null && sheet.purity >= DAMAGED_PURITY) {
+    say({
+      code: 'artwork-damaged',
+      severity: 'notice',
+      message: `Compression or noise has changed the flat areas: shades nearer than about ${trimNumber(sheet.purity, 0)} to each other were taken as one.`,
+      remedy: 'Ask for the file as it was before it was compressed; look at small areas in the colours.',
+      measured: sheet.purity,
     });
   }
   if (sheet.print.chosen) {

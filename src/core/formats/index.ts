@@ -10,4 +10,4 @@ export {
   type InkImage,
   type NamedInk,
 } from './inks';
-export { bilevelPngHead, bilevelPngRows, pngChunk } from './png';
+export { bilevelPngHead, bilevelPngRows, pngChunk, withResolution } from './png';

@@ -22,6 +22,39 @@ export function pngChunk(type: string, data: Uint8Array): Uint8Array {
   return chunk;
 }
 
+/** The chunk that states a resolution, which is in pixels per metre. */
+function physicalChunk(dpi: number): Uint8Array {
+  const physical = new Uint8Array(9);
+  const view = new DataView(physical.buffer);
+  const perMetre = Math.round(dpi / 0.0254);
+  view.setUint32(0, perMetre);
+  view.setUint32(4, perMetre);
+  physical[8] = 1;
+  return pngChunk('pHYs', physical);
+}
+
+/** Bytes of the signature and the header's chunk. */
+const HEAD_BYTES = 33;
+
+/** A PNG with its resolution stated, in place of what it stated before. */
+export function withResolution(png: Uint8Array, dpi: number): Uint8Array {
+  const view = new DataView(png.buffer, png.byteOffset, png.byteLength);
+  const parts = [png.subarray(0, HEAD_BYTES), physicalChunk(dpi)];
+  for (let at = HEAD_BYTES; at + 12 <= png.length;) {
+    const end = at + 12 + view.getUint32(at);
+    const type = String.fromCharCode(...png.subarray(at + 4, at + 8));
+    if (type !== 'pHYs') parts.push(png.subarray(at, end));
+    at = end;
+  }
+  const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}
+
 /** What stands before the pixels of a bilevel PNG: signature, size, resolution. W3C PNG, ISO 15948. */
 export function bilevelPngHead(width: number, height: number, dpi: number): Uint8Array {
   const header = new Uint8Array(13);
@@ -30,16 +63,10 @@ export function bilevelPngHead(width: number, height: number, dpi: number): Uint
   headerView.setUint32(4, height);
   // One bit, greyscale, deflate, no filter method but the standard's, not interlaced.
   header.set([1, 0, 0, 0, 0], 8);
-  const physical = new Uint8Array(9);
-  const physicalView = new DataView(physical.buffer);
-  const perMetre = Math.round(dpi / 0.0254);
-  physicalView.setUint32(0, perMetre);
-  physicalView.setUint32(4, perMetre);
-  physical[8] = 1;
   const parts = [
     Uint8Array.of(137, 80, 78, 71, 13, 10, 26, 10),
     pngChunk('IHDR', header),
-    pngChunk('pHYs', physical),
+    physicalChunk(dpi),
   ];
   const head = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
   let at = 0;

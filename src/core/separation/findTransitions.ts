@@ -25,7 +25,7 @@ const MOST_ENDS = 12;
 /** From this share of the area on a colour that fades out counts. */
 const LEAST_FADE = 1e-4;
 /** From this share of the opaque area on what is between the colours counts. */
-const LEAST_SHARE = 1e-3;
+const LEAST_SHARE = 3e-4;
 
 interface Bin {
   readonly rgb: Rgb8;
