@@ -1,5 +1,5 @@
 import { EMPTY_ALPHA, type RgbaPlane } from '../artwork';
-import { LINEAR_OF_CODE8, type LinearRgb } from '../colour';
+import { LINEAR_OF_CODE8, type LinearRgb, decodeSrgb, encodeSrgb } from '../colour';
 import type { Rect } from '../geometry';
 import type { JobSheet } from '../sheet';
 import { type ArtworkNeed, type PrintGrid, planeMapping } from './printGrid';
@@ -13,6 +13,17 @@ export interface LightPlane {
 
 /** What shows through transparent artwork at a pixel of the print. */
 export type Ground = (x: number, y: number) => LinearRgb;
+
+/**
+ * A colour over a ground, as programs that draw lay it: their codes are mixed, not their light.
+ *
+ * @param light of the colour, multiplied by alpha.
+ */
+function laidOver(ground: number, light: number, alpha: number): number {
+  if (alpha <= 0) return ground;
+  if (alpha >= 1) return light;
+  return decodeSrgb(encodeSrgb(light / alpha) * alpha + encodeSrgb(ground) * (1 - alpha));
+}
 
 /** The artwork over a ground in a region of the print, interpolated in linear light; beyond the print there is ground. */
 export function artworkLight(
@@ -71,9 +82,9 @@ export function artworkLight(
             blue += weight * LINEAR_OF_CODE8[art.data[p + 2]!]!;
           }
         }
-        r = r * (1 - alpha) + red;
-        g = g * (1 - alpha) + green;
-        b = b * (1 - alpha) + blue;
+        r = laidOver(r, red, alpha);
+        g = laidOver(g, green, alpha);
+        b = laidOver(b, blue, alpha);
       }
       light[o] = r;
       light[count + o] = g;

@@ -20,6 +20,7 @@ import {
   PaletteLookup,
   bareLabelMap,
   copyShares,
+  fadesOf,
   waysOf,
 } from '../separation';
 import type { JobSheet } from '../sheet';
@@ -46,9 +47,14 @@ export function preparePlateJob(
   before: PlateJob | null = null,
 ): PlateJob {
   const wanted = lookedUp(sheet);
-  const same = before !== null && JSON.stringify(lookedUp(before.sheet)) === JSON.stringify(wanted);
+  const same = before !== null && lookUpKey(lookedUp(before.sheet)) === lookUpKey(wanted);
   const lookup = same ? before.lookup : new PaletteLookup(wanted);
   return { sheet, lookup, outerMap, kernels, memory };
+}
+
+/** A map is no JSON. */
+function lookUpKey(looked: LookedUp): string {
+  return JSON.stringify({ ...looked, fades: [...looked.fades] });
 }
 
 function lookedUp(sheet: JobSheet): LookedUp {
@@ -57,7 +63,13 @@ function lookedUp(sheet: JobSheet): LookedUp {
     colour,
     purity: within ? null : (closeness ?? purity),
   }));
-  return { colours, transitions, ways: waysOf(sheet), edges: artwork.kind === 'raster' };
+  return {
+    colours,
+    transitions,
+    ways: waysOf(sheet),
+    fades: fadesOf(sheet),
+    edges: artwork.kind === 'raster',
+  };
 }
 
 /** What a region depends on, so that the host can fetch it first. */

@@ -78,6 +78,7 @@ function gather(
     colours: colours.map((rgb) => ({ colour: formatHexColour(rgb), purity })),
     transitions: null,
     ways: [],
+    fades: new Map(),
     edges: true,
   });
   const labelOf = lookup.names;

@@ -7,6 +7,8 @@ import type { JobSheet, Plate } from '../sheet';
 export function mayHaveTone(sheet: JobSheet, plate: Plate): boolean {
   if (plate.screen.screening === 'solid') return false;
   if (sheet.transitions === null) return true;
+  // Smooth edges that lie in a transition are part of it.
+  if (sheet.artwork.kind === 'raster' && sheet.transitions.length > 0) return true;
   const soft = new Set(sheet.transitions.flat());
   const isSoft = (id: string): boolean =>
     sheet.palette.some((entry) => entry.plateId === id && (entry.tint < 1 || soft.has(entry.colour)));

@@ -159,3 +159,70 @@ export function onWay({ first, second }: Way, share: number): readonly [first: n
     Math.round((amounts[step]! + (amounts[step + 1]! - amounts[step]!) * part) * 65535);
   return [between(first), between(second)];
 }
+
+/** Tries of a fade's amount, evenly from none to all. */
+const FADE_TRIES = 250;
+
+/**
+ * How an ink fades out into the garment: for each step of opacity the share of it that prints nearest to the artwork, which mixes its codes with the
+ * garment's. The base under it fades as the square of the ink. Null where the colour has no ink.
+ */
+export function fadeOf(sheet: JobSheet, colour: string): Float64Array | null {
+  const entry = sheet.palette.find((each) => each.colour === colour && each.within === null);
+  const plate = sheet.plates.find((each) => each.id === entry?.plateId);
+  if (!entry || !plate) return null;
+  const base = sheet.plates.find((each) => each.role === 'underbase');
+  const garment = parseHexColour(sheet.garment.colour);
+  const ground = linearFromRgb8(garment);
+  const ink = screenOf(plate, entry.tint);
+  const { interlock } = plate.screen;
+  // Dots of the base that lie under the ink's dots show nowhere beside them.
+  const isNested = interlock !== null && base?.screen.interlock === interlock;
+  const printed = (share: number) => {
+    const strength = base ? plate.baseStrength * share * share : 0;
+    const amount = share * ink.tint;
+    if (strength === 0) return labFromLinear(printOver(ground, ink, amount));
+    if (!isNested) return labFromLinear(printOver(printOver(ground, opticsOf(base!), strength), ink, amount));
+    const onBase = printOver(printOver(ground, opticsOf(base!), 1), ink, 1);
+    const under = Math.min(strength, amount);
+    const bare = printOver(ground, ink, 1);
+    const mix = (c: 0 | 1 | 2) => under * onBase[c] + (amount - under) * bare[c] + (1 - amount) * ground[c];
+    return labFromLinear([mix(0), mix(1), mix(2)]);
+  };
+  const tries = Array.from({ length: FADE_TRIES + 1 }, (_, k) => printed(k / FADE_TRIES));
+  const shares = new Float64Array(WAY_STEPS + 1);
+  shares[WAY_STEPS] = 1;
+  let least = 0;
+  for (let step = 1; step < WAY_STEPS; step++) {
+    const mixed = mixCoded(parseHexColour(colour), garment, step / WAY_STEPS);
+    const wanted = labFromLinear(linearFromRgb8(mixed));
+    let best = Infinity;
+    let at = least;
+    // It never prints less where the artwork shows more.
+    for (let k = least; k <= FADE_TRIES; k++) {
+      const lab = tries[k]!;
+      const off = (lab[0] - wanted[0]) ** 2 + (lab[1] - wanted[1]) ** 2 + (lab[2] - wanted[2]) ** 2;
+      if (off < best) [best, at] = [off, k];
+    }
+    least = at;
+    shares[step] = at / FADE_TRIES;
+  }
+  return shares;
+}
+
+/** The share of an ink at an opacity of the artwork, 0..65535. */
+export function onFade(shares: Float64Array, opacity: number): number {
+  const at = Math.min(1, Math.max(0, opacity)) * WAY_STEPS;
+  const step = Math.min(WAY_STEPS - 1, Math.floor(at));
+  return Math.round((shares[step]! + (shares[step + 1]! - shares[step]!) * (at - step)) * 65535);
+}
+
+/** The fades of a job's colours that fade out, by their colour. */
+export function fadesOf(sheet: JobSheet): ReadonlyMap<string, Float64Array> {
+  const fades = new Map<string, Float64Array>();
+  for (const [one, other] of sheet.transitions ?? []) {
+    const fade = one === other ? fadeOf(sheet, one) : null;
+    if (fade) fades.set(one, fade);
+  }
+  return fades;
+}

@@ -1,7 +1,7 @@
 import { type Lab, type Rgb8, deltaE76, labFromRgb8, parseHexColour } from '../colour';
 import { KNOWN_COUNT, type KnownLabels, type KnownMixtures, MIXED, knownPlace } from '../raster';
 import { PairMixer } from './pairMixer';
-import { type PairWays, onWay } from './pairWays';
+import { type PairWays, onFade, onWay } from './pairWays';
 
 /** How a pixel that is no pure colour is made of two, 0..65535 of each; in a wide transition they may sum to more. */
 export interface Mixture {
@@ -19,6 +19,8 @@ export interface LookedUp {
   readonly transitions: readonly (readonly [string, string])[] | null;
   /** How the inks of each transition print what lies between; null: by their shares. */
   readonly ways: readonly (PairWays | null)[];
+  /** How inks fade out into the garment, by their colour; others by the artwork's opacity. */
+  readonly fades: ReadonlyMap<string, Float64Array>;
   /** Whether the artwork's edges are smooth: a pixel that is no palette colour may then be one of an edge. */
   readonly edges: boolean;
 }
@@ -52,6 +54,7 @@ export class PaletteLookup {
   /** Indexes of the colours of each transition that is known; null: any two. */
   private readonly pairs: readonly Pair[] | null;
   private readonly edges: boolean;
+  private readonly fades: readonly (Float64Array | null)[];
   /** What opaque pixels are, by their colour. */
   readonly names: KnownLabels = {
     colours: new Int32Array(KNOWN_COUNT).fill(-1),
@@ -76,7 +79,7 @@ export class PaletteLookup {
   private readonly mixShare = new Uint16Array(1 << CACHE_BITS);
   private readonly mixRest = new Uint16Array(1 << CACHE_BITS);
 
-  constructor({ colours, transitions, ways, edges }: LookedUp) {
+  constructor({ colours, transitions, ways, fades, edges }: LookedUp) {
     const rgbs: Rgb8[] = colours.map((each) => parseHexColour(each.colour));
     this.count = rgbs.length;
     this.hexes = colours.map((each) => each.colour);
@@ -85,6 +88,7 @@ export class PaletteLookup {
     this.purities = Float64Array.from(colours, (each) => each.purity ?? -1);
     this.active = colours.flatMap((each, k) => (each.purity === null ? [] : [k]));
     this.edges = edges;
+    this.fades = colours.map((each) => (each.purity === null ? null : (fades.get(each.colour) ?? null)));
     this.pairs =
       transitions &&
       transitions.flatMap(([one, other], k): Pair[] => {
@@ -101,6 +105,12 @@ export class PaletteLookup {
   /** Whether names may stand on smooth edges as slivers, which jobs of earlier versions print. */
   get hasSmoothEdges(): boolean {
     return this.edges && this.pairs !== null;
+  }
+
+  /** The share of a colour's ink, 0..65535, where the artwork has it at an opacity of 0..255 in a wide transition. */
+  fade(label: number, alpha: number): number {
+    const shares = this.fades[label];
+    return shares ? onFade(shares, alpha / 255) : Math.round((alpha / 255) * 65535);
   }
 
   /** Whether a pixel, red lowest, is a mixture of two colours. */

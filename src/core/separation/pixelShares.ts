@@ -105,7 +105,9 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
     const alpha = data[i * 4 + 3]!;
     const seeds = leaveEdges && tone[i] === 0 ? seedsNear(raw, width, height, i) : null;
     palette.mixture(data[i * 4]!, data[i * 4 + 1]!, data[i * 4 + 2]!, seeds, alpha, mix);
-    const ink = alpha >= opaque ? 65535 : Math.round((alpha / 255) * 65535);
+    // In an edge the opacity is area; where it is wide, it is what the ink must look like.
+    const faded = tone[i] === 1 ? palette.fade(mix.first, alpha) : Math.round((alpha / 255) * 65535);
+    const ink = alpha >= opaque ? 65535 : faded;
     const first = Math.round((ink * mix.share) / 65535);
     // Both inks of a transition may print on the same place.
     const second = mix.share + mix.rest === 65535 ? ink - first : Math.round((ink * mix.rest) / 65535);
