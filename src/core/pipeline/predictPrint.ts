@@ -1,6 +1,7 @@
 import { ENCODE_TABLE, type LinearRgb, linearFromRgb8, parseHexColour } from '../colour';
 import type { PlatePlanes } from '../fit';
 import type { GroupPlace, PrintLayer, RasterKernels } from '../raster';
+import { nestedPlates } from '../separation';
 import { type JobSheet, type Plate, passes } from '../sheet';
 import { type View, type ViewLevel, viewSpans } from './view';
 
@@ -20,6 +21,9 @@ function draw(
   kernels.printView({ layers, ground, width, height, ...viewSpans(level, view), codes: ENCODE_TABLE, out });
   return out;
 }
+
+/** The group of plates whose dots lie in each other by themselves; groups that are set are numbered from 1. */
+const NESTED = 0;
 
 export interface PrintOptions {
   /** Plates that are left out. */
@@ -46,6 +50,7 @@ export function predictPrint(
   const byId = new Map(planes.planes.map((plane) => [plane.plate.id, plane]));
   // Inks and order come from the sheet: the planes may be those of an earlier state with the same plates.
   const printed = passes(sheet).slice(0, options.passes ?? undefined);
+  const nested = nestedPlates(sheet);
   const layers = printed.flatMap((plate, k): PrintLayer[] => {
     const plane = byId.get(plate.id);
     if (!plane || options.lifted?.has(plate.id)) return [];
@@ -54,9 +59,10 @@ export function predictPrint(
     const { interlock, screening } = plate.screen;
     // A second pass of a screen lies on its own dots, not beside them.
     const again = printed.findIndex((each) => each.id === plate.id) < k;
-    const group = plane.tone && screening === 'grid' && !again ? interlock : null;
+    const own = interlock ?? (nested.has(plate.id) ? NESTED : null);
+    const group = plane.tone && screening === 'grid' && !again ? own : null;
     // A base that others of its group lie under is none to them.
-    const late = printed.slice(0, k).some((each) => each.screen.interlock === group);
+    const late = group !== NESTED && printed.slice(0, k).some((each) => each.screen.interlock === group);
     const place = placeOf(plate);
     const ink = { colour: linearFromRgb8(parseHexColour(colour)), opacity };
     return [

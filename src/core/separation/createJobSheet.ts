@@ -4,7 +4,6 @@ import {
   DEFAULT_FILM,
   DEFAULT_FIT,
   type JobSheet,
-  type Plate,
   LIMITS,
   SHEET_VERSION,
   parseJobSheet,
@@ -12,7 +11,7 @@ import {
 } from '../sheet';
 import { KerameusError } from '../units';
 import { isWhite } from './baseStrength';
-import { type InkRequest, type PlateProposal, proposePlates } from './proposePlates';
+import { type InkRequest, proposePlates } from './proposePlates';
 
 /** A colour along the artwork's border. */
 export interface FoundBackground {
@@ -68,18 +67,6 @@ function settleBackground(job: NewJob): JobSheet['background'] {
     : { colour, drop: 'keep', open: true };
 }
 
-/** Inks that fade out and the base under them get dots that lie on each other: base between the dots of the ink would show as a milky rim. */
-function nestFades({ palette, plates }: PlateProposal, transitions: NewJob['transitions']): Plate[] {
-  const fading = new Set((transitions ?? []).flatMap(([one, other]) => (one === other ? [one] : [])));
-  const ids = new Set(
-    palette.flatMap(({ colour, plateId }) => (fading.has(colour) && plateId ? [plateId] : [])),
-  );
-  const isNested = ({ id, role }: Plate) => ids.has(id) || (role === 'underbase' && ids.size > 0);
-  return plates.map((plate) =>
-    isNested(plate) ? { ...plate, screen: { ...plate.screen, interlock: 1 } } : plate,
-  );
-}
-
 /** A complete job sheet for new artwork, with sensible settings throughout. */
 export function createJobSheet(job: NewJob): JobSheet {
   const limit = typeof job.inks === 'number' ? job.inks : MOST_COLOURS;
@@ -96,7 +83,6 @@ export function createJobSheet(job: NewJob): JobSheet {
     standsFor,
     leftOut: isDropped && inside < LEAST_INSIDE ? background.colour : null,
   });
-  const plates = nestFades(proposal, job.transitions);
   const { widthMm, chosen } = job.print;
   const heightMm = (widthMm * job.artwork.heightPx) / job.artwork.widthPx;
   if (heightMm > 60 * 25.4) {
@@ -119,8 +105,8 @@ export function createJobSheet(job: NewJob): JobSheet {
     palette: proposal.palette,
     transitions: job.transitions,
     purity: job.purity,
-    plates,
-    run: proposeRun(plates),
+    plates: proposal.plates,
+    run: proposeRun(proposal.plates),
     fit: DEFAULT_FIT,
     film: { ...DEFAULT_FILM, date: job.date },
   });

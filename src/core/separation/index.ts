@@ -19,7 +19,7 @@ export { createJobSheet, type BackgroundWish, type FoundBackground, type NewJob 
 export { findTransitions, type FoundTransitions } from './findTransitions';
 export { dustPixels, removeDust } from './dust';
 export { mayHaveTone } from './mayHaveTone';
-export { fadeOf, fadesOf, waysOf, type PairWays } from './pairWays';
+export { fadeOf, fadesOf, nestedPlates, waysOf, type PairWays } from './pairWays';
 export { PaletteLookup, type LookedUp } from './palette';
 export { BARE, MIXED } from '../raster';
 export {

@@ -160,6 +160,25 @@ export function onWay({ first, second }: Way, share: number): readonly [first: n
   return [between(first), between(second)];
 }
 
+/**
+ * The base and the inks that only fade out, where their dots lie in each other: on one screen, smaller dots grow inside of larger ones. Inks
+ * that interlock say so themselves; those that also meet other inks in transitions are taken as independent.
+ */
+export function nestedPlates({ transitions, palette, plates }: JobSheet): ReadonlySet<string> {
+  const base = plates.find((plate) => plate.role === 'underbase');
+  if (!base || !transitions || base.screen.screening !== 'grid') return new Set();
+  const isOnScreenOfBase = ({ screen }: Plate) =>
+    JSON.stringify({ ...screen, gain: 0, measured: null }) ===
+    JSON.stringify({ ...base.screen, gain: 0, measured: null });
+  const inks = plates.filter((plate) => {
+    if (plate === base || plate.baseStrength === 0 || plate.screen.interlock !== null) return false;
+    const colours = new Set(palette.flatMap(({ colour, plateId }) => (plateId === plate.id ? [colour] : [])));
+    const own = transitions.filter((pair) => pair.some((colour) => colours.has(colour)));
+    return own.length > 0 && own.every(([one, other]) => one === other) && isOnScreenOfBase(plate);
+  });
+  return new Set(inks.length > 0 ? [base.id, ...inks.map(({ id }) => id)] : []);
+}
+
 /** Tries of a fade's amount, evenly from none to all. */
 const FADE_TRIES = 250;
 
@@ -175,9 +194,8 @@ export function fadeOf(sheet: JobSheet, colour: string): Float64Array | null {
   const garment = parseHexColour(sheet.garment.colour);
   const ground = linearFromRgb8(garment);
   const ink = screenOf(plate, entry.tint);
-  const { interlock } = plate.screen;
   // Dots of the base that lie under the ink's dots show nowhere beside them.
-  const isNested = interlock !== null && base?.screen.interlock === interlock;
+  const isNested = nestedPlates(sheet).has(plate.id);
   const printed = (share: number) => {
     const strength = base ? plate.baseStrength * share * share : 0;
     const amount = share * ink.tint;
