@@ -1,6 +1,7 @@
 import { ciede2000, labFromRgb8, parseHexColour } from '../colour';
 import { layoutSheet } from '../film';
 import { planPress } from '../press';
+import { nestedPlates } from '../separation';
 import { type JobSheet, type Plate, effectiveChokeMm } from '../sheet';
 import { KerameusError, MM_PER_INCH, trimNumber } from '../units';
 import { type ArtworkNotes, type ColourSurvey, NO_NOTES, checkColours, checkNotes } from './colourFindings';
@@ -362,11 +363,16 @@ export function findingsOf(sheet: JobSheet, notes: ArtworkNotes, survey: PrintSu
   const found = checkSheet(sheet, notes);
   if (!survey) return found;
   const count = sheet.plates.length;
+  const nested = nestedPlates(sheet);
   return [
     ...found.map((finding) => placedBy(finding, sheet, survey)),
     ...checkColours(sheet, survey.colours),
     ...checkScreens(sheet, survey),
     ...checkCoverage(sheet.plates, survey.plates),
-    ...checkAngles(sheet.plates, (one, other) => survey.overlaps[one * count + other]!),
+    ...checkAngles(sheet.plates, (one, other) => {
+      // Dots that lie in each other want one angle.
+      const isNested = nested.has(sheet.plates[one]!.id) && nested.has(sheet.plates[other]!.id);
+      return isNested ? { share: 0, place: null } : survey.overlaps[one * count + other]!;
+    }),
   ];
 }
