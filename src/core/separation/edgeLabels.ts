@@ -25,9 +25,12 @@ export function markEdgePixels(
 ): number {
   const found: number[] = [];
   for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
+    const below = y + 1 < height ? width : 0;
+    for (let x = 0, i = y * width; x < width; x++, i++) {
       const own = label[i]!;
+      // Most pixels stand in a block to their right.
+      const right = x + 1 < width ? 1 : 0;
+      if (label[i + right] === own && label[i + below] === own && label[i + below + right] === own) continue;
       if (own >= BARE || inBlock(label, width, height, x, y, own)) continue;
       if (isBetween(label, pixels[i]!, width, height, x, y, own, palette)) found.push(i);
     }
