@@ -327,14 +327,14 @@ describe('the film sheet', () => {
   it('says on its label what the film is', () => {
     const sheet = sized(10, 12);
     const plate = sheet.plates.find((each) => each.role === 'colour')!;
-    const [title, facts] = labelLines(sheet, plate, sheet.plates.length);
+    const [title, facts] = labelLines({ ...sheet, transitions: [] }, plate, sheet.plates.length);
     expect(title).toBe(`02 of 03  ${plate.ink.name}`);
     const late = { ...plate, number: 7 };
     const gaps = { ...sheet, plates: sheet.plates.map((each) => (each.id === plate.id ? late : each)) };
     expect(labelLines(gaps, late, 3)[0]).toBe(`07 (3 films)  ${plate.ink.name}`);
     const down = { ...sheet, film: { ...sheet.film, emulsion: 'down' as const } };
     expect(labelLines(down, plate, 3)[1]).toContain('emulsion down');
-    const toned = labelLines({ ...sheet, transitions: null }, plate, 3)[1];
+    const toned = labelLines(sheet, plate, 3)[1];
     expect(toned).toContain('45 lpi / 22.5°');
     expect(toned).toContain('gain 20 % compensated');
     for (const part of ['Geometry', '10 x 12 in', 'solid', 'mesh 180', '2026-03-14']) {

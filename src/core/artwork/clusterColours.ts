@@ -5,6 +5,8 @@ import { type ArtworkReader, OPAQUE_ALPHA } from './rgbaPlane';
 
 /** Two shades nearer than this (CIEDE2000) are one colour that damage split: the more damage, the farther. */
 const mergeDistance = (noise: number): number => 3.5 + 0.55 * noise;
+/** Edges are looked for between so many of the largest colours: all pairs of sixty would take seconds. */
+const PAIRED = 24;
 /** Shades of thin lines nearer than this (CIEDE2000) are one colour. */
 const THIN_MERGE = 7;
 /** A colour covers at least this share of the opaque area. */
@@ -202,14 +204,15 @@ export function findThinColours(
   }
   // The fullest bins decide; a long tail of single pixels is noise.
   open = open.sort((p, q) => q.count - p.count).slice(0, 4000);
-  const found = [...clusters];
+  const found = [...clusters].sort((p, q) => q.count - p.count);
   for (let round = 0; round < 6; round++) {
     const known = found;
     const newest = known.length - 1;
     open = open.filter(({ lab, rgb }) => {
       for (let i = round === 0 ? 0 : newest; i < known.length; i++) {
         if (deltaE76(lab, known[i]!.lab) < limit) return false;
-        for (let j = 0; j < i; j++) {
+        if (i >= PAIRED && i !== newest) continue;
+        for (let j = 0; j < Math.min(i, PAIRED); j++) {
           if (distanceFromBlend(lab, rgb, known[i]!.rgb, known[j]!.rgb) < limit) return false;
         }
       }
