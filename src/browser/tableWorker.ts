@@ -48,7 +48,7 @@ import {
 import { Arena, FRESH_MEMORY, StageMemory } from '@/core/raster';
 import { type Arrangement, type MoirePoint, moireCurve } from '@/core/checks';
 import { type Grating, ThresholdTiles } from '@/core/screening';
-import { type LabelMap, largestLabels } from '@/core/separation';
+import { type LabelMap, droppedGround, largestLabels } from '@/core/separation';
 import { type JobSheet, dropsBackground } from '@/core/sheet';
 import { costsOfShift, suggestedScreens } from './advice';
 import { type DrawnBand, type DrawRequest, type ReadRequest, SURVEYOR, type Subject } from './requests';
@@ -173,7 +173,7 @@ class TableWorker {
       const garment = parseHexColour(sheet.garment.colour);
       const artwork = await this.artwork(request, wanted, view, linearFromRgb8(garment));
       if (!artwork) return null;
-      if (dropsBackground(sheet)) bareAsGarment(print, artwork, garment);
+      if (droppedGround(sheet)?.counted === false) bareAsGarment(print, artwork, garment);
       return this.differences.paint(print, artwork);
     }
     if (subject === 'film' && plateId !== null) {
@@ -279,7 +279,7 @@ class TableWorker {
       artworkLight(sheet, level.grid, level.region, need, art, () => ground),
     );
     const artwork = encodeRgba(drawDown(light, level, view));
-    if (dropsBackground(sheet)) bareAsGarment(print, artwork, garment);
+    if (droppedGround(sheet)?.counted === false) bareAsGarment(print, artwork, garment);
     return makeReading(planes, print, artwork);
   }
 

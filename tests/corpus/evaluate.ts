@@ -112,14 +112,15 @@ const hexOf = (word: number): string =>
     .map((code) => code.toString(16).padStart(2, '0'))
     .join('');
 
-/** Findings that speak of a whole artwork, or of what is dropped from it. */
-const OF_ALL = ['full-tone', 'more-colours', 'plate-empty'];
+/** Findings that speak of a whole artwork, and those that name a colour which does not print as itself. */
+const OF_ALL = ['full-tone', 'more-colours'];
+const OF_ONE = ['colour-off', 'garment-supplies', 'background-dropped'];
 
 /** Whether a finding tells that a colour does not print as itself: by its own code, or that of the row which stands for it. */
 function isTold(findings: readonly Finding[], lab: Lab): boolean {
   return findings.some(({ code, message }) => {
     if (OF_ALL.includes(code)) return true;
-    const hex = /#[0-9a-f]{6}/.exec(message)?.[0];
+    const hex = OF_ONE.includes(code) ? /#[0-9a-f]{6}/.exec(message)?.[0] : undefined;
     return hex !== undefined && ciede2000(labFromRgb8(parseHexColour(hex)), lab) < 3;
   });
 }

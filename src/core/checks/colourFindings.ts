@@ -1,12 +1,5 @@
-import {
-  ciede2000,
-  formatHexColour,
-  labFromRgb8,
-  nameColour,
-  parseHexColour,
-  rgb8FromLinear,
-} from '../colour';
-import { offerTint, predictFlat } from '../separation';
+import { formatHexColour, nameColour, parseHexColour, rgb8FromLinear } from '../colour';
+import { droppedGround, offerTint, predictFlat } from '../separation';
 import { type JobSheet, type Plate, dropsBackground } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding, PrintPlace } from './findings';
@@ -131,22 +124,15 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
         'Say what is to become of it: print it, leave it to the garment outside of the design, or everywhere.',
     });
   }
-  if (dropsBackground(sheet)) {
-    const difference = ciede2000(
-      labFromRgb8(parseHexColour(sheet.background.colour)),
-      labFromRgb8(parseHexColour(garment.colour)),
-    );
-    const isPaper = labFromRgb8(parseHexColour(sheet.background.colour))[0] > 92;
-    if (difference >= FAR_OFF && !isPaper) {
-      say({
-        code: 'background-dropped',
-        severity: 'notice',
-        message: `The background ${sheet.background.colour} is left to ${garment.name}, ${difference.toFixed(0)} from it.`,
-        remedy: 'Print it where it belongs to the design.',
-        measured: Math.round(difference * 10) / 10,
-        limit: FAR_OFF,
-      });
-    }
+  const dropped = droppedGround(sheet);
+  if (dropped?.counted) {
+    say({
+      code: 'background-dropped',
+      severity: 'notice',
+      message: `The background ${background!.colour} is left to ${garment.name}, ${dropped.difference.toFixed(0)} from it.`,
+      remedy: 'Print it where it belongs to the design.',
+      measured: Math.round(dropped.difference * 10) / 10,
+    });
   }
   const transitions = sheet.transitions?.length ?? 0;
   if (notes.flatShare !== null && notes.flatShare < FULL_TONE && transitions > FEW_TRANSITIONS) {

@@ -33,6 +33,16 @@ function physicalChunk(dpi: number): Uint8Array {
   return pngChunk('pHYs', physical);
 }
 
+function joined(parts: readonly Uint8Array[]): Uint8Array {
+  const all = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    all.set(part, at);
+    at += part.length;
+  }
+  return all;
+}
+
 /** Bytes of the signature and the header's chunk. */
 const HEAD_BYTES = 33;
 
@@ -46,13 +56,7 @@ export function withResolution(png: Uint8Array, dpi: number): Uint8Array {
     if (type !== 'pHYs') parts.push(png.subarray(at, end));
     at = end;
   }
-  const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    out.set(part, at);
-    at += part.length;
-  }
-  return out;
+  return joined(parts);
 }
 
 /** What stands before the pixels of a bilevel PNG: signature, size, resolution. W3C PNG, ISO 15948. */
@@ -68,13 +72,7 @@ export function bilevelPngHead(width: number, height: number, dpi: number): Uint
     pngChunk('IHDR', header),
     physicalChunk(dpi),
   ];
-  const head = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    head.set(part, at);
-    at += part.length;
-  }
-  return head;
+  return joined(parts);
 }
 
 /**

@@ -1,5 +1,5 @@
 import { type FoundColour, reducePalette } from '../artwork';
-import { ciede2000, labFromRgb8, parseHexColour } from '../colour';
+import { parseHexColour } from '../colour';
 import {
   DEFAULT_FILM,
   DEFAULT_FIT,
@@ -11,6 +11,7 @@ import {
 } from '../sheet';
 import { KerameusError } from '../units';
 import { isWhite } from './baseStrength';
+import { isGarmentColour } from './droppedGround';
 import { type InkRequest, proposePlates } from './proposePlates';
 
 /** A colour along the artwork's border. */
@@ -50,18 +51,13 @@ const LOOK_ALIKE = 2.3;
 /** Below this share a dropped background stands nowhere else: what is left are soft edges. */
 const LEAST_INSIDE = 3e-4;
 
-/** A background this near to the garment (CIEDE2000) is what the garment shows anyway. */
-const GARMENT_DISTANCE = 6;
-
 function settleBackground(job: NewJob): JobSheet['background'] {
   const { background, backgroundWish } = job;
   if (!background) return null;
   const { colour, onAllSides } = background;
   if (backgroundWish !== 'auto') return { colour, drop: backgroundWish, open: false };
-  const rgb = parseHexColour(colour);
-  const isPaper = isWhite(rgb);
-  const isGarment =
-    ciede2000(labFromRgb8(rgb), labFromRgb8(parseHexColour(job.garment.colour))) < GARMENT_DISTANCE;
+  const isPaper = isWhite(parseHexColour(colour));
+  const isGarment = isGarmentColour(colour, job.garment.colour);
   return onAllSides && (isPaper || isGarment)
     ? { colour, drop: 'outside', open: false }
     : { colour, drop: 'keep', open: true };

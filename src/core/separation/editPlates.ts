@@ -12,17 +12,10 @@ import {
 } from '../sheet';
 import { KerameusError, checkLengthMm } from '../units';
 import { isWhite, suggestBaseStrength } from './baseStrength';
+import { isGarmentColour } from './droppedGround';
 import { slug, suggestOpacity, underbasePlate, unique } from './proposePlates';
 
 /** Each of these returns a new, consistent sheet; the one that is given is left alone. */
-
-const GARMENT_DISTANCE = 6;
-
-function isGarment(colour: string, garment: string): boolean {
-  return (
-    ciede2000(labFromRgb8(parseHexColour(colour)), labFromRgb8(parseHexColour(garment))) < GARMENT_DISTANCE
-  );
-}
 
 /** Adds an underbase when a plate wants one, first in print order, and removes one that nothing wants. */
 function withUnderbase(sheet: JobSheet): JobSheet {
@@ -99,8 +92,8 @@ export function changeGarment(sheet: JobSheet, garment: JobSheet['garment']): Jo
     ),
   };
   sheet.palette.forEach((entry, index) => {
-    const before = isGarment(entry.colour, sheet.garment.colour);
-    const now = isGarment(entry.colour, garment.colour);
+    const before = isGarmentColour(entry.colour, sheet.garment.colour);
+    const now = isGarmentColour(entry.colour, garment.colour);
     if (now && !before) {
       const palette = next.palette.map((each, k) => (k === index ? { ...each, plateId: null } : each));
       next = { ...next, palette };
@@ -138,7 +131,7 @@ export function changeBackground(
   const entry = sheet.palette[index];
   if (!entry) return next;
   if (drop === 'everywhere') return assignColour(next, index, null);
-  const isBare = entry.plateId === null && !isGarment(entry.colour, sheet.garment.colour);
+  const isBare = entry.plateId === null && !isGarmentColour(entry.colour, sheet.garment.colour);
   return drop === 'keep' && isBare ? assignColour(next, index, 'new') : next;
 }
 

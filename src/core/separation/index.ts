@@ -17,6 +17,7 @@ export {
 export { relabelShares, relabelWithin, type LocalColour } from './relabelWithin';
 export { createJobSheet, type BackgroundWish, type FoundBackground, type NewJob } from './createJobSheet';
 export { findTransitions, type FoundTransitions } from './findTransitions';
+export { droppedGround, type DroppedGround } from './droppedGround';
 export { dustPixels, removeDust } from './dust';
 export { mayHaveTone } from './mayHaveTone';
 export { fadeOf, fadesOf, nestedPlates, waysOf, type PairWays } from './pairWays';

@@ -1,6 +1,7 @@
 import type { FoundColour } from '../artwork';
 import { type Rgb8, ciede2000, formatHexColour, labFromRgb8, nameColour, parseHexColour } from '../colour';
 import { isWhite, suggestBaseStrength } from './baseStrength';
+import { isGarmentColour } from './droppedGround';
 import { GOOD_TINT, findTint } from './predictFlat';
 import {
   BASE_WHITE,
@@ -33,9 +34,6 @@ export interface ProposalInput {
   /** A colour that needs no plate, such as a background that is dropped and stands nowhere else. */
   readonly leftOut?: string | null;
 }
-
-/** A colour this near to the garment's (CIEDE2000) is left to the garment. */
-const GARMENT_DISTANCE = 6;
 
 /** Opacity to start with by what an ink is; plausible, not measured. */
 export function suggestOpacity(rgb: Rgb8): number {
@@ -94,13 +92,12 @@ function entryOf(rgb: Rgb8, plateId: string | null, tint = 1): PaletteColour {
 
 /** Each colour on an ink of its own, or on that of the colour which stands for it: solid, or as a tint that prints nearer. */
 function onOwnInks(input: ProposalInput): PlateProposal {
-  const garment = labFromRgb8(parseHexColour(input.garmentColour));
   const found = input.colours.map((each, index) => ({
     rgb: each.rgb,
     standsFor: input.colours[input.standsFor?.[index] ?? index]!.rgb,
   }));
   const onGarment = (rgb: Rgb8) =>
-    isLeftOut(input, rgb) || ciede2000(labFromRgb8(rgb), garment) < GARMENT_DISTANCE;
+    isLeftOut(input, rgb) || isGarmentColour(formatHexColour(rgb), input.garmentColour);
   const order = [...new Set(found.map((each) => formatHexColour(each.standsFor)))]
     .map((hex) => parseHexColour(hex))
     .filter((rgb) => !onGarment(rgb))

@@ -17,8 +17,6 @@ import type { ArtworkFacts } from './openArtworkFile';
 export interface ArtworkAnalysis {
   /** Flat colours, the largest first; then the ends of gradients that stand nowhere flat. */
   readonly colours: readonly FoundColour[];
-  /** How many of the colours are flat. */
-  readonly flatColours: number;
   readonly transitions: JobSheet['transitions'];
   /** Share of the opaque pixels that are flat colours or their edges, 0..1: low for full-tone artwork. */
   readonly flatShare: number;
@@ -71,7 +69,6 @@ export function analyseArtwork(source: ArtworkSource, facts: ArtworkFacts): Artw
   const between = findTransitions(reader, flat, palette.purity, !drawing);
   return {
     colours: [...palette.colours, ...between.ends],
-    flatColours: palette.colours.length,
     transitions: between.pairs.map(([one, other]) => [one, other]),
     flatShare: 1 - between.share,
     purity: palette.purity,

@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import type { OuterMap } from '@/core/artwork';
-import { ciede2000, labFromRgb8, linearFromRgb8, parseHexColour } from '@/core/colour';
+import { linearFromRgb8, parseHexColour } from '@/core/colour';
 import { transparentPixels } from '@/core/formats';
 import { createWasmKernels } from '@/core/kernels';
 import {
@@ -23,7 +23,8 @@ import {
   surveyGrid,
   viewLevel,
 } from '@/core/pipeline';
-import { type JobSheet, dropsBackground } from '@/core/sheet';
+import { droppedGround } from '@/core/separation';
+import type { JobSheet } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
 import type { ArtworkSource } from '../artwork';
 import { kernelModule } from '../projectRoot';
@@ -139,18 +140,6 @@ export interface MeasuredDifference extends Difference {
   } | null;
 }
 
-/** Paper is lighter than this (L*): it was never meant to print. */
-const PAPER_LIGHTNESS = 92;
-const NEAR_GARMENT = 6;
-
-/** How far a dropped background is from the garment, and whether that is a fault of the print. */
-function droppedBackground(sheet: JobSheet): { difference: number; counted: boolean } | null {
-  if (!dropsBackground(sheet)) return null;
-  const lab = labFromRgb8(parseHexColour(sheet.background.colour));
-  const difference = ciede2000(lab, labFromRgb8(parseHexColour(sheet.garment.colour)));
-  return { difference, counted: lab[0] < PAPER_LIGHTNESS && difference >= NEAR_GARMENT };
-}
-
 /**
  * CIEDE2000 of the predicted print against the artwork on the garment, over the whole print. A dropped background counts, unless it is paper
  * or near the garment's colour.
@@ -164,7 +153,7 @@ export async function measureDifference(
   const garment = linearFromRgb8(parseHexColour(sheet.garment.colour));
   const ground = parseHexColour(sheet.garment.colour);
   const counter = new DifferenceCounter();
-  const dropped = droppedBackground(sheet);
+  const dropped = droppedGround(sheet);
   let bare = 0;
   const tones = new FilmTones();
   const width = Math.max(1, Math.round(sheet.print.widthMm * COMPARE_SCALE));

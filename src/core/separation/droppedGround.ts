@@ -1,0 +1,31 @@
+import { ciede2000, labFromRgb8, parseHexColour } from '../colour';
+import { type JobSheet, dropsBackground } from '../sheet';
+import { isWhite } from './baseStrength';
+
+/** A colour this near to the garment's (CIEDE2000) is left to the garment. */
+const GARMENT_DISTANCE = 6;
+
+function apart(colour: string, garmentColour: string): number {
+  return ciede2000(labFromRgb8(parseHexColour(colour)), labFromRgb8(parseHexColour(garmentColour)));
+}
+
+/** Whether the garment shows a colour anyway. */
+export function isGarmentColour(colour: string, garmentColour: string): boolean {
+  return apart(colour, garmentColour) < GARMENT_DISTANCE;
+}
+
+/** A background that is left to the garment. */
+export interface DroppedGround {
+  /** CIEDE2000 between it and the garment. */
+  readonly difference: number;
+  /** Whether leaving it out changes the design: it is no paper, and the garment does not show it anyway. */
+  readonly counted: boolean;
+}
+
+/** What a job drops with its background; null where it drops none. Page, report and findings judge it alike. */
+export function droppedGround(sheet: JobSheet): DroppedGround | null {
+  if (!dropsBackground(sheet)) return null;
+  const { colour } = sheet.background;
+  const isAnyway = isWhite(parseHexColour(colour)) || isGarmentColour(colour, sheet.garment.colour);
+  return { difference: apart(colour, sheet.garment.colour), counted: !isAnyway };
+}
