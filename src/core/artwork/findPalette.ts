@@ -17,8 +17,6 @@ export interface FoundPalette {
   readonly purity: number;
   /** Pixels that are not quite opaque, as a share of all. */
   readonly transparentShare: number;
-  /** Share of the opaque pixels that lie in no flat area: high for full-tone artwork. */
-  readonly unflatShare: number;
 }
 
 export interface PaletteSearch {
@@ -57,7 +55,6 @@ export function findPalette(art: ArtworkReader, search: PaletteSearch): FoundPal
       .map(({ rgb, count }) => ({ rgb, area: Math.min(1, count / opaque) })),
     purity: damage.purity,
     transparentShare: histogram.empty / Math.max(1, histogram.empty + histogram.opaque),
-    unflatShare: 1 - histogram.flatTotal / opaque,
   };
 }
 

@@ -15,7 +15,7 @@ export interface ColourSurvey {
 /** What was found when the artwork came in, as far as checks want it. */
 export interface ArtworkNotes {
   readonly missingFonts: readonly string[];
-  /** Share of the opaque artwork that flat colours and their edges explain, 0..1; null where it was not looked for. */
+  /** Share of the places without an edge that have one of the flat colours, 0..1; null where it was not looked for. */
   readonly flatShare: number | null;
   /** Flat colours beyond the rows that a job has, and their share of the opaque artwork. */
   readonly moreColours: { readonly count: number; readonly share: number };
@@ -139,7 +139,7 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
     say({
       code: 'full-tone',
       severity: 'severe',
-      message: `Flat colours explain ${percent(notes.flatShare)} of the artwork only: it is full tone, and spot plates posterise it.`,
+      message: `Flat colours explain ${percent(notes.flatShare)} of the artwork's areas only: it is full tone, and spot plates posterise it.`,
       remedy:
         'Today it can print as few spot colours with dots between them; artwork that was drawn flat gives better plates.',
       measured: notes.flatShare,

@@ -10,8 +10,6 @@ export interface FoundTransitions {
   readonly ends: readonly { readonly rgb: Rgb8; readonly area: number }[];
   /** Pairs of colours that gradients lie between; a colour with itself fades out into nothing. */
   readonly pairs: readonly (readonly [string, string])[];
-  /** Share of the opaque pixels that lie in wide transitions or in no colour at all, 0..1: high for full-tone artwork. */
-  readonly share: number;
 }
 
 /** Colours are gathered by six bits of each channel. */
@@ -46,11 +44,10 @@ export function findTransitions(
   smooth: boolean,
 ): FoundTransitions {
   const { bins, opaque, count, fading } = gather(art, colours, purity, smooth);
-  const share = count / Math.max(1, opaque);
   const fades = colours.flatMap((rgb, k): [string, string][] =>
     fading[k]! >= LEAST_FADE * (opaque + count) ? [[formatHexColour(rgb), formatHexColour(rgb)]] : [],
   );
-  if (share < LEAST_SHARE) return { ends: [], pairs: fades, share };
+  if (count < LEAST_SHARE * opaque) return { ends: [], pairs: fades };
   const known = [...colours];
   const ends: { rgb: Rgb8; area: number }[] = [];
   const enough = LEAST_SHARE * opaque;
@@ -64,7 +61,7 @@ export function findTransitions(
     known.push(end.rgb);
     ends.push({ rgb: end.rgb, area: near.reduce((sum, bin) => sum + bin.count, 0) / opaque });
   }
-  return { ends, pairs: [...pairsOf(bins, known), ...fades], share };
+  return { ends, pairs: [...pairsOf(bins, known), ...fades] };
 }
 
 /** The pixels that are none of the colours, by their own. */

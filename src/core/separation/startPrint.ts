@@ -10,24 +10,20 @@ export interface SizeFacts {
 }
 
 /** A usual full front, which a job opens with where the file states no size that can be believed. */
-export const USUAL_WIDTH_MM = 12 * MM_PER_INCH;
+const USUAL_WIDTH_MM = 12 * MM_PER_INCH;
 const MOST_HEIGHT_MM = 16 * MM_PER_INCH;
 /** Nobody prints smaller than this, or larger: icons state half an inch, pictures at 72 dpi three feet. */
 const LEAST_BELIEVED_MM = 2 * MM_PER_INCH;
 const MOST_BELIEVED_MM = 20 * MM_PER_INCH;
 
-/**
- * The print size that a job opens with: the file's own where it can be a print's, else a usual one, at most 16 in high.
- *
- * @param usualMm width where no size can be believed.
- */
-export function startPrint(
-  { widthPx, heightPx, ownWidthMm }: SizeFacts,
-  usualMm = USUAL_WIDTH_MM,
-): { widthMm: number; chosen: boolean } {
+/** The print size that a job opens with: the file's own where it can be a print's, else a usual one, at most 16 in high. */
+export function startPrint({ widthPx, heightPx, ownWidthMm }: SizeFacts): {
+  widthMm: number;
+  chosen: boolean;
+} {
   const ratio = heightPx / widthPx;
   const longer = (ownWidthMm ?? 0) * Math.max(1, ratio);
   const isBelieved = longer >= LEAST_BELIEVED_MM && longer <= MOST_BELIEVED_MM;
-  const widthMm = isBelieved ? ownWidthMm! : Math.min(usualMm, MOST_HEIGHT_MM / ratio);
+  const widthMm = isBelieved ? ownWidthMm! : Math.min(USUAL_WIDTH_MM, MOST_HEIGHT_MM / ratio);
   return { widthMm: Math.max(LIMITS.minPrintMm, Math.round(widthMm * 100) / 100), chosen: !isBelieved };
 }

@@ -5,6 +5,7 @@ import {
   buildOuterMap,
   findBackground,
   findPalette,
+  flatShare,
 } from '@/core/artwork';
 import type { ArtworkNotes } from '@/core/checks';
 import { formatHexColour } from '@/core/colour';
@@ -18,7 +19,7 @@ export interface ArtworkAnalysis {
   /** Flat colours, the largest first; then the ends of gradients that stand nowhere flat. */
   readonly colours: readonly FoundColour[];
   readonly transitions: JobSheet['transitions'];
-  /** Share of the opaque pixels that are flat colours or their edges, 0..1: low for full-tone artwork. */
+  /** Share of the places without an edge that have one of the flat colours, 0..1: low for full-tone artwork. */
   readonly flatShare: number;
   readonly purity: number;
   readonly transparentShare: number;
@@ -70,7 +71,7 @@ export function analyseArtwork(source: ArtworkSource, facts: ArtworkFacts): Artw
   return {
     colours: [...palette.colours, ...between.ends],
     transitions: between.pairs.map(([one, other]) => [one, other]),
-    flatShare: 1 - between.share,
+    flatShare: flatShare(reader, flat),
     purity: palette.purity,
     transparentShare: palette.transparentShare,
     background: backgroundOf(reader, palette),
