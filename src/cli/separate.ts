@@ -5,12 +5,10 @@ import {
   type ArtworkNotes,
   type Finding,
   NO_NOTES,
-  checkColours,
   type PlatePieces,
-  checkCoverage,
   checkPieces,
-  checkSheet,
   colourPrints,
+  findingsOf,
 } from '@/core/checks';
 import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
 import { withResolution } from '@/core/formats';
@@ -251,15 +249,7 @@ async function produce(production: Production): Promise<Made> {
     const difference = await watch.time('difference', () => measureDifference(sheet, source, outer));
     const survey = await watch.time('survey', () => surveyPrint(sheet, source, outer));
     const pieces = await watch.time('pieces', () => smallPiecesOf(set));
-    const findings = [
-      ...checkPieces(pieces),
-      ...checkSheet(sheet, production.notes),
-      ...checkColours(sheet, survey.colours),
-      ...checkCoverage(
-        set.films.map((film) => film.plate),
-        set.films.map(({ coverage }) => ({ coverage, toned: 0, place: null })),
-      ),
-    ];
+    const findings = [...findingsOf(sheet, production.notes, survey), ...checkPieces(pieces)];
     await writeFile(path.join(out, 'job.json'), JSON.stringify(sheet, null, 2) + '\n');
     const copy = path.join(out, sheet.artwork.fileName);
     if (path.resolve(copy) !== path.resolve(production.artworkFile))

@@ -18,15 +18,15 @@ import { countSmallPieces } from '@/core/raster';
 import {
   type NewJob,
   adviseBase,
+  droppedGround,
   findTint,
   predictFlat,
   removeDust,
-  startPrint,
   waysOf,
 } from '@/core/separation';
 import { type JobSheet, MESH, parseJobSheet } from '@/core/sheet';
 import type { Survey } from '@/core/pipeline';
-import { type ArtworkAnalysis, takeInArtwork } from '@/server/artwork';
+import type { ArtworkAnalysis } from '@/server/artwork';
 import { runBundled } from '../bundled';
 import { outcome } from './commandLine';
 
@@ -205,6 +205,19 @@ describe('a background', () => {
   });
 });
 
+test.each([
+  ['#ffffff', false],
+  // Pale, but no paper.
+  ['#fff7b0', true],
+  ['#18253f', false],
+  ['#3a7bd5', true],
+])('a dropped background of %s counts: %s', (colour, counted) => {
+  const { sheet } = grounded();
+  const dropped = { ...sheet, background: { colour, drop: 'outside' as const, open: false } };
+  expect(droppedGround(dropped)!.counted).toBe(counted);
+  expect(droppedGround({ ...dropped, background: { ...dropped.background, drop: 'keep' } })).toBeNull();
+});
+
 describe('the base', () => {
   const strength = (colour: string, garment: string, opacity = 0.95) =>
     adviseBase({ name: 'Ink', colour, opacity }, garment).strength;
@@ -375,51 +388,6 @@ describe('clean plates', () => {
       '0000000000',
       '0000005000',
     ]);
-  });
-});
-
-describe('the size', () => {
-  test.each([
-    [{ widthPx: 24, heightPx: 24, ownWidthMm: 6.35 }, 304.8, true],
-    [{ widthPx: 800, heightPx: 600, ownWidthMm: null }, 304.8, true],
-    // 72 dpi: 3000 px would be 41 in.
-    [{ widthPx: 3000, heightPx: 2000, ownWidthMm: 1058 }, 304.8, true],
-    [{ widthPx: 100, heightPx: 400, ownWidthMm: null }, 101.6, true],
-    [{ widthPx: 3000, heightPx: 2000, ownWidthMm: 254 }, 254, false],
-  ])('of %j is %d mm', (facts, widthMm, chosen) => {
-    expect(startPrint(facts)).toEqual({ widthMm, chosen });
-  });
-
-  const disc = drawing('<circle cx="50" cy="50" r="50" fill="#c8202a"/>');
-
-  test('of a picture with two resolutions has the right proportions', async () => {
-    const file = path.join(folder, 'fax.tif');
-    // 200 dpi across, 100 dpi down: a circle of 300 x 150 pixels.
-    const squeezed = sharp(picture(disc, 300)).resize(300, 150, { fit: 'fill' });
-    await squeezed.tiff({ xres: 200 / 25.4, yres: 100 / 25.4 }).toFile(file);
-    const { facts } = await takeInArtwork(file, 'fax.tif', mkdtempSync(path.join(folder, 'fax-')));
-    expect([facts.widthPx, facts.heightPx]).toEqual([300, 300]);
-    expect(facts.oblong).toEqual({ widthPx: 300, heightPx: 150 });
-    expect(facts.ownWidthMm).toBeCloseTo((300 / 200) * 25.4, 1);
-  });
-
-  test.each(['png', 'jpg', 'webp'])('of a picture without a resolution is none: %s', async (type) => {
-    const file = path.join(folder, `plain.${type}`);
-    // The encoder of PNG states 72 dpi of its own; the renderer states none.
-    if (type === 'png') writeFileSync(file, picture(disc, 300));
-    else await sharp(picture(disc, 300)).flatten({ background: '#fff' }).toFile(file);
-    const { facts } = await takeInArtwork(file, `plain.${type}`, mkdtempSync(path.join(folder, 'plain-')));
-    expect(facts.ownWidthMm).toBeNull();
-  });
-
-  test.each(['png', 'jpg'])('of a picture is its own where it states one: %s', async (type) => {
-    const file = path.join(folder, `own.${type}`);
-    await sharp(picture(disc, 300))
-      .flatten({ background: '#fff' })
-      .withMetadata({ density: 150 })
-      .toFile(file);
-    const { facts } = await takeInArtwork(file, `own.${type}`, mkdtempSync(path.join(folder, 'own-')));
-    expect(facts.ownWidthMm).toBeCloseTo(2 * 25.4, 1);
   });
 });
 

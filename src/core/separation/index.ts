@@ -20,7 +20,8 @@ export { findTransitions, type FoundTransitions } from './findTransitions';
 export { droppedGround, type DroppedGround } from './droppedGround';
 export { dustPixels, removeDust } from './dust';
 export { mayHaveTone } from './mayHaveTone';
-export { fadeOf, fadesOf, nestedPlates, waysOf, type PairWays } from './pairWays';
+export { fadesOf, nestedPlates } from './fades';
+export { waysOf, type PairWays } from './pairWays';
 export { PaletteLookup, type LookedUp } from './palette';
 export { BARE, MIXED } from '../raster';
 export {

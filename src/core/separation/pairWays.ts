@@ -7,6 +7,7 @@ import {
   printOver,
 } from '../colour';
 import type { JobSheet, Plate } from '../sheet';
+import { opticsOf } from './predictFlat';
 
 /** Steps of the table of a way. */
 export const WAY_STEPS = 16;
@@ -27,7 +28,7 @@ export interface PairWays {
   readonly linear: Way;
 }
 
-interface Screen {
+export interface Screen {
   readonly colour: LinearRgb;
   readonly opacity: number;
   readonly tint: number;
@@ -64,7 +65,7 @@ function wayBetween(sheet: JobSheet, one: string, other: string): PairWays | nul
   let ways = known.get(key);
   if (!ways) {
     const garment = linearFromRgb8(parseHexColour(sheet.garment.colour));
-    const backing = strength > 0 ? printOver(garment, opticsOf(base!), strength) : garment;
+    const backing = strength > 0 ? printOver(garment, opticsOf(base!.ink), strength) : garment;
     const screens = [screenOf(first, p.tint), screenOf(second, q.tint)] as const;
     const ends = [parseHexColour(one), parseHexColour(other)] as const;
     const solve = (between: (t: number) => LinearRgb) => solveWay(screens, firstIsUnder, backing, between);
@@ -78,15 +79,13 @@ function wayBetween(sheet: JobSheet, one: string, other: string): PairWays | nul
   return ways;
 }
 
-function opticsOf({ ink }: Plate): { colour: LinearRgb; opacity: number } {
-  return { colour: linearFromRgb8(parseHexColour(ink.colour)), opacity: ink.opacity };
+/** An ink at its tint, as the print model sees it. */
+export function screenOf(plate: Plate, tint: number): Screen {
+  return { ...opticsOf(plate.ink), tint };
 }
 
-function screenOf(plate: Plate, tint: number): Screen {
-  return { ...opticsOf(plate), tint };
-}
-
-function mixCoded(p: Rgb8, q: Rgb8, t: number): Rgb8 {
+/** Two colours mixed by their codes, as programs that draw do: `t` of p. */
+export function mixCoded(p: Rgb8, q: Rgb8, t: number): Rgb8 {
   return p.map((code, c) => Math.round(q[c]! + (code - q[c]!) * t)) as unknown as Rgb8;
 }
 
@@ -158,89 +157,4 @@ export function onWay({ first, second }: Way, share: number): readonly [first: n
   const between = (amounts: Float64Array) =>
     Math.round((amounts[step]! + (amounts[step + 1]! - amounts[step]!) * part) * 65535);
   return [between(first), between(second)];
-}
-
-/**
- * The base and the inks that only fade out, where their dots lie in each other: on one screen, smaller dots grow inside of larger ones. Inks
- * that interlock say so themselves; those that also meet other inks in transitions are taken as independent.
- */
-export function nestedPlates({ transitions, palette, plates }: JobSheet): ReadonlySet<string> {
-  const base = plates.find((plate) => plate.role === 'underbase');
-  if (!base || !transitions || base.screen.screening !== 'grid') return new Set();
-  const isOnScreenOfBase = ({ screen }: Plate) =>
-    JSON.stringify({ ...screen, gain: 0, measured: null }) ===
-    JSON.stringify({ ...base.screen, gain: 0, measured: null });
-  const inks = plates.filter((plate) => {
-    if (plate === base || plate.baseStrength === 0 || plate.screen.interlock !== null) return false;
-    const colours = new Set(palette.flatMap(({ colour, plateId }) => (plateId === plate.id ? [colour] : [])));
-    const own = transitions.filter((pair) => pair.some((colour) => colours.has(colour)));
-    return own.length > 0 && own.every(([one, other]) => one === other) && isOnScreenOfBase(plate);
-  });
-  return new Set(inks.length > 0 ? [base.id, ...inks.map(({ id }) => id)] : []);
-}
-
-/** Tries of a fade's amount, evenly from none to all. */
-const FADE_TRIES = 250;
-
-/**
- * How an ink fades out into the garment: for each step of opacity the share of it that prints nearest to the artwork, which mixes its codes with the
- * garment's. The base under it fades as the square of the ink. Null where the colour has no ink.
- */
-export function fadeOf(sheet: JobSheet, colour: string): Float64Array | null {
-  const entry = sheet.palette.find((each) => each.colour === colour && each.within === null);
-  const plate = sheet.plates.find((each) => each.id === entry?.plateId);
-  if (!entry || !plate) return null;
-  const base = sheet.plates.find((each) => each.role === 'underbase');
-  const garment = parseHexColour(sheet.garment.colour);
-  const ground = linearFromRgb8(garment);
-  const ink = screenOf(plate, entry.tint);
-  // Dots of the base that lie under the ink's dots show nowhere beside them.
-  const isNested = nestedPlates(sheet).has(plate.id);
-  const printed = (share: number) => {
-    const strength = base ? plate.baseStrength * share * share : 0;
-    const amount = share * ink.tint;
-    if (strength === 0) return labFromLinear(printOver(ground, ink, amount));
-    if (!isNested) return labFromLinear(printOver(printOver(ground, opticsOf(base!), strength), ink, amount));
-    const onBase = printOver(printOver(ground, opticsOf(base!), 1), ink, 1);
-    const under = Math.min(strength, amount);
-    const bare = printOver(ground, ink, 1);
-    const mix = (c: 0 | 1 | 2) => under * onBase[c] + (amount - under) * bare[c] + (1 - amount) * ground[c];
-    return labFromLinear([mix(0), mix(1), mix(2)]);
-  };
-  const tries = Array.from({ length: FADE_TRIES + 1 }, (_, k) => printed(k / FADE_TRIES));
-  const shares = new Float64Array(WAY_STEPS + 1);
-  shares[WAY_STEPS] = 1;
-  let least = 0;
-  for (let step = 1; step < WAY_STEPS; step++) {
-    const mixed = mixCoded(parseHexColour(colour), garment, step / WAY_STEPS);
-    const wanted = labFromLinear(linearFromRgb8(mixed));
-    let best = Infinity;
-    let at = least;
-    // It never prints less where the artwork shows more.
-    for (let k = least; k <= FADE_TRIES; k++) {
-      const lab = tries[k]!;
-      const off = (lab[0] - wanted[0]) ** 2 + (lab[1] - wanted[1]) ** 2 + (lab[2] - wanted[2]) ** 2;
-      if (off < best) [best, at] = [off, k];
-    }
-    least = at;
-    shares[step] = at / FADE_TRIES;
-  }
-  return shares;
-}
-
-/** The share of an ink at an opacity of the artwork, 0..65535. */
-export function onFade(shares: Float64Array, opacity: number): number {
-  const at = Math.min(1, Math.max(0, opacity)) * WAY_STEPS;
-  const step = Math.min(WAY_STEPS - 1, Math.floor(at));
-  return Math.round((shares[step]! + (shares[step + 1]! - shares[step]!) * (at - step)) * 65535);
-}
-
-/** The fades of a job's colours that fade out, by their colour. */
-export function fadesOf(sheet: JobSheet): ReadonlyMap<string, Float64Array> {
-  const fades = new Map<string, Float64Array>();
-  for (const [one, other] of sheet.transitions ?? []) {
-    const fade = one === other ? fadeOf(sheet, one) : null;
-    if (fade) fades.set(one, fade);
-  }
-  return fades;
 }

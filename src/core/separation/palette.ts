@@ -1,7 +1,8 @@
 import { type Lab, type Rgb8, deltaE76, labFromRgb8, parseHexColour } from '../colour';
 import { KNOWN_COUNT, type KnownLabels, type KnownMixtures, MIXED, knownPlace } from '../raster';
 import { PairMixer } from './pairMixer';
-import { type PairWays, onFade, onWay } from './pairWays';
+import { onFade } from './fades';
+import { type PairWays, onWay } from './pairWays';
 
 /** How a pixel that is no pure colour is made of two, 0..65535 of each; in a wide transition they may sum to more. */
 export interface Mixture {

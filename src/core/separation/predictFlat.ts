@@ -1,4 +1,5 @@
 import {
+  type InkOptics,
   type LinearRgb,
   ciede2000,
   labFromLinear,
@@ -9,7 +10,8 @@ import {
 } from '../colour';
 import { BASE_WHITE, type Ink, type JobSheet, type Plate } from '../sheet';
 
-function opticsOf(ink: Ink) {
+/** An ink as the print model sees it. */
+export function opticsOf(ink: Ink): InkOptics {
   return { colour: linearFromRgb8(parseHexColour(ink.colour)), opacity: ink.opacity };
 }
 
