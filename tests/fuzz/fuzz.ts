@@ -4,8 +4,9 @@
  *   fuzz MINUTES SEED      with KERAMEUS_URL and KERAMEUS_DATABASE_URL
  */
 import { createHash } from 'node:crypto';
-import { readFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import http from 'node:http';
+import nodePath from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import pg from 'pg';
 import sharp from 'sharp';
@@ -62,6 +63,20 @@ async function json<T>(method: string, path: string, body?: unknown): Promise<T>
   return JSON.parse(text) as T;
 }
 
+/** What was uploaded, by its task, until its work has ended. */
+const uploaded = new Map<string, { readonly name: string; readonly bytes: Uint8Array }>();
+
+/** Complains of what came of an upload, and keeps the file. */
+function complain(id: string, what: string): void {
+  const file = uploaded.get(id);
+  const folder = nodePath.join(process.env.KERAMEUS_ROOT!, '.local', 'fuzz-files');
+  if (file) {
+    mkdirSync(folder, { recursive: true });
+    writeFileSync(nodePath.join(folder, file.name), file.bytes);
+  }
+  complaints.push(`${what}${file ? ` (.local/fuzz-files/${file.name})` : ''}`);
+}
+
 async function upload(name: string, bytes: Uint8Array): Promise<string | null> {
   const headers = {
     'x-file-name': encodeURIComponent(name),
@@ -69,7 +84,11 @@ async function upload(name: string, bytes: Uint8Array): Promise<string | null> {
     'content-length': bytes.length,
   };
   const { status, text } = await send('POST', '/api/uploads', headers, bytes);
-  if (status === 202) return (JSON.parse(text) as { taskId: string }).taskId;
+  if (status === 202) {
+    const { taskId } = JSON.parse(text) as { taskId: string };
+    uploaded.set(taskId, { name, bytes });
+    return taskId;
+  }
   if (status >= 500 && status !== 503) complaints.push(`upload ${name}: ${status} ${text.slice(0, 200)}`);
   return null;
 }
@@ -135,14 +154,17 @@ function follow(what: string, id: string | null, mustCome: boolean): void {
       const { error } = task;
       const excused = error !== null && EXCUSED.includes(error.code);
       if (mustCome && task.state !== 'done' && !excused)
-        complaints.push(`${what} did not come in: ${JSON.stringify(error)}`);
+        complain(id, `${what} did not come in: ${JSON.stringify(error)}`);
       if (error && (error.code === 'internal' || !/\.$/.test(error.message) || !error.remedy))
-        complaints.push(`${what}: ${JSON.stringify(error)}`);
+        complain(id, `${what}: ${JSON.stringify(error)}`);
     },
-    (thrown: Error) => void complaints.push(`${what}: ${thrown.message}`),
+    (thrown: Error) => complain(id, `${what}: ${thrown.message}`),
   );
   waiting.push(work);
-  void work.finally(() => waiting.splice(waiting.indexOf(work), 1));
+  void work.finally(() => {
+    uploaded.delete(id);
+    waiting.splice(waiting.indexOf(work), 1);
+  });
 }
 
 /** Why a legal drawing may stay out: all of it may lie beyond the page by chance, and workers are killed here, some of them three times over one drawing. */

@@ -22,6 +22,21 @@ export function outcome(
   return { status, err };
 }
 
+/** What it says when it separates artwork, with options by their names. */
+export function separate(
+  artwork: string,
+  out: string,
+  options: Readonly<Record<string, string>>,
+): { status: number; err: string } {
+  return outcome([
+    'separate',
+    artwork,
+    '--out',
+    out,
+    ...Object.entries(options).flatMap(([name, value]) => [`--${name}`, value]),
+  ]);
+}
+
 /** What another program says. */
 export function tool(command: string, ...args: string[]): string {
   return execFileSync(command, args, { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] });

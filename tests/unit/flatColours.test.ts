@@ -28,7 +28,7 @@ import { type JobSheet, MESH, parseJobSheet } from '@/core/sheet';
 import type { Survey } from '@/core/pipeline';
 import type { ArtworkAnalysis } from '@/server/artwork';
 import { runBundled } from '../bundled';
-import { outcome } from './commandLine';
+import { separate } from './commandLine';
 
 let folder: string;
 beforeAll(() => {
@@ -174,22 +174,9 @@ describe('a background', () => {
   test('that is dropped counts in the difference, unless it is paper; without any plate there are no films', () => {
     const file = path.join(folder, 'sky.svg');
     writeFileSync(file, ground('#3a7bd5'));
-    const common = [
-      'separate',
-      file,
-      '--width',
-      '2in',
-      '--garment',
-      NAVY.colour,
-      '--dpi',
-      '300',
-      '--marks',
-      'none',
-      '--formats',
-      'tiff',
-    ];
+    const options = { width: '2in', garment: NAVY.colour, dpi: '300', marks: 'none', formats: 'tiff' };
     const out = path.join(folder, 'sky');
-    expect(outcome([...common, '--out', out, '--background', 'everywhere'])).toMatchObject({ status: 0 });
+    expect(separate(file, out, { ...options, background: 'everywhere' })).toMatchObject({ status: 0 });
     const report = JSON.parse(readFileSync(path.join(out, 'report.json'), 'utf8')) as {
       difference: { mean: number };
       dropped: { area: number; difference: number; counted: boolean };
@@ -199,7 +186,7 @@ describe('a background', () => {
     expect(Math.abs(report.dropped.area - (1 - 0.09 * Math.PI))).toBeLessThan(0.01);
     expect(report.difference.mean).toBeGreaterThan(0.6 * report.dropped.difference);
     writeFileSync(file, drawing('<rect width="100" height="100" fill="#3a7bd5"/>'));
-    const none = outcome([...common, '--out', path.join(folder, 'none'), '--background', 'everywhere']);
+    const none = separate(file, path.join(folder, 'none'), { ...options, background: 'everywhere' });
     expect(none.status).toBe(2);
     expect(none.err).toContain('Nothing would print');
   });
@@ -329,20 +316,7 @@ describe('clean plates', () => {
     const file = path.join(folder, 'shades.png');
     writeFileSync(file, picture(drawing(SHADES), 800));
     const out = path.join(folder, 'shades');
-    const result = outcome([
-      'separate',
-      file,
-      '--width',
-      '68mm',
-      '--garment',
-      '#141416',
-      '--out',
-      out,
-      '--dpi',
-      '600',
-      '--formats',
-      'tiff',
-    ]);
+    const result = separate(file, out, { width: '68mm', garment: '#141416', dpi: '600', formats: 'tiff' });
     expect(result.status).toBe(0);
     const report = JSON.parse(readFileSync(path.join(out, 'report.json'), 'utf8')) as {
       plates: { name: string; smallPieces: number; coverage: number }[];
@@ -495,22 +469,13 @@ test('severe findings are lines on standard error, and films are made', () => {
       '<rect x="5" y="5" width="90" height="45" fill="#20a040"/><rect x="5" y="50" width="90" height="45" fill="#c8202a"/>',
     ),
   );
-  const { status, err } = outcome([
-    'separate',
-    file,
-    '--width',
-    '2in',
-    '--garment',
-    NAVY.colour,
-    '--inks',
-    'red=#c8202a',
-    '--dpi',
-    '300',
-    '--formats',
-    'tiff',
-    '--out',
-    path.join(folder, 'many'),
-  ]);
+  const { status, err } = separate(file, path.join(folder, 'many'), {
+    width: '2in',
+    garment: NAVY.colour,
+    inks: 'red=#c8202a',
+    dpi: '300',
+    formats: 'tiff',
+  });
   expect(status).toBe(0);
   const lines = err.trim().split('\n');
   expect(lines).toHaveLength(1);

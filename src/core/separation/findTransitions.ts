@@ -6,7 +6,7 @@ import { PairMixer } from './pairMixer';
 
 /** What lies between the flat colours of artwork. */
 export interface FoundTransitions {
-  /** Colours at the ends of gradients that stand nowhere flat, with their share of the artwork's opaque area. */
+  /** Colours at the ends of gradients, and colours that are nowhere opaque, with their share of the artwork's area. */
   readonly ends: readonly { readonly rgb: Rgb8; readonly area: number }[];
   /** Pairs of colours that gradients lie between; a colour with itself fades out into nothing. */
   readonly pairs: readonly (readonly [string, string])[];
@@ -22,8 +22,10 @@ const EXPLAINED = 14;
 const MOST_ENDS = 12;
 /** From this share of the area on a colour that fades out counts. */
 const LEAST_FADE = 1e-4;
-/** From this share of the opaque area on what is between the colours counts. */
+/** From this share of the artwork's area on what is between the colours counts. */
 const LEAST_SHARE = 3e-4;
+/** Below this opacity a pixel's colour is mostly rounding: it is not looked at. */
+const LEAST_ALPHA = 48;
 
 interface Bin {
   readonly rgb: Rgb8;
@@ -43,15 +45,11 @@ export function findTransitions(
   purity: number,
   smooth: boolean,
 ): FoundTransitions {
-  const { bins, opaque, count, fading } = gather(art, colours, purity, smooth);
-  const fades = colours.flatMap((rgb, k): [string, string][] =>
-    fading[k]! >= LEAST_FADE * (opaque + count) ? [[formatHexColour(rgb), formatHexColour(rgb)]] : [],
-  );
-  if (count < LEAST_SHARE * opaque) return { ends: [], pairs: fades };
+  const { bins, covered, count, fading } = gather(art, colours, purity, smooth);
   const known = [...colours];
   const ends: { rgb: Rgb8; area: number }[] = [];
-  const enough = LEAST_SHARE * opaque;
-  let open = bins;
+  const enough = Math.max(1, LEAST_SHARE * covered);
+  let open = count < enough ? [] : bins;
   while (ends.length < MOST_ENDS) {
     const mixer = new PairMixer(known);
     open = open.filter((bin) => !isExplained(bin, known, mixer));
@@ -59,18 +57,35 @@ export function findTransitions(
     const end = farthest(open, known);
     const near = bins.filter((bin) => deltaE76(bin.lab, end.lab) < 2 * purity);
     known.push(end.rgb);
-    ends.push({ rgb: end.rgb, area: near.reduce((sum, bin) => sum + bin.count, 0) / opaque });
+    ends.push({ rgb: end.rgb, area: near.reduce((sum, bin) => sum + bin.count, 0) / covered });
   }
-  return { ends, pairs: [...pairsOf(bins, known), ...fades] };
+  const endLabs = ends.map((end) => labFromRgb8(end.rgb));
+  // An end is a colour by now: it needs no pair to lie on.
+  const mixed = bins.filter(({ lab }) => !endLabs.some((end) => deltaE76(lab, end) <= purity));
+  const between = count < enough ? [] : pairsOf(mixed, known);
+  return { ends, pairs: [...between, ...fadesOf(fading, known, LEAST_FADE * covered)] };
 }
 
-/** The pixels that are none of the colours, by their own. */
+/** The colours that fade out into nothing, each as a pair with itself. */
+function fadesOf(fading: readonly Bin[], known: readonly Rgb8[], enough: number): [string, string][] {
+  const labs = known.map((rgb) => labFromRgb8(rgb));
+  const counts = known.map(() => 0);
+  for (const { lab, count } of fading) {
+    const nearest = nearestOf(lab, labs);
+    if (nearest >= 0) counts[nearest]! += count;
+  }
+  return known.flatMap((rgb, k): [string, string][] =>
+    counts[k]! >= enough && counts[k]! > 0 ? [[formatHexColour(rgb), formatHexColour(rgb)]] : [],
+  );
+}
+
+/** The pixels that are none of the colours, by their own; and those that are not quite opaque. */
 function gather(
   art: ArtworkReader,
   colours: readonly Rgb8[],
   purity: number,
   smooth: boolean,
-): { bins: Bin[]; opaque: number; count: number; fading: Float64Array } {
+): { bins: Bin[]; covered: number; count: number; fading: Bin[] } {
   const lookup = new PaletteLookup({
     colours: colours.map((rgb) => ({ colour: formatHexColour(rgb), purity })),
     transitions: null,
@@ -78,53 +93,63 @@ function gather(
     fades: new Map(),
     edges: true,
   });
-  const labelOf = lookup.names;
-  const counts = new Float64Array(1 << (3 * BITS));
-  const sums = [0, 1, 2].map(() => new Float64Array(counts.length)) as [
+  const names = lookup.names;
+  const between = new Bins();
+  const fading = new Bins();
+  let covered = 0;
+  forEachBand(art, (data, width, _top, first, last) => {
+    const words = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
+    const rows = words.length / width;
+    const label = nameAll(words, names);
+    for (let y = first; y <= last; y++) {
+      for (let x = 0; x < width; x++) {
+        const i = y * width + x;
+        const word = words[i]!;
+        const alpha = word >>> 24;
+        if (alpha >= OPAQUE_ALPHA) {
+          covered++;
+          if (label[i] === MIXED && (!smooth || isWide(label, width, rows, x, y))) between.add(word);
+        } else if (alpha > EMPTY_ALPHA && (!smooth || isWide(label, width, rows, x, y, NOT_OPAQUE))) {
+          covered++;
+          fading.add(word);
+          if (alpha >= LEAST_ALPHA && nameOf(word & 0xffffff, names) === MIXED) between.add(word);
+        }
+      }
+    }
+  });
+  return { bins: between.fullest(), covered, count: between.total, fading: fading.fullest() };
+}
+
+/** Pixels gathered by their colour, each bin with the mean of its own. */
+class Bins {
+  total = 0;
+  private readonly counts = new Float64Array(1 << (3 * BITS));
+  private readonly sums = [0, 1, 2].map(() => new Float64Array(1 << (3 * BITS))) as [
     Float64Array,
     Float64Array,
     Float64Array,
   ];
-  const fading = new Float64Array(colours.length);
-  const labs = colours.map((rgb) => labFromRgb8(rgb));
-  let opaque = 0;
-  let found = 0;
-  forEachBand(art, (data, width, _top, first, last) => {
-    const words = new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
-    const rows = words.length / width;
-    const label = nameAll(words, labelOf);
-    for (let y = first; y <= last; y++) {
-      for (let x = 0; x < width; x++) {
-        const i = y * width + x;
-        const alpha = words[i]! >>> 24;
-        if (alpha < OPAQUE_ALPHA) {
-          if (alpha > EMPTY_ALPHA && (!smooth || isWide(label, width, rows, x, y, NOT_OPAQUE))) {
-            const k = nearestOf(words[i]!, labs);
-            if (k >= 0) fading[k]!++;
-          }
-          continue;
-        }
-        opaque++;
-        if (label[i] !== MIXED || (smooth && !isWide(label, width, rows, x, y))) continue;
-        found++;
-        const [r, g, b] = [words[i]! & 255, (words[i]! >>> 8) & 255, (words[i]! >>> 16) & 255];
-        const bin = ((r >> 2) << 12) | ((g >> 2) << 6) | (b >> 2);
-        counts[bin]!++;
-        sums[0][bin]! += r;
-        sums[1][bin]! += g;
-        sums[2][bin]! += b;
-      }
-    }
-  });
-  const bins: Bin[] = [];
-  for (let bin = 0; bin < counts.length; bin++) {
-    const count = counts[bin]!;
-    if (count === 0) continue;
-    const rgb = sums.map((sum) => Math.round(sum[bin]! / count)) as unknown as Rgb8;
-    bins.push({ rgb, lab: labFromRgb8(rgb), count });
+
+  add(word: number): void {
+    const [r, g, b] = [word & 255, (word >>> 8) & 255, (word >>> 16) & 255];
+    const bin = ((r >> 2) << 12) | ((g >> 2) << 6) | (b >> 2);
+    this.total++;
+    this.counts[bin]!++;
+    this.sums[0][bin]! += r;
+    this.sums[1][bin]! += g;
+    this.sums[2][bin]! += b;
   }
-  bins.sort((p, q) => q.count - p.count);
-  return { bins: bins.slice(0, MOST_BINS), opaque, count: found, fading };
+
+  /** The fullest first, as many as are looked at. */
+  fullest(): Bin[] {
+    const bins: Bin[] = [];
+    this.counts.forEach((count, bin) => {
+      if (count === 0) return;
+      const rgb = this.sums.map((sum) => Math.round(sum[bin]! / count)) as unknown as Rgb8;
+      bins.push({ rgb, lab: labFromRgb8(rgb), count });
+    });
+    return bins.sort((p, q) => q.count - p.count).slice(0, MOST_BINS);
+  }
 }
 
 function nameAll(words: Uint32Array, names: PaletteLookup['names']): Uint8Array {
@@ -135,22 +160,25 @@ function nameAll(words: Uint32Array, names: PaletteLookup['names']): Uint8Array 
     const word = words[i]!;
     if (word !== before) {
       before = word;
-      const colour = word & 0xffffff;
-      const place = knownPlace(colour);
-      if (names.colours[place] !== colour) names.learn(colour);
       const alpha = word >>> 24;
-      named = alpha >= OPAQUE_ALPHA ? names.labels[place]! : alpha > EMPTY_ALPHA ? NOT_OPAQUE : EMPTY;
+      named =
+        alpha >= OPAQUE_ALPHA ? nameOf(word & 0xffffff, names) : alpha > EMPTY_ALPHA ? NOT_OPAQUE : EMPTY;
     }
     label[i] = named;
   }
   return label;
 }
 
+function nameOf(colour: number, names: PaletteLookup['names']): number {
+  const place = knownPlace(colour);
+  if (names.colours[place] !== colour) names.learn(colour);
+  return names.labels[place]!;
+}
+
 const NOT_OPAQUE = 254;
 const EMPTY = 253;
 
-function nearestOf(word: number, labs: readonly Lab[]): number {
-  const lab = labFromRgb8([word & 255, (word >>> 8) & 255, (word >>> 16) & 255]);
+function nearestOf(lab: Lab, labs: readonly Lab[]): number {
   let best = -1;
   let least = Infinity;
   labs.forEach((each, k) => {

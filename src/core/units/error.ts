@@ -6,6 +6,8 @@ export interface ErrorReport {
   readonly parameter?: string;
   /** What the user can do about it. */
   readonly remedy?: string;
+  /** Where an unforeseen error was thrown: for the log, never for users. */
+  readonly stack?: string;
 }
 
 /**
@@ -23,6 +25,7 @@ export class KerameusError extends Error {
     this.code = report.code;
     this.parameter = report.parameter;
     this.remedy = report.remedy;
+    if (report.stack !== undefined) this.stack = report.stack;
   }
 
   /** The plain form, for messages between threads and over HTTP. */
@@ -56,5 +59,6 @@ export function toErrorReport(thrown: unknown): ErrorReport {
     };
   }
   const message = thrown instanceof Error ? thrown.message : String(thrown);
-  return { code: 'internal', message };
+  const stack = thrown instanceof Error ? thrown.stack : undefined;
+  return { code: 'internal', message, ...(stack === undefined ? {} : { stack }) };
 }

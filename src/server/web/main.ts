@@ -1,11 +1,10 @@
 import { randomBytes } from 'node:crypto';
 import { type IncomingMessage, type ServerResponse, createServer } from 'node:http';
 import next from 'next';
-import { toErrorReport } from '@/core/units';
 import { MAX_UPLOAD_BYTES } from '@/protocol/tasks';
 import { assertAllowed, isLoopback } from '../http/door';
 import { MAX_JSON_BYTES } from '../http/respond';
-import { log } from '../log';
+import { log, tellUser } from '../log';
 import { projectRoot } from '../projectRoot';
 
 /** Where files are dropped; every other request is small. */
@@ -44,7 +43,7 @@ function objection(request: IncomingMessage): { readonly status: number; readonl
       peer: request.socket.remoteAddress ?? '',
     });
   } catch (thrown) {
-    return { status: 403, report: toErrorReport(thrown) };
+    return { status: 403, report: tellUser(thrown) };
   }
   const [path = ''] = (request.url ?? '').split('?', 1);
   if (!isReadable(path)) {
