@@ -163,7 +163,7 @@ function follow(what: string, id: string | null, mustCome: boolean): void {
   waiting.push(work);
   void work.finally(() => {
     uploaded.delete(id);
-    waiting.splice(waiting.indexOf(work), 1);
+    void waiting.splice(waiting.indexOf(work), 1);
   });
 }
 
