@@ -79,7 +79,12 @@ async function importFile(
   await run.progress({ step: 'Decoding the artwork', items: [] });
   const { facts, files } = await takeInArtwork(original, fileName, folder, signal);
   await run.progress({ step: 'Finding its colours', items: [] });
-  const { analysis, outerMap } = await study({ kind: 'analyse', files, facts }, signal);
+  const { analysis, outerMap } = await study(
+    { kind: 'analyse', files, facts },
+    signal,
+    undefined,
+    (done) => void run.progress({ step: 'Finding its colours', items: [{ name: facts.fileName, done }] }),
+  );
   const sheet = bundled ? withArtworkFacts(bundled, facts) : sheetFor(facts, analysis);
   const source = openArtwork(files);
   try {

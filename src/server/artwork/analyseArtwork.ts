@@ -55,9 +55,17 @@ export function notesOf(facts: ArtworkFacts, analysis: ArtworkAnalysis): Artwork
   };
 }
 
-/** Finds the palette, what lies between its colours, and a background of one colour. */
-export function analyseArtwork(source: ArtworkSource, facts: ArtworkFacts): ArtworkAnalysis {
-  const reader = source.reader(analysisLevel(facts));
+/**
+ * Finds the palette, what lies between its colours, and a background of one colour.
+ *
+ * @param heard told how much is done, 0..1, every now and then.
+ */
+export function analyseArtwork(
+  source: ArtworkSource,
+  facts: ArtworkFacts,
+  heard: (done: number) => void = () => undefined,
+): ArtworkAnalysis {
+  const reader = heardReader(source.reader(analysisLevel(facts)), READINGS[facts.kind], heard);
   const pxPerMm = reader.width / startPrint(facts).widthMm;
   const drawing = facts.kind === 'vector';
   const palette = findPalette(reader, {
@@ -75,6 +83,27 @@ export function analyseArtwork(source: ArtworkSource, facts: ArtworkFacts): Artw
     purity: palette.purity,
     transparentShare: palette.transparentShare,
     background: backgroundOf(reader, palette),
+  };
+}
+
+/** How often an analysis reads the whole artwork: counted, for the bar alone. */
+const READINGS = { vector: 5, raster: 8 } as const;
+/** Parts of the whole that are told. */
+const TOLD_PARTS = 50;
+
+/** A reader that tells how much of an analysis is done by what was read of the artwork. */
+function heardReader(art: ArtworkReader, readings: number, heard: (done: number) => void): ArtworkReader {
+  let pixels = 0;
+  let told = 0;
+  return {
+    width: art.width,
+    height: art.height,
+    read: (rect) => {
+      pixels += rect.width * rect.height;
+      const done = Math.min(1, pixels / (readings * art.width * art.height));
+      if (done >= told + 1 / TOLD_PARTS) heard((told = done));
+      return art.read(rect);
+    },
   };
 }
 

@@ -10,11 +10,13 @@ const nothing = () => Promise.resolve();
  * Does work on decoded artwork in a thread of its own, which is ended when the signal fires. Throws what the work throws, or the signal's reason.
  *
  * @param turn waited for whenever the work could be put off.
+ * @param heard told how much is done, 0..1, by kinds of work that know.
  */
 export function study<K extends StudyOrder['kind']>(
   order: Extract<StudyOrder, { kind: K }>,
   signal: AbortSignal,
   turn: () => Promise<void> = nothing,
+  heard: (done: number) => void = () => undefined,
 ): Promise<Extract<StudyResult, { kind: K }>> {
   signal.throwIfAborted();
   return new Promise((resolve, reject) => {
@@ -33,6 +35,7 @@ export function study<K extends StudyOrder['kind']>(
     worker.on('exit', () => end(() => reject(new Error('a study ended without a result'))));
     worker.on('message', (answer: StudyAnswer) => {
       if (answer.kind === 'turn') void turn().then(() => worker.postMessage('go'));
+      else if (answer.kind === 'heard') heard(answer.done);
       else if (answer.kind === 'failed') end(() => reject(new KerameusError(answer.error)));
       else end(() => resolve(answer as Extract<StudyResult, { kind: K }>));
     });

@@ -45,6 +45,8 @@ export type StudyAnswer =
   | StudyResult
   /** Asks whether it may go on; any message is a yes. */
   | { readonly kind: 'turn' }
+  /** How much of it is done, 0..1. */
+  | { readonly kind: 'heard'; readonly done: number }
   | { readonly kind: 'failed'; readonly error: ErrorReport };
 
 function say(answer: StudyAnswer): void {
@@ -62,7 +64,7 @@ async function perform(order: StudyOrder): Promise<StudyResult> {
   try {
     if (order.kind === 'analyse') {
       const { facts } = order;
-      const analysis = analyseArtwork(source, facts);
+      const analysis = analyseArtwork(source, facts, (done) => say({ kind: 'heard', done }));
       const outerMap = analysis.background
         ? buildOuterMap(source.reader(analysisLevel(facts)), parseHexColour(analysis.background.colour))
         : null;

@@ -51,6 +51,8 @@ export function useArtworkDrop() {
       ? {
           fileName,
           step: task?.progress?.step ?? 'Sending the file',
+          /** 0..1; null where the step does not know. */
+          done: task?.progress?.items[0]?.done ?? null,
           /** Null while the file is being sent. */
           cancel: taskId === null ? null : () => void cancelTask(taskId).catch(() => undefined),
         }
