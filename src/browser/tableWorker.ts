@@ -17,6 +17,7 @@ import {
   type View,
   type ViewLevel,
   artworkLight,
+  GapCounter,
   artworkNeed,
   bareAsGarment,
   clipToPrint,
@@ -24,6 +25,10 @@ import {
   drawDown,
   encodeRgba,
   evaluatePlates,
+  gapBands,
+  gapGrid,
+  gapsKey,
+  hasGapSurvey,
   labelsForPlates,
   labelsKey,
   labelsMargin,
@@ -46,7 +51,7 @@ import {
   widerView,
 } from '@/core/pipeline';
 import { Arena, FRESH_MEMORY, StageMemory } from '@/core/raster';
-import { type Arrangement, type MoirePoint, moireCurve } from '@/core/checks';
+import { type Arrangement, type GapSurvey, type MoirePoint, moireCurve } from '@/core/checks';
 import { type Grating, ThresholdTiles } from '@/core/screening';
 import { type LabelMap, droppedGround, largestLabels } from '@/core/separation';
 import { type JobSheet, dropsBackground } from '@/core/sheet';
@@ -98,6 +103,7 @@ class TableWorker {
   private held: PromiseWithResolvers<void> | null = null;
   private job: Kept<PlateJob> | null = null;
   private labels: Kept<LabelMap> | null = null;
+  private gaps: { readonly key: string; readonly found: GapSurvey } | null = null;
   private planes: (Kept<PlatePlanes> & { readonly valid: Rect }) | null = null;
   private kernels: Promise<Kernels> | null = null;
   private outer: { sha256: string; map: Promise<OuterMap> } | null = null;
@@ -351,7 +357,33 @@ class TableWorker {
         counter.addBand({ ...job, memory }, band, art),
       );
     }
-    return counter.result();
+    const gaps = await this.surveyGaps(sheet, job, ticket);
+    return gaps === 'superseded' ? null : counter.result(gaps);
+  }
+
+  /** Narrow gaps change with few of a job's settings: they are kept until one of those does. */
+  private async surveyGaps(
+    sheet: JobSheet,
+    job: PlateJob,
+    ticket: number,
+  ): Promise<GapSurvey | null | 'superseded'> {
+    if (!hasGapSurvey(sheet)) return null;
+    const key = gapsKey(sheet);
+    if (this.gaps?.key === key) return this.gaps.found;
+    const grid = gapGrid(sheet);
+    const counter = new GapCounter(grid);
+    const memory = new Arena();
+    for (const band of gapBands(grid)) {
+      memory.reset();
+      await breathe();
+      await this.held?.promise;
+      if (ticket < this.latest) return 'superseded';
+      await this.tiles.use(sheet, counter.need(sheet, band), (art) =>
+        counter.addBand({ ...job, memory }, band, art),
+      );
+    }
+    this.gaps = { key, found: counter.result() };
+    return this.gaps.found;
   }
 
   private async prepare(sheet: JobSheet, hasOuterMap: boolean): Promise<PlateJob> {

@@ -14,6 +14,7 @@ const OPTIONS = [
   'background',
   'choke',
   'spread',
+  'close-gaps',
   'dpi',
   'lpi',
   'angle',

@@ -80,9 +80,11 @@ function withGeometry(sheet: JobSheet, geometry: Arrangement | null): JobSheet {
 
 /** A job sheet with what the options say. Throws KerameusError `argument` and what `parseJobSheet` throws. */
 export async function withOptions(options: Options, sheet: JobSheet): Promise<JobSheet> {
-  const limits = { minMm: 0, maxMm: LIMITS.maxChokeMm };
-  const choke = options.choke ? parseLengthMm(options.choke, { parameter: 'choke', ...limits }) : null;
-  const spread = options.spread ? parseLengthMm(options.spread, { parameter: 'spread', ...limits }) : null;
+  const length = (parameter: 'choke' | 'spread' | 'close-gaps', maxMm: number) => {
+    const given = options[parameter];
+    return given ? parseLengthMm(given, { parameter, minMm: 0, maxMm }) : null;
+  };
+  const { fit } = sheet;
   const film = readMedia(options, 'sheet');
   const gang = readMedia(options, 'gang');
   const bleed = options.bleed
@@ -118,7 +120,12 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
       mesh: mesh ?? plate.mesh,
       screen: { ...plate.screen, ...screen, ...curve },
     })),
-    fit: { ...sheet.fit, chokeMm: choke ?? sheet.fit.chokeMm, spreadMm: spread ?? sheet.fit.spreadMm },
+    fit: {
+      ...fit,
+      chokeMm: length('choke', LIMITS.maxChokeMm) ?? fit.chokeMm,
+      spreadMm: length('spread', LIMITS.maxChokeMm) ?? fit.spreadMm,
+      closeGapsMm: length('close-gaps', LIMITS.maxGapMm) ?? fit.closeGapsMm,
+    },
     film: {
       ...sheet.film,
       dpi: dpi ?? sheet.film.dpi,

@@ -1,5 +1,5 @@
 import { formatHexColour, nameColour, parseHexColour, rgb8FromLinear } from '../colour';
-import { droppedGround, offerTint, predictFlat } from '../separation';
+import { NARROW_GAP_MM, droppedGround, offerTint, predictFlat } from '../separation';
 import { type JobSheet, type Plate, dropsBackground } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding, PrintPlace } from './findings';
@@ -9,6 +9,13 @@ export interface ColourSurvey {
   /** Share of the print where it stands flat, 0..1. */
   readonly share: number;
   /** A place where it stands; null where it stands nowhere. */
+  readonly place: PrintPlace | null;
+}
+
+/** What was found of narrow gaps between a drawing's shapes. */
+export interface GapSurvey {
+  readonly areaMm2: number;
+  /** A place in one of them; null where there are none. */
   readonly place: PrintPlace | null;
 }
 
@@ -205,4 +212,25 @@ export function checkPieces(pieces: readonly PlatePieces[]): Finding[] {
           },
         ],
   );
+}
+
+/** From this area on gaps are told: a slit of two millimetres; tips of narrow notches are less. */
+const LEAST_GAPS_MM2 = 0.3;
+
+/** Slits between shapes of a drawing that were meant to meet. */
+export function checkGaps(sheet: JobSheet, { areaMm2, place }: GapSurvey): Finding[] {
+  if (areaMm2 < LEAST_GAPS_MM2 || !place) return [];
+  const limit = trimNumber(NARROW_GAP_MM, 2);
+  return [
+    {
+      code: 'narrow-gaps',
+      severity: 'notice',
+      step: 'fit',
+      message: `Between shapes of the drawing ${sheet.garment.name} shows in gaps narrower than ${limit} mm, on about ${trimNumber(areaMm2, areaMm2 < 10 ? 1 : 0)} mm² in all.`,
+      remedy: `Close gaps of ${limit} mm in this step, if the shapes were meant to meet.`,
+      measured: Math.round(areaMm2 * 10) / 10,
+      limit: LEAST_GAPS_MM2,
+      place,
+    },
+  ];
 }

@@ -4,7 +4,15 @@ import { planPress } from '../press';
 import { nestedPlates } from '../separation';
 import { type JobSheet, type Plate, effectiveChokeMm } from '../sheet';
 import { KerameusError, MM_PER_INCH, trimNumber } from '../units';
-import { type ArtworkNotes, type ColourSurvey, NO_NOTES, checkColours, checkNotes } from './colourFindings';
+import {
+  type ArtworkNotes,
+  type ColourSurvey,
+  type GapSurvey,
+  NO_NOTES,
+  checkColours,
+  checkGaps,
+  checkNotes,
+} from './colourFindings';
 import { adviseScreen, beatsOfPlates, describeBeat, shows } from './screenAdvice';
 
 export type Severity = 'severe' | 'notice';
@@ -343,6 +351,8 @@ export interface PrintSurvey {
   readonly overlaps: readonly { readonly share: number; readonly place: PrintPlace | null }[];
   /** In the order of the palette. */
   readonly colours: readonly ColourSurvey[];
+  /** Null where they were not looked for. */
+  readonly gaps: GapSurvey | null;
 }
 
 /** Findings that can be seen wherever their plate prints. */
@@ -367,6 +377,7 @@ export function findingsOf(sheet: JobSheet, notes: ArtworkNotes, survey: PrintSu
   return [
     ...found.map((finding) => placedBy(finding, sheet, survey)),
     ...checkColours(sheet, survey.colours),
+    ...(survey.gaps ? checkGaps(sheet, survey.gaps) : []),
     ...checkScreens(sheet, survey),
     ...checkCoverage(sheet.plates, survey.plates),
     ...checkAngles(sheet.plates, (one, other) => {

@@ -1,11 +1,13 @@
 export {
   NO_NOTES,
   checkColours,
+  checkGaps,
   checkPieces,
   colourPrints,
   type ArtworkNotes,
   type ColourPrint,
   type ColourSurvey,
+  type GapSurvey,
   type PlatePieces,
 } from './colourFindings';
 export { ARRANGEMENTS, arrangeDots, arrangementOf, type Arrangement } from './arrangeDots';

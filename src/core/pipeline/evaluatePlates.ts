@@ -141,10 +141,10 @@ export function platesOfLabels(
 
 /** Equal for two states of a job whose labels are equal. */
 export function labelsKey(sheet: JobSheet): string {
-  const { artwork, print, background, palette, purity, transitions } = sheet;
+  const { artwork, print, background, palette, purity, transitions, fit } = sheet;
   const colours = palette.map(({ colour, closeness, within }) => [colour, closeness, within]);
   const { widthMm, heightMm } = print;
-  const place = [widthMm, heightMm, background?.colour, background?.drop];
+  const place = [widthMm, heightMm, background?.colour, background?.drop, fit.closeGapsMm];
   return JSON.stringify([artwork.sha256, place, colours, purity, transitions, inksBetween(sheet)]);
 }
 

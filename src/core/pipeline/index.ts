@@ -48,6 +48,7 @@ export {
   type ViewPart,
 } from './view';
 export { makeReading, readingSideMm, readingView, type Reading } from './reading';
+export { GapCounter, gapBands, gapGrid, gapsKey, hasGapSurvey } from './gapSurvey';
 export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } from './survey';
 export { platesBits, type BitsRequest } from './plateBits';
 export { shiftCost, type ShiftCost } from './shiftCost';

@@ -59,11 +59,16 @@ export function edgeRadiusPx(sheet: JobSheet, grid: PrintGrid, level: number): n
   return Math.max(1, radius >> level);
 }
 
+/** Gaps narrower than so many pixels are closed: those of a drawing, where its job says so. */
+export function gapPx({ artwork, fit }: JobSheet, grid: PrintGrid): number {
+  return artwork.kind === 'vector' ? fit.closeGapsMm * grid.pxPerMm : 0;
+}
+
 /** The level and rectangle of the artwork that a region of the print depends on, halo included. */
 export function artworkNeed(sheet: JobSheet, grid: PrintGrid, region: Rect, haloPx: number): ArtworkNeed {
   const wanted = expandRect(region, haloPx);
   if (sheet.artwork.kind === 'vector') {
-    const margin = pixelSharesHalo(edgeRadiusPx(sheet, grid, 0));
+    const margin = pixelSharesHalo(edgeRadiusPx(sheet, grid, 0), gapPx(sheet, grid));
     const whole = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
     return {
       level: 0,

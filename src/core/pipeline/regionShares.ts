@@ -16,7 +16,7 @@ import {
 import type { Rect } from '../geometry';
 import { type JobSheet, dropsBackground } from '../sheet';
 import type { PlateJob } from './evaluatePlates';
-import { type ArtworkNeed, type PrintGrid, edgeRadiusPx, planeMapping } from './printGrid';
+import { type ArtworkNeed, type PrintGrid, edgeRadiusPx, gapPx, planeMapping } from './printGrid';
 
 /** What the artwork's pixels are made of, at the level and in the part of it that a region needs. */
 export interface RegionShares extends ToneSource {
@@ -41,6 +41,7 @@ export function evaluateShares(
     edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
     // Jobs of earlier versions keep theirs.
     dustPx: vector && sheet.transitions !== null ? dustPixels(grid.pxPerMm) : 0,
+    gapPx: gapPx(sheet, grid),
     localCandidates: !vector,
     kernels,
     memory,

@@ -1,4 +1,4 @@
-import type { PrintPlace, PrintSurvey } from '../checks';
+import type { GapSurvey, PrintPlace, PrintSurvey } from '../checks';
 import { type PlatePlanes, cropPlanes } from '../fit';
 import type { Rect } from '../geometry';
 import type { RgbaPlane } from '../artwork';
@@ -152,7 +152,8 @@ export class SurveyCounter {
     }
   }
 
-  result(): Survey {
+  /** @param gaps what a `GapCounter` found; null where gaps were not looked for. */
+  result(gaps: GapSurvey | null): Survey {
     const area = this.grid.widthPx * this.grid.heightPx;
     const cellArea = area / (this.thumbWidth * this.thumbHeight);
     return {
@@ -167,6 +168,7 @@ export class SurveyCounter {
         bytes: Uint8Array.from(sums, (sum) => Math.min(255, Math.round((sum / cellArea) * 255))),
       })),
       colours: Array.from(this.flat, (sum, k) => ({ share: sum / area, place: this.flatPlaces[k]! })),
+      gaps,
       overlaps: Array.from(this.overlap, (sum, k) => ({ share: sum / area, place: this.overlapPlaces[k]! })),
     };
   }

@@ -19,6 +19,7 @@ export { createJobSheet, type BackgroundWish, type FoundBackground, type NewJob 
 export { findTransitions, type FoundTransitions } from './findTransitions';
 export { droppedGround, type DroppedGround } from './droppedGround';
 export { dustPixels, removeDust } from './dust';
+export { NARROW_GAP_MM, closeGaps, findGaps, gapsHalo } from './gaps';
 export { mayHaveTone } from './mayHaveTone';
 export { fadesOf, nestedPlates } from './fades';
 export { waysOf, type PairWays } from './pairWays';

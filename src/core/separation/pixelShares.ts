@@ -2,6 +2,7 @@ import { EMPTY_ALPHA, OPAQUE_ALPHA, OUTER, type OuterMap, type RgbaPlane, isOute
 import { type Allocator, BARE, type RasterKernels } from '../raster';
 import { DUST_HALO, removeDust } from './dust';
 import { EDGE_LABELS_HALO, markEdgePixels } from './edgeLabels';
+import { closeGaps, gapsHalo } from './gaps';
 import type { Mixture, PaletteLookup } from './palette';
 
 /** What each artwork pixel is made of: one palette colour, or shares of up to three. */
@@ -33,6 +34,8 @@ export interface SharesContext {
   readonly edgeRadiusPx: number;
   /** Pieces of at most so many pixels are dust and go to what is round them; 0: none are. */
   readonly dustPx: number;
+  /** Bare gaps narrower than this are closed; below 1: none are. */
+  readonly gapPx: number;
   /** Whether only colours found within three pixels may explain a mixed pixel of an edge. */
   readonly localCandidates: boolean;
   readonly kernels: RasterKernels;
@@ -42,9 +45,13 @@ export interface SharesContext {
 const SEED_RADIUS = 3;
 
 /** How far `pixelShares` looks beyond a pixel. */
-export function pixelSharesHalo(edgeRadiusPx: number): number {
+export function pixelSharesHalo(edgeRadiusPx: number, gapPx = 0): number {
   return (
-    Math.max(SEED_RADIUS, edgeRadiusPx) + growth(edgeRadiusPx) + Math.max(EDGE_LABELS_HALO, DUST_HALO) + 1
+    Math.max(SEED_RADIUS, edgeRadiusPx) +
+    growth(edgeRadiusPx) +
+    Math.max(EDGE_LABELS_HALO, DUST_HALO) +
+    gapsHalo(gapPx) +
+    1
   );
 }
 
@@ -79,6 +86,7 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
     label.set(raw);
     dropOutside(art, context, label);
   }
+  if (context.gapPx > 0) closeGaps(label, width, height, context.gapPx);
   const mixed = memory.ints(count, 'any');
   const mixAt = memory.ints(count > 0 ? width * height : 0, 'any');
   const mixLabels = memory.bytes(count * 3, 'any').fill(BARE);

@@ -195,6 +195,8 @@ export const jobSheetSchema = z
       spreadMm: lengthMm.max(LIMITS.maxChokeMm),
       underDarkMm: lengthMm.max(LIMITS.maxChokeMm),
       keepMm: lengthMm.max(LIMITS.maxChokeMm),
+      /** Gaps of a drawing narrower than this are closed; 0: none are. */
+      closeGapsMm: lengthMm.max(LIMITS.maxGapMm),
     }),
     film: z.strictObject({
       /** Name of the film printer in stock that resolution and curve were taken from; null: typed. */

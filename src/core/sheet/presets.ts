@@ -86,6 +86,7 @@ export const DEFAULT_FIT: JobSheet['fit'] = {
   spreadMm: 0,
   underDarkMm: 0.15,
   keepMm: 0.2,
+  closeGapsMm: 0,
 };
 
 /** Threads per inch by what a screen prints. Common practice, no source. */

@@ -92,7 +92,8 @@ function fromVersion5(sheet: Json): Json {
       }
     : sheet.background;
   const print = isObject(sheet.print) ? { chosen: false, ...sheet.print } : sheet.print;
-  return { ...sheet, version: 6, background, print, transitions: null };
+  const fit = isObject(sheet.fit) ? { ...sheet.fit, closeGapsMm: 0 } : sheet.fit;
+  return { ...sheet, version: 6, background, print, fit, transitions: null };
 }
 
 /** A job sheet of an older version as one of the newest; anything else comes back as it is. */

@@ -9,6 +9,7 @@ export const LIMITS = {
   minDpi: 300,
   maxDpi: 2880,
   maxChokeMm: 2,
+  maxGapMm: 0.5,
   maxPlates: 16,
   maxPaletteColours: 64,
   maxGroups: 3,

@@ -7,6 +7,7 @@ import {
   type Difference,
   DifferenceCounter,
   FilmTones,
+  GapCounter,
   type Survey,
   SurveyCounter,
   type View,
@@ -15,6 +16,9 @@ import {
   drawDown,
   encodeRgba,
   evaluatePlates,
+  gapBands,
+  gapGrid,
+  hasGapSurvey,
   plateArtworkNeed,
   predictPrint,
   preparePlateJob,
@@ -23,6 +27,7 @@ import {
   surveyGrid,
   viewLevel,
 } from '@/core/pipeline';
+import { Arena } from '@/core/raster';
 import { droppedGround } from '@/core/separation';
 import type { JobSheet } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
@@ -122,7 +127,16 @@ export async function surveyPrint(
     await between();
     counter.addBand(job, band, source.read(plateArtworkNeed(job, grid, band)));
   }
-  return counter.result();
+  if (!hasGapSurvey(sheet)) return counter.result(null);
+  const fine = gapGrid(sheet);
+  const gaps = new GapCounter(fine);
+  const memory = new Arena();
+  for (const band of gapBands(fine)) {
+    await between();
+    memory.reset();
+    gaps.addBand({ ...job, memory }, band, source.read(gaps.need(sheet, band)));
+  }
+  return counter.result(gaps.result());
 }
 
 /** Pixels per millimetre at which print and artwork are compared: about 100 dpi. */

@@ -1,7 +1,7 @@
 'use client';
 
 import { memo } from 'react';
-import { adviseBase, changePlate } from '@/core/separation';
+import { NARROW_GAP_MM, adviseBase, changePlate } from '@/core/separation';
 import { LIMITS, type Plate, effectiveChokeMm } from '@/core/sheet';
 import { formatLength, mmToPx, trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
@@ -122,6 +122,21 @@ export const FitStep = memo(function FitStep({ sheet, stock, findings, onGoTo, c
           }
           onChange={(highlightChokeMm) => setFit({ highlightChokeMm })}
         />
+        {sheet.artwork.kind === 'vector' && (
+          <LengthField
+            label="Close gaps below"
+            valueMm={fit.closeGapsMm}
+            unit="mm"
+            minMm={0}
+            maxMm={LIMITS.maxGapMm}
+            hint={
+              fit.closeGapsMm > 0
+                ? say(fit.closeGapsMm)
+                : `slits between shapes; ${NARROW_GAP_MM} mm is what no press holds open`
+            }
+            onChange={(closeGapsMm) => setFit({ closeGapsMm })}
+          />
+        )}
       </section>
       <FindingList findings={findings} onGoTo={onGoTo} />
     </div>
