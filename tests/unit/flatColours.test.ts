@@ -248,49 +248,70 @@ const gradient = artwork(
   ),
 );
 
-test('what lies between two colours prints as it was drawn: within 4 all along, by the model of Demichel and Neugebauer', () => {
-  const { sheet } = gradient();
-  const [ends, ...others] = sheet.transitions!;
-  expect(others).toEqual([]);
-  expect([...ends!].sort()).toEqual(['#c8202a', '#f0b030']);
-  const [ways] = waysOf(sheet);
-  const light = (colour: string) => linearFromRgb8(parseHexColour(colour));
-  const base = sheet.plates.find(({ role }) => role === 'underbase')!;
-  const optics = ({ colour, opacity }: { colour: string; opacity: number }) => ({
-    colour: light(colour),
-    opacity,
-  });
-  const backing = printOver(light(sheet.garment.colour), optics(base.ink), 1);
-  const inks = ends!.map((colour) => sheet.plates.find((plate) => plate.ink.colour === colour)!);
-  const ordered = [...inks].sort((p, q) => sheet.plates.indexOf(p) - sheet.plates.indexOf(q));
-  const [p, q] = inks.map((plate) => parseHexColour(plate.ink.colour)) as unknown as [
-    readonly number[],
-    readonly number[],
-  ];
-  const off = (first: number, second: number, t: number) => {
-    const amounts = new Map([
-      [inks[0]!, first],
-      [inks[1]!, second],
-    ]);
-    const print = ordered.reduce(
-      (under, plate) => printOver(under, optics(plate.ink), amounts.get(plate)!),
-      backing,
-    );
-    const wanted = p.map((code, c) => Math.round(q[c]! + (code - q[c]!) * t)) as unknown as [
-      number,
-      number,
-      number,
+const nearShades = artwork(
+  'a gradient of two shades that are near to each other',
+  drawing(
+    '<linearGradient id="g"><stop offset=".1" stop-color="#00bfa5"/><stop offset=".9" stop-color="#00ab94"/></linearGradient>' +
+      '<rect x="5" y="5" width="90" height="60" fill="url(#g)"/><rect x="5" y="70" width="90" height="20" fill="#1d4fa0"/>',
+  ),
+  { garment: { name: 'White', colour: '#f7f7f5' } },
+);
+
+test.each([
+  ['from red to yellow', gradient, ['#c8202a', '#f0b030']],
+  ['from shade to shade', nearShades, ['#00ab94', '#00bfa5']],
+])(
+  'a transition prints as it was drawn, by the model of Demichel and Neugebauer: %s',
+  (_name, art, colours) => {
+    const { sheet } = art();
+    const [ends, ...others] = sheet.transitions!;
+    expect(others).toEqual([]);
+    expect([...ends!].sort()).toEqual(colours);
+    const [ways] = waysOf(sheet);
+    const light = (colour: string) => linearFromRgb8(parseHexColour(colour));
+    const base = sheet.plates.find(({ role }) => role === 'underbase');
+    const optics = ({ colour, opacity }: { colour: string; opacity: number }) => ({
+      colour: light(colour),
+      opacity,
+    });
+    const garment = light(sheet.garment.colour);
+    const backing = base ? printOver(garment, optics(base.ink), 1) : garment;
+    const inks = ends!.map((colour) => sheet.plates.find((plate) => plate.ink.colour === colour)!);
+    const ordered = [...inks].sort((p, q) => sheet.plates.indexOf(p) - sheet.plates.indexOf(q));
+    const [p, q] = inks.map((plate) => parseHexColour(plate.ink.colour)) as unknown as [
+      readonly number[],
+      readonly number[],
     ];
-    return ciede2000(labFromLinear(print), labFromRgb8(wanted));
-  };
-  let worstOfShares = 0;
-  for (let step = 0; step <= 16; step++) {
-    expect(off(ways!.coded.first[step]!, ways!.coded.second[step]!, step / 16)).toBeLessThan(4);
-    worstOfShares = Math.max(worstOfShares, off(step / 16, 1 - step / 16, step / 16));
-  }
-  // Shares that sum to 1 leave base bare between dots that lie independently of each other.
-  expect(worstOfShares).toBeGreaterThan(7);
-});
+    const off = (first: number, second: number, t: number) => {
+      const amounts = new Map([
+        [inks[0]!, first],
+        [inks[1]!, second],
+      ]);
+      const print = ordered.reduce(
+        (under, plate) => printOver(under, optics(plate.ink), amounts.get(plate)!),
+        backing,
+      );
+      const wanted = p.map((code, c) => Math.round(q[c]! + (code - q[c]!) * t)) as unknown as [
+        number,
+        number,
+        number,
+      ];
+      return ciede2000(labFromLinear(print), labFromRgb8(wanted));
+    };
+    let worstOfShares = 0;
+    const { first, second } = ways!.coded;
+    for (let step = 0; step <= 16; step++) {
+      expect(off(first[step]!, second[step]!, step / 16)).toBeLessThan(4);
+      if (step === 0) continue;
+      // Half way between two steps both amounts are interpolated.
+      const half = (amounts: Float64Array) => (amounts[step - 1]! + amounts[step]!) / 2;
+      expect(off(half(first), half(second), (step - 0.5) / 16)).toBeLessThan(4);
+      worstOfShares = Math.max(worstOfShares, off(step / 16, 1 - step / 16, step / 16));
+    }
+    // Shares that sum to 1 leave base bare between dots that lie independently of each other.
+    expect(worstOfShares).toBeGreaterThan(7);
+  },
+);
 
 const legs = artwork(
   'dark legs',

@@ -1,4 +1,5 @@
 import {
+  type Lab,
   type LinearRgb,
   type Rgb8,
   labFromLinear,
@@ -119,16 +120,23 @@ function solveWay(
       : ([other, one, b * other.tint, a * one.tint] as const);
     return labFromLinear(printOver(printOver(backing, under, u), over, o));
   };
+  const offAt = (wanted: Lab, p: number, q: number) => {
+    const lab = printed(p, q);
+    return (lab[0] - wanted[0]) ** 2 + (lab[1] - wanted[1]) ** 2 + (lab[2] - wanted[2]) ** 2;
+  };
   let [a, b] = [0, 1];
   for (let step = 1; step < WAY_STEPS; step++) {
     const t = step / WAY_STEPS;
     const wanted = labFromLinear(between(t));
+    const halfBefore = labFromLinear(between(t - 0.5 / WAY_STEPS));
+    const halfBehind = labFromLinear(between(t + 0.5 / WAY_STEPS));
     const before = [a, b] as const;
     const cost = (p: number, q: number) => {
-      const lab = printed(p, q);
-      const off = (lab[0] - wanted[0]) ** 2 + (lab[1] - wanted[1]) ** 2 + (lab[2] - wanted[2]) ** 2;
       const moved = step === 1 ? 0 : (p - before[0]) ** 2 + (q - before[1]) ** 2;
-      return off + STAY ** 2 * moved;
+      // Between the steps amounts are interpolated: what lies half way must print as well.
+      const half = offAt(halfBefore, (p + before[0]) / 2, (q + before[1]) / 2);
+      const last = step === WAY_STEPS - 1 ? offAt(halfBehind, (p + 1) / 2, q / 2) : 0;
+      return offAt(wanted, p, q) + half + last + STAY ** 2 * moved;
     };
     let least = Infinity;
     const attempt = (p: number, q: number) => {
