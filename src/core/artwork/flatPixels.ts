@@ -3,7 +3,7 @@ import { type ArtworkReader, OPAQUE_ALPHA } from './rgbaPlane';
 
 const BAND_ROWS = 256;
 /** Rows beyond a band that looking at a pixel takes. */
-const MARGIN = 2;
+const MARGIN = 4;
 
 /** What compression and noise did to flat areas. */
 export interface Damage {

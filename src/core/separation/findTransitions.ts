@@ -36,16 +36,16 @@ interface Bin {
 /**
  * Finds what lies between the flat colours of artwork: the ends of its gradients, and the pairs of colours that they run between.
  *
- * @param smooth whether edges are smooth (a picture): then only what is wider than an edge counts.
+ * @param edgePx how far a smooth edge reaches: what is no wider is none of what lies between; 0 for drawings, whose edges are sharp.
  * @param purity CIELAB distance within which a pixel is one of the colours.
  */
 export function findTransitions(
   art: ArtworkReader,
   colours: readonly Rgb8[],
   purity: number,
-  smooth: boolean,
+  edgePx: number,
 ): FoundTransitions {
-  const { bins, covered, count, fading } = gather(art, colours, purity, smooth);
+  const { bins, covered, count, fading } = gather(art, colours, purity, edgePx);
   const known = [...colours];
   const ends: { rgb: Rgb8; area: number }[] = [];
   const enough = Math.max(1, LEAST_SHARE * covered);
@@ -84,7 +84,7 @@ function gather(
   art: ArtworkReader,
   colours: readonly Rgb8[],
   purity: number,
-  smooth: boolean,
+  edgePx: number,
 ): { bins: Bin[]; covered: number; count: number; fading: Bin[] } {
   const lookup = new PaletteLookup({
     colours: colours.map((rgb) => ({ colour: formatHexColour(rgb), purity })),
@@ -108,8 +108,8 @@ function gather(
         const alpha = word >>> 24;
         if (alpha >= OPAQUE_ALPHA) {
           covered++;
-          if (label[i] === MIXED && (!smooth || isWide(label, width, rows, x, y))) between.add(word);
-        } else if (alpha > EMPTY_ALPHA && (!smooth || isWide(label, width, rows, x, y, NOT_OPAQUE))) {
+          if (label[i] === MIXED && isWide(label, width, rows, x, y, edgePx)) between.add(word);
+        } else if (alpha > EMPTY_ALPHA && isWide(label, width, rows, x, y, edgePx, NOT_OPAQUE)) {
           covered++;
           fading.add(word);
           if (alpha >= LEAST_ALPHA && nameOf(word & 0xffffff, names) === MIXED) between.add(word);
@@ -188,17 +188,18 @@ function nearestOf(lab: Lab, labs: readonly Lab[]): number {
   return best;
 }
 
-/** Whether all within two pixels is of one kind. */
+/** Whether all within so many pixels is of one kind. */
 function isWide(
   label: Uint8Array,
   width: number,
   rows: number,
   x: number,
   y: number,
+  reach: number,
   kind: number = MIXED,
 ): boolean {
-  for (let row = Math.max(0, y - 2); row <= Math.min(rows - 1, y + 2); row++) {
-    for (let column = Math.max(0, x - 2); column <= Math.min(width - 1, x + 2); column++) {
+  for (let row = Math.max(0, y - reach); row <= Math.min(rows - 1, y + reach); row++) {
+    for (let column = Math.max(0, x - reach); column <= Math.min(width - 1, x + reach); column++) {
       if (label[row * width + column] !== kind) return false;
     }
   }

@@ -75,7 +75,7 @@ export function analyseArtwork(
     ...(source.paints ? { paints: source.paints } : {}),
   });
   const flat = palette.colours.map((colour) => colour.rgb);
-  const between = findTransitions(reader, flat, palette.purity, !drawing);
+  const between = findTransitions(reader, flat, palette.purity, edgePx(facts));
   return {
     colours: [...palette.colours, ...between.ends],
     transitions: between.pairs.map(([one, other]) => [one, other]),
@@ -84,6 +84,12 @@ export function analyseArtwork(
     transparentShare: palette.transparentShare,
     background: backgroundOf(reader, palette),
   };
+}
+
+/** How far an edge reaches in the artwork, in pixels: compression with halved colour resolution smears it over more of them. */
+function edgePx({ kind, format }: ArtworkFacts): number {
+  if (kind === 'vector') return 0;
+  return format === 'jpeg' || format === 'webp' ? 4 : 2;
 }
 
 /** How often an analysis reads the whole artwork: counted, for the bar alone. */
