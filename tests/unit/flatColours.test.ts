@@ -248,6 +248,29 @@ const gradient = artwork(
   ),
 );
 
+const POSTER =
+  '<rect width="100" height="100" fill="#fff"/><path d="M10 10h50l-20 80h-30z" fill="#f92f60"/>' +
+  '<path d="M60 10h30v80h-50z" fill="#573739"/><circle cx="75" cy="40" r="10" fill="#1d4fa0"/>';
+const webp = artwork('a poster as WebP', () =>
+  sharp(picture(drawing(POSTER), 900))
+    .webp({ quality: 85 })
+    .toBuffer(),
+);
+const jpeg = artwork('a poster as JPEG', () =>
+  sharp(picture(drawing(POSTER), 900))
+    .jpeg({ quality: 60 })
+    .toBuffer(),
+);
+
+test.each([
+  ['WebP', webp],
+  ['JPEG', jpeg],
+])('edges that %s smears are no transitions', (_name, art) => {
+  const { analysis } = art();
+  expect(analysis.colours).toHaveLength(4);
+  expect(analysis.transitions).toEqual([]);
+});
+
 const nearShades = artwork(
   'a gradient of two shades that are near to each other',
   drawing(
