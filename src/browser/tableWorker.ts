@@ -17,6 +17,7 @@ import {
   type View,
   type ViewLevel,
   artworkLight,
+  DifferenceSurvey,
   GapCounter,
   artworkNeed,
   bareAsGarment,
@@ -358,7 +359,15 @@ class TableWorker {
       );
     }
     const gaps = await this.surveyGaps(sheet, job, ticket);
-    return gaps === 'superseded' ? null : counter.result(gaps);
+    if (gaps === 'superseded') return null;
+    const comparison = new DifferenceSurvey(job);
+    for (const band of comparison.bands()) {
+      await breathe();
+      await this.held?.promise;
+      if (ticket < this.latest) return null;
+      await this.tiles.use(sheet, band.need, (art) => comparison.add(band, art));
+    }
+    return counter.result(gaps, comparison.result());
   }
 
   /** Narrow gaps change with few of a job's settings: they are kept until one of those does. */

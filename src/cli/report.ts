@@ -5,19 +5,20 @@ import {
   beatsOfPlates,
   riskWithMesh,
   shows,
+  type PrintDifference,
 } from '@/core/checks';
 import { filmSize } from '@/core/film';
 import { smallestDotUm, toneRule } from '@/core/pipeline';
 import { realScreen } from '@/core/screening';
 import type { JobSheet, Plate } from '@/core/sheet';
-import type { FilmSet, MeasuredDifference } from '@/server/films';
+import type { FilmSet } from '@/server/films';
 
 /** What `report.json` says of a set of films. */
 export function makeReport(
   sheet: JobSheet,
   set: FilmSet,
   found: {
-    readonly difference: MeasuredDifference;
+    readonly difference: PrintDifference;
     readonly colours: readonly ColourPrint[];
     readonly findings: readonly Finding[];
     /** Pieces of each film that are smaller than the press holds, by its number. */

@@ -27,7 +27,6 @@ import {
 import {
   type FilmSet,
   makeFilmSet,
-  measureDifference,
   outerMapFor,
   renderPreview,
   surveyPrint,
@@ -246,7 +245,6 @@ async function produce(production: Production): Promise<Made> {
     if (sheet.film.formats.includes('png-print')) {
       await watch.time('print', () => writePrintPng(sheet, source, outer, path.join(out, 'print.png')));
     }
-    const difference = await watch.time('difference', () => measureDifference(sheet, source, outer));
     const survey = await watch.time('survey', () => surveyPrint(sheet, source, outer));
     const pieces = await watch.time('pieces', () => smallPiecesOf(set));
     const findings = [...findingsOf(sheet, production.notes, survey), ...checkPieces(pieces)];
@@ -256,7 +254,7 @@ async function produce(production: Production): Promise<Made> {
       await copyFile(production.artworkFile, copy);
     const colours = colourPrints(sheet, survey.colours);
     const report = makeReport(sheet, set, {
-      difference,
+      difference: survey.difference,
       colours,
       findings,
       smallPieces: Object.fromEntries(pieces.map(({ plate, count }) => [plate.number, count])),

@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { type Finding, checkColours, checkSheet } from '@/core/checks';
+import { type Finding, findingsOf } from '@/core/checks';
 import { type Lab, ciede2000, labFromRgb8, parseHexColour } from '@/core/colour';
 import { type NewJob, createJobSheet } from '@/core/separation';
 import type { JobSheet } from '@/core/sheet';
@@ -114,14 +114,16 @@ const hexOf = (word: number): string =>
 
 /** Findings that speak of a whole artwork, and those that name a colour which does not print as itself. */
 const OF_ALL = ['full-tone', 'more-colours'];
-const OF_ONE = ['colour-off', 'garment-supplies', 'background-dropped'];
+const OF_ONE = ['colour-off', 'garment-supplies', 'background-dropped', 'area-off'];
 
 /** Whether a finding tells that a colour does not print as itself: by its own code, or that of the row which stands for it. */
 function isTold(findings: readonly Finding[], lab: Lab): boolean {
   return findings.some(({ code, message }) => {
     if (OF_ALL.includes(code)) return true;
     const hex = OF_ONE.includes(code) ? /#[0-9a-f]{6}/.exec(message)?.[0] : undefined;
-    return hex !== undefined && ciede2000(labFromRgb8(parseHexColour(hex)), lab) < 3;
+    return (
+      hex !== undefined && ciede2000(labFromRgb8(parseHexColour(hex)), lab) < (code === 'area-off' ? 6 : 3)
+    );
   });
 }
 
@@ -137,7 +139,7 @@ export async function evaluateArtwork(
   const outer = outerMapFor(source, sheet);
   const preview = await renderPreview(sheet, source, outer, reference.width);
   const survey = await surveyPrint(sheet, source, outer);
-  const findings = [...checkSheet(sheet, notesOf(facts, analysis)), ...checkColours(sheet, survey.colours)];
+  const findings = findingsOf(sheet, notesOf(facts, analysis), survey);
   const ground = labFromRgb8(parseHexColour(garment.colour));
   const dropped = sheet.background && sheet.background.drop !== 'keep' ? sheet.background.colour : null;
   const droppedLab = dropped ? labFromRgb8(parseHexColour(dropped)) : null;

@@ -1,6 +1,6 @@
 import { mkdtempSync, readFileSync } from 'node:fs';
 import path from 'node:path';
-import { checkColours, checkSheet } from '@/core/checks';
+import { findingsOf } from '@/core/checks';
 import type { NewJob } from '@/core/separation';
 import { analyseArtwork, notesOf, openArtwork, takeInArtwork } from '@/server/artwork';
 import { outerMapFor, surveyPrint } from '@/server/films';
@@ -22,9 +22,10 @@ for (const { name, file, change } of cases) {
   const source = openArtwork(files);
   const analysis = analyseArtwork(source, facts);
   const sheet = sheetFor(facts, analysis, { name: 'Navy', colour: '#16233f' }, change);
-  const { plates, colours } = await surveyPrint(sheet, source, outerMapFor(source, sheet));
+  const survey = await surveyPrint(sheet, source, outerMapFor(source, sheet));
   source.close();
-  const findings = [...checkSheet(sheet, notesOf(facts, analysis)), ...checkColours(sheet, colours)];
+  const { plates, colours } = survey;
+  const findings = findingsOf(sheet, notesOf(facts, analysis), survey);
   results[name] = { sheet, analysis, findings, survey: { plates, colours } };
 }
 process.stdout.write(JSON.stringify(results));

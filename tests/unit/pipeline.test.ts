@@ -112,7 +112,7 @@ test('a survey covers what the drawing covers: discs by their formula, the base 
   for (const band of surveyBands(grid)) {
     counter.add(evaluatePlates(job, grid, band, read(plateArtworkNeed(job, grid, band))));
   }
-  const survey = counter.result(null);
+  const survey = counter.result(null, null);
   const print = 60 * 40;
   const discs = 2 * Math.PI * 8 ** 2;
   const coverage = (id: string) =>
@@ -273,6 +273,7 @@ describe('findings of a sheet', () => {
       overlaps,
       colours: sheet.palette.map(() => ({ share: 0, place: null })),
       gaps: null,
+      difference: null,
     });
     expect(found.find(({ code }) => code === finding.code)).toEqual({ ...finding, place });
   });

@@ -1,4 +1,11 @@
-import { formatHexColour, nameColour, parseHexColour, rgb8FromLinear } from '../colour';
+import {
+  ciede2000,
+  formatHexColour,
+  labFromRgb8,
+  nameColour,
+  parseHexColour,
+  rgb8FromLinear,
+} from '../colour';
 import { NARROW_GAP_MM, droppedGround, offerTint, predictFlat } from '../separation';
 import { type JobSheet, type Plate, dropsBackground } from '../sheet';
 import { trimNumber } from '../units';
@@ -10,6 +17,33 @@ export interface ColourSurvey {
   readonly share: number;
   /** A place where it stands; null where it stands nowhere. */
   readonly place: PrintPlace | null;
+}
+
+/** Areas of about one colour that print farther than 5 from themselves. */
+export interface OffArea {
+  readonly colour: string;
+  /** Of the print, 0..1. */
+  readonly share: number;
+  /** Mean CIEDE2000. */
+  readonly difference: number;
+  readonly place: PrintPlace;
+}
+
+/** How the predicted print differs from the artwork on the garment, CIEDE2000. */
+export interface PrintDifference {
+  readonly mean: number;
+  readonly p95: number;
+  /** What of the artwork was left to the garment with its background. */
+  readonly dropped: {
+    /** Of the print, 0..1. */
+    readonly share: number;
+    /** CIEDE2000 between the background and the garment. */
+    readonly difference: number;
+    /** Whether mean and p95 count it. */
+    readonly counted: boolean;
+  } | null;
+  /** The largest first. */
+  readonly off: readonly OffArea[];
 }
 
 /** What was found of narrow gaps between a drawing's shapes. */
@@ -90,6 +124,7 @@ export function checkColours(sheet: JobSheet, surveys: readonly ColourSurvey[]):
       return [
         {
           ...common,
+          colour,
           code: 'garment-supplies',
           severity: difference >= FAR_OFF ? 'severe' : 'notice',
           message: `${garment} supplies ${what}, ${difference.toFixed(0)} from it.`,
@@ -104,6 +139,7 @@ export function checkColours(sheet: JobSheet, surveys: readonly ColourSurvey[]):
     return [
       {
         ...common,
+        colour,
         code: 'colour-off',
         severity: 'severe',
         message: `${what} prints on ${plate.ink.name}, ${difference.toFixed(0)} from itself.`,
@@ -233,4 +269,38 @@ export function checkGaps(sheet: JobSheet, { areaMm2, place }: GapSurvey): Findi
       place,
     },
   ];
+}
+
+/** From this share of the print on an area that prints off is told. */
+const LEAST_OFF = 5e-4;
+/** Areas that are told one by one; the others by their sum. */
+const MOST_OFF = 4;
+/** A colour this near (CIEDE2000) to one that is told has been told. */
+const TOLD = 4;
+
+/**
+ * Areas that print off though no colour of the rows tells it: in transitions, or where compression hid a colour.
+ *
+ * @param told what `checkColours` found.
+ */
+export function checkAreas(off: readonly OffArea[], told: readonly Finding[]): Finding[] {
+  const labOf = (colour: string) => labFromRgb8(parseHexColour(colour));
+  const known = told.flatMap(({ colour }) => (colour === undefined ? [] : [labOf(colour)]));
+  const left = off.filter(
+    ({ colour, share }) => share >= LEAST_OFF && !known.some((lab) => ciede2000(lab, labOf(colour)) < TOLD),
+  );
+  const rest = left.slice(MOST_OFF).reduce((sum, { share }) => sum + share, 0);
+  return left.slice(0, MOST_OFF).map(({ colour, share, difference, place }, k): Finding => ({
+    code: 'area-off',
+    severity: 'severe',
+    step: 'plates',
+    message:
+      `Around ${nameColour(parseHexColour(colour))} ${colour}, on ${percent(share)} of the print, it is ${difference.toFixed(0)} from the artwork: no row stands for that colour.` +
+      (k === 0 && rest > 0 ? ` Other colours on ${percent(rest)} are off as well.` : ''),
+    remedy: 'Look at Difference there; give the colour a row of its own by picking it from the artwork.',
+    measured: Math.round(difference * 10) / 10,
+    limit: FAR_OFF,
+    place,
+    colour,
+  }));
 }

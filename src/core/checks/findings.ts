@@ -8,7 +8,9 @@ import {
   type ArtworkNotes,
   type ColourSurvey,
   type GapSurvey,
+  type PrintDifference,
   NO_NOTES,
+  checkAreas,
   checkColours,
   checkGaps,
   checkNotes,
@@ -37,6 +39,8 @@ export interface Finding {
   readonly limit?: number;
   readonly plateId?: string;
   readonly place?: PrintPlace;
+  /** The artwork's colour that it speaks of. */
+  readonly colour?: string;
 }
 
 /** How good a resolution at print size is. Common practice, no source. */
@@ -353,6 +357,8 @@ export interface PrintSurvey {
   readonly colours: readonly ColourSurvey[];
   /** Null where they were not looked for. */
   readonly gaps: GapSurvey | null;
+  /** Null where print and artwork were not compared. */
+  readonly difference: PrintDifference | null;
 }
 
 /** Findings that can be seen wherever their plate prints. */
@@ -374,9 +380,11 @@ export function findingsOf(sheet: JobSheet, notes: ArtworkNotes, survey: PrintSu
   if (!survey) return found;
   const count = sheet.plates.length;
   const nested = nestedPlates(sheet);
+  const ofColours = checkColours(sheet, survey.colours);
   return [
     ...found.map((finding) => placedBy(finding, sheet, survey)),
-    ...checkColours(sheet, survey.colours),
+    ...ofColours,
+    ...(survey.difference ? checkAreas(survey.difference.off, ofColours) : []),
     ...(survey.gaps ? checkGaps(sheet, survey.gaps) : []),
     ...checkScreens(sheet, survey),
     ...checkCoverage(sheet.plates, survey.plates),

@@ -1,5 +1,6 @@
 export {
   NO_NOTES,
+  checkAreas,
   checkColours,
   checkGaps,
   checkPieces,
@@ -8,6 +9,8 @@ export {
   type ColourPrint,
   type ColourSurvey,
   type GapSurvey,
+  type OffArea,
+  type PrintDifference,
   type PlatePieces,
 } from './colourFindings';
 export { ARRANGEMENTS, arrangeDots, arrangementOf, type Arrangement } from './arrangeDots';

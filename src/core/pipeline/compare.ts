@@ -10,7 +10,7 @@ const STEP = 0.05;
 const BINS = 4000;
 
 /** CIEDE2000 of pairs of sRGB pixels; flat artwork has few pairs, so answers are kept. */
-class PairDifferences {
+export class PairDifferences {
   private readonly cache = new Map<number, number>();
 
   /** Of two pixels as their three codes in one number each. */
@@ -38,7 +38,7 @@ export class DifferenceCounter {
   /** Both are pixels of four bytes, of the same window. */
   add(print: Uint8ClampedArray, artwork: Uint8ClampedArray): void {
     for (let i = 0; i < print.length; i += 4) {
-      const difference = this.pairs.between(codes(print, i), codes(artwork, i));
+      const difference = this.pairs.between(codesOf(print, i), codesOf(artwork, i));
       this.sum += difference;
       this.count++;
       this.histogram[Math.min(BINS - 1, Math.floor(difference / STEP))]!++;
@@ -60,7 +60,7 @@ export class DifferenceCounter {
 }
 
 /** The three codes of a pixel in one number. */
-function codes(pixels: Uint8ClampedArray, i: number): number {
+export function codesOf(pixels: ArrayLike<number>, i: number): number {
   return (pixels[i]! << 16) | (pixels[i + 1]! << 8) | pixels[i + 2]!;
 }
 
@@ -89,7 +89,7 @@ export class DifferencePainter {
   paint(print: Uint8ClampedArray, artwork: Uint8ClampedArray): Uint8ClampedArray<ArrayBuffer> {
     const out = new Uint8ClampedArray(print.length);
     for (let i = 0; i < print.length; i += 4) {
-      const difference = this.pairs.between(codes(print, i), codes(artwork, i));
+      const difference = this.pairs.between(codesOf(print, i), codesOf(artwork, i));
       out.set(scaleColour(difference), i);
       out[i + 3] = 255;
     }

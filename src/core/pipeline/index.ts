@@ -1,12 +1,6 @@
 export { filmKey } from './filmKey';
 export { artworkLight, type Ground, type LightPlane } from './artworkLight';
-export {
-  DIFFERENCE_SCALE,
-  DifferenceCounter,
-  DifferencePainter,
-  bareAsGarment,
-  type Difference,
-} from './compare';
+export { DIFFERENCE_SCALE, DifferencePainter, bareAsGarment, type Difference } from './compare';
 export { dotPlanes, printedPlanes, type DotsOf } from './dots';
 export { eyeBlurMm, stepBack, stepBackMargin, widerView } from './stepBack';
 export { MEASURING_STEPS, makeWedgeFilm, type WedgeFilm } from './wedgeFilm';
@@ -48,6 +42,7 @@ export {
   type ViewPart,
 } from './view';
 export { makeReading, readingSideMm, readingView, type Reading } from './reading';
+export { DifferenceSurvey, type DifferenceBand } from './differenceSurvey';
 export { GapCounter, gapBands, gapGrid, gapsKey, hasGapSurvey } from './gapSurvey';
 export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } from './survey';
 export { platesBits, type BitsRequest } from './plateBits';

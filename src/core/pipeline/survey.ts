@@ -1,4 +1,4 @@
-import type { GapSurvey, PrintPlace, PrintSurvey } from '../checks';
+import type { GapSurvey, PrintDifference, PrintPlace, PrintSurvey } from '../checks';
 import { type PlatePlanes, cropPlanes } from '../fit';
 import type { Rect } from '../geometry';
 import type { RgbaPlane } from '../artwork';
@@ -152,8 +152,11 @@ export class SurveyCounter {
     }
   }
 
-  /** @param gaps what a `GapCounter` found; null where gaps were not looked for. */
-  result(gaps: GapSurvey | null): Survey {
+  /**
+   * @param gaps what a `GapCounter` found; null where gaps were not looked for.
+   * @param difference what a `DifferenceSurvey` found; null where print and artwork were not compared.
+   */
+  result(gaps: GapSurvey | null, difference: PrintDifference | null): Survey {
     const area = this.grid.widthPx * this.grid.heightPx;
     const cellArea = area / (this.thumbWidth * this.thumbHeight);
     return {
@@ -169,6 +172,7 @@ export class SurveyCounter {
       })),
       colours: Array.from(this.flat, (sum, k) => ({ share: sum / area, place: this.flatPlaces[k]! })),
       gaps,
+      difference,
       overlaps: Array.from(this.overlap, (sum, k) => ({ share: sum / area, place: this.overlapPlaces[k]! })),
     };
   }

@@ -94,14 +94,19 @@ function mixLight(p: LinearRgb, q: LinearRgb, t: number): LinearRgb {
   return [q[0] + (p[0] - q[0]) * t, q[1] + (p[1] - q[1]) * t, q[2] + (p[2] - q[2]) * t];
 }
 
+/** Amounts that the first search of a way tries, evenly from none to all. */
+const TRIES = 12;
 /** Widths of the searches round what was found before. */
-const SEARCH = [0.1, 0.03, 0.01];
+const SEARCH = [0.04, 0.02, 0.01];
 /** What a step costs that leaves the one before, in CIELAB units for its whole range: ways must not jump. */
 const STAY = 3;
 
+/** How far the print of some amounts is from a colour, squared CIELAB. */
+type Off = (wanted: Lab, first: number, second: number) => number;
+
 /**
- * The amounts of both inks, step by step, that print nearest to the colours between them. Their sum is at least 1: base between the dots of both
- * would show.
+ * The amounts of both inks, step by step, that print nearest to the colours between them, also half way between two steps, where amounts are
+ * interpolated. Their sum is at least 1: base between the dots of both would show.
  *
  * @param between the artwork's colour at a share of the first, in linear light.
  */
@@ -111,50 +116,87 @@ function solveWay(
   backing: LinearRgb,
   between: (t: number) => LinearRgb,
 ): Way {
-  const first = new Float64Array(WAY_STEPS + 1);
-  const second = new Float64Array(WAY_STEPS + 1);
-  [first[WAY_STEPS], second[0]] = [1, 1];
   const printed = (a: number, b: number) => {
     const [under, over, u, o] = firstIsUnder
       ? ([one, other, a * one.tint, b * other.tint] as const)
       : ([other, one, b * other.tint, a * one.tint] as const);
     return labFromLinear(printOver(printOver(backing, under, u), over, o));
   };
-  const offAt = (wanted: Lab, p: number, q: number) => {
-    const lab = printed(p, q);
-    return (lab[0] - wanted[0]) ** 2 + (lab[1] - wanted[1]) ** 2 + (lab[2] - wanted[2]) ** 2;
-  };
-  let [a, b] = [0, 1];
-  for (let step = 1; step < WAY_STEPS; step++) {
-    const t = step / WAY_STEPS;
-    const wanted = labFromLinear(between(t));
-    const halfBefore = labFromLinear(between(t - 0.5 / WAY_STEPS));
-    const halfBehind = labFromLinear(between(t + 0.5 / WAY_STEPS));
-    const before = [a, b] as const;
-    const cost = (p: number, q: number) => {
-      const moved = step === 1 ? 0 : (p - before[0]) ** 2 + (q - before[1]) ** 2;
-      // Between the steps amounts are interpolated: what lies half way must print as well.
-      const half = offAt(halfBefore, (p + before[0]) / 2, (q + before[1]) / 2);
-      const last = step === WAY_STEPS - 1 ? offAt(halfBehind, (p + 1) / 2, q / 2) : 0;
-      return offAt(wanted, p, q) + half + last + STAY ** 2 * moved;
-    };
-    let least = Infinity;
-    const attempt = (p: number, q: number) => {
-      if (p < 0 || p > 1 || q < 0 || q > 1 || p + q < 1) return;
-      const each = cost(p, q);
-      if (each < least) [least, a, b] = [each, p, q];
-    };
-    for (let i = 0; i <= 10; i++) for (let j = 10 - i; j <= 10; j++) attempt(i / 10, j / 10);
-    for (const width of SEARCH) {
-      const [p, q] = [a, b];
-      for (let i = -3; i <= 3; i++) {
-        for (let j = -3; j <= 3; j++) attempt(p + (i * width) / 3, q + (j * width) / 3);
-      }
-    }
-    first[step] = a;
-    second[step] = b;
+  const off: Off = (wanted, a, b) => squaredDistance(printed(a, b), wanted);
+  const wanted = Array.from({ length: 2 * WAY_STEPS + 1 }, (_, k) =>
+    labFromLinear(between(k / (2 * WAY_STEPS))),
+  );
+  const way = roughWay(printed, wanted);
+  for (const width of SEARCH) refineWay(way, off, wanted, width);
+  return way;
+}
+
+function squaredDistance(p: Lab, q: Lab): number {
+  return (p[0] - q[0]) ** 2 + (p[1] - q[1]) ** 2 + (p[2] - q[2]) ** 2;
+}
+
+/**
+ * The best way over evenly spread amounts: the cheapest path through all steps, found step by step (dynamic programming).
+ *
+ * @param wanted the colours of the steps and of what lies half way between them.
+ */
+function roughWay(printed: (a: number, b: number) => Lab, wanted: readonly Lab[]): Way {
+  // Half way between two amounts lies on a grid of twice as many.
+  const side = 2 * TRIES + 1;
+  const labs = Array.from({ length: side * side }, (_, k) =>
+    printed((k % side) / (2 * TRIES), Math.floor(k / side) / (2 * TRIES)),
+  );
+  const states: (readonly [i: number, j: number])[] = [];
+  for (let j = 0; j <= TRIES; j++) for (let i = TRIES - j; i <= TRIES; i++) states.push([i, j]);
+  const start = states.findIndex(([i, j]) => i === 0 && j === TRIES);
+  const end = states.findIndex(([i, j]) => i === TRIES && j === 0);
+  let costs = states.map((_, k) => (k === start ? 0 : Infinity));
+  const from: Int32Array[] = [];
+  for (let step = 1; step <= WAY_STEPS; step++) {
+    const half = Float64Array.from(labs, (lab) => squaredDistance(lab, wanted[2 * step - 1]!));
+    const came = new Int32Array(states.length);
+    costs = states.map(([i, j], k) => {
+      let least = Infinity;
+      states.forEach(([p, q], before) => {
+        const moved = STAY ** 2 * (((i - p) / TRIES) ** 2 + ((j - q) / TRIES) ** 2);
+        const cost = costs[before]! + half[i + p + (j + q) * side]! + moved;
+        if (cost < least) [least, came[k]] = [cost, before];
+      });
+      return least + squaredDistance(labs[2 * i + 2 * j * side]!, wanted[2 * step]!);
+    });
+    from.push(came);
+  }
+  const first = new Float64Array(WAY_STEPS + 1);
+  const second = new Float64Array(WAY_STEPS + 1);
+  for (let step = WAY_STEPS, state = end; step >= 0; step--) {
+    [first[step], second[step]] = [states[state]![0] / TRIES, states[state]![1] / TRIES];
+    if (step > 0) state = from[step - 1]![state]!;
   }
   return { first, second };
+}
+
+/** Tries amounts a little beside those of each step; changes the way. */
+function refineWay({ first, second }: Way, off: Off, wanted: readonly Lab[], width: number): void {
+  for (let step = 1; step < WAY_STEPS; step++) {
+    const cost = (a: number, b: number) =>
+      [step - 1, step + 1].reduce(
+        (sum, next) => {
+          const half = off(wanted[step + next]!, (a + first[next]!) / 2, (b + second[next]!) / 2);
+          return sum + half + STAY ** 2 * ((a - first[next]!) ** 2 + (b - second[next]!) ** 2);
+        },
+        off(wanted[2 * step]!, a, b),
+      );
+    const [a, b] = [first[step]!, second[step]!];
+    let least = cost(a, b);
+    for (let i = -2; i <= 2; i++) {
+      for (let j = -2; j <= 2; j++) {
+        const [p, q] = [a + (i * width) / 2, b + (j * width) / 2];
+        if (p < 0 || p > 1 || q < 0 || q > 1 || p + q < 1) continue;
+        const each = cost(p, q);
+        if (each < least) [least, first[step], second[step]] = [each, p, q];
+      }
+    }
+  }
 }
 
 /** What a way has at a share of the first colour, 0..65535 of each ink. */

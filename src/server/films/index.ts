@@ -1,13 +1,6 @@
 export { makeFilmSet, outerMapFor, type FilmSet, type SpooledFilm } from './makeFilmSet';
 export { wedgePdf } from './wedgePdf';
-export {
-  measureDifference,
-  renderPreview,
-  surveyPrint,
-  writePrintPng,
-  type MeasuredDifference,
-  type Preview,
-} from './preview';
+export { renderPreview, surveyPrint, writePrintPng, type Preview } from './preview';
 export { writeFilmFiles, type FilmFile } from './writeFilmFiles';
 export { readTones, writeScreenedTiff, type ScreenFileRequest, type ToneFile } from './screenFile';
 export { keptTiles } from './tileFiles';

@@ -1,20 +1,16 @@
 import sharp from 'sharp';
 import type { OuterMap } from '@/core/artwork';
-import { linearFromRgb8, parseHexColour } from '@/core/colour';
+import type { GapSurvey, PrintDifference } from '@/core/checks';
 import { transparentPixels } from '@/core/formats';
 import { createWasmKernels } from '@/core/kernels';
 import {
-  type Difference,
-  DifferenceCounter,
   FilmTones,
+  DifferenceSurvey,
   GapCounter,
+  type PlateJob,
   type Survey,
   SurveyCounter,
   type View,
-  artworkLight,
-  bareAsGarment,
-  drawDown,
-  encodeRgba,
   evaluatePlates,
   gapBands,
   gapGrid,
@@ -28,7 +24,6 @@ import {
   viewLevel,
 } from '@/core/pipeline';
 import { Arena } from '@/core/raster';
-import { droppedGround } from '@/core/separation';
 import type { JobSheet } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
 import type { ArtworkSource } from '../artwork';
@@ -119,7 +114,7 @@ export async function surveyPrint(
   source: ArtworkSource,
   outerMap: OuterMap | null,
   between: () => Promise<void> = nothing,
-): Promise<Survey> {
+): Promise<Survey & { readonly difference: PrintDifference }> {
   const job = preparePlateJob(sheet, outerMap, createWasmKernels(kernelModule()));
   const grid = surveyGrid(sheet);
   const counter = new SurveyCounter(sheet, grid);
@@ -127,76 +122,28 @@ export async function surveyPrint(
     await between();
     counter.addBand(job, band, source.read(plateArtworkNeed(job, grid, band)));
   }
-  if (!hasGapSurvey(sheet)) return counter.result(null);
-  const fine = gapGrid(sheet);
-  const gaps = new GapCounter(fine);
+  const gaps = hasGapSurvey(sheet) ? await surveyGaps(job, source, between) : null;
+  const comparison = new DifferenceSurvey(job);
+  for (const band of comparison.bands()) {
+    await between();
+    comparison.add(band, source.read(band.need));
+  }
+  return { ...counter.result(gaps, null), difference: comparison.result() };
+}
+
+async function surveyGaps(
+  job: PlateJob,
+  source: ArtworkSource,
+  between: () => Promise<void>,
+): Promise<GapSurvey> {
+  const { sheet } = job;
+  const grid = gapGrid(sheet);
+  const gaps = new GapCounter(grid);
   const memory = new Arena();
-  for (const band of gapBands(fine)) {
+  for (const band of gapBands(grid)) {
     await between();
     memory.reset();
     gaps.addBand({ ...job, memory }, band, source.read(gaps.need(sheet, band)));
   }
-  return counter.result(gaps.result());
-}
-
-/** Pixels per millimetre at which print and artwork are compared: about 100 dpi. */
-const COMPARE_SCALE = 4;
-
-/** A difference, and what of the artwork was left to the garment with its background. */
-export interface MeasuredDifference extends Difference {
-  readonly dropped: {
-    /** Of the print, 0..1. */
-    readonly share: number;
-    /** CIEDE2000 between the background and the garment. */
-    readonly difference: number;
-    /** Whether the difference counts it. */
-    readonly counted: boolean;
-  } | null;
-}
-
-/**
- * CIEDE2000 of the predicted print against the artwork on the garment, over the whole print. A dropped background counts, unless it is paper
- * or near the garment's colour.
- */
-export async function measureDifference(
-  sheet: JobSheet,
-  source: ArtworkSource,
-  outerMap: OuterMap | null,
-): Promise<MeasuredDifference> {
-  const job = preparePlateJob(sheet, outerMap, createWasmKernels(kernelModule()));
-  const garment = linearFromRgb8(parseHexColour(sheet.garment.colour));
-  const ground = parseHexColour(sheet.garment.colour);
-  const counter = new DifferenceCounter();
-  const dropped = droppedGround(sheet);
-  let bare = 0;
-  const tones = new FilmTones();
-  const width = Math.max(1, Math.round(sheet.print.widthMm * COMPARE_SCALE));
-  const height = Math.max(1, Math.round(sheet.print.heightMm * COMPARE_SCALE));
-  for (let y = 0; y < height; y += BAND) {
-    const view: View = {
-      xMm: 0,
-      yMm: y / COMPARE_SCALE,
-      scale: COMPARE_SCALE,
-      width,
-      height: Math.min(BAND, height - y),
-    };
-    const level = viewLevel(sheet, view);
-    const need = plateArtworkNeed(job, level.grid, level.region);
-    const art = source.read(need);
-    const planes = evaluatePlates(job, level.grid, level.region, art);
-    const print = predictPrint(printedPlanes(planes, sheet, tones), sheet, level, view, job.kernels);
-    const artwork = encodeRgba(
-      drawDown(
-        artworkLight(sheet, level.grid, level.region, need, art, () => garment),
-        level,
-        view,
-      ),
-    );
-    if (dropped) bare += bareAsGarment(print, artwork, ground, !dropped.counted);
-    counter.add(print, artwork);
-  }
-  return {
-    ...counter.result(),
-    dropped: dropped && { ...dropped, share: bare / (width * height) },
-  };
+  return gaps.result();
 }

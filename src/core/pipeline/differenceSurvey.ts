@@ -1,0 +1,178 @@
+import type { RgbaPlane } from '../artwork';
+import type { OffArea, PrintDifference, PrintPlace } from '../checks';
+import {
+  type Rgb8,
+  ciede2000,
+  formatHexColour,
+  labFromRgb8,
+  linearFromRgb8,
+  parseHexColour,
+} from '../colour';
+import { droppedGround } from '../separation';
+import { artworkLight } from './artworkLight';
+import { DifferenceCounter, PairDifferences, bareAsGarment, codesOf } from './compare';
+import { printedPlanes } from './dots';
+import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
+import { FilmTones } from './filmTones';
+import { predictPrint } from './predictPrint';
+import type { ArtworkNeed } from './printGrid';
+import { type View, type ViewLevel, drawDown, encodeRgba, viewLevel } from './view';
+
+/** Pixels per millimetre at which print and artwork are compared: about 100 dpi. */
+const SCALE = 4;
+const BAND_ROWS = 128;
+
+/** A part of the print that is compared, and what it needs of the artwork. */
+export interface DifferenceBand {
+  readonly view: View;
+  readonly level: ViewLevel;
+  readonly need: ArtworkNeed;
+}
+
+/**
+ * Compares the predicted print of a job with its artwork on the garment, band by band. A dropped background counts, unless it is paper or near the
+ * garment's colour.
+ */
+export class DifferenceSurvey {
+  private readonly job: PlateJob;
+  private readonly width: number;
+  private readonly height: number;
+  private readonly counter = new DifferenceCounter();
+  private readonly off = new OffAreas();
+  private readonly tones = new FilmTones();
+  private bare = 0;
+
+  constructor(job: PlateJob) {
+    this.job = job;
+    const { widthMm, heightMm } = job.sheet.print;
+    this.width = Math.max(1, Math.round(widthMm * SCALE));
+    this.height = Math.max(1, Math.round(heightMm * SCALE));
+  }
+
+  *bands(): Generator<DifferenceBand> {
+    const { sheet } = this.job;
+    for (let y = 0; y < this.height; y += BAND_ROWS) {
+      const height = Math.min(BAND_ROWS, this.height - y);
+      const view: View = { xMm: 0, yMm: y / SCALE, scale: SCALE, width: this.width, height };
+      const level = viewLevel(sheet, view);
+      yield { view, level, need: plateArtworkNeed(this.job, level.grid, level.region) };
+    }
+  }
+
+  /** @param art the plane that the band needs. */
+  add({ view, level, need }: DifferenceBand, art: RgbaPlane): void {
+    const { job, tones } = this;
+    const { sheet } = job;
+    const ground = parseHexColour(sheet.garment.colour);
+    const garment = linearFromRgb8(ground);
+    const planes = evaluatePlates(job, level.grid, level.region, art);
+    const print = predictPrint(printedPlanes(planes, sheet, tones), sheet, level, view, job.kernels);
+    const light = artworkLight(sheet, level.grid, level.region, need, art, () => garment);
+    const artwork = encodeRgba(drawDown(light, level, view));
+    const dropped = droppedGround(sheet);
+    if (dropped) this.bare += bareAsGarment(print, artwork, ground, !dropped.counted);
+    this.counter.add(print, artwork);
+    // What was dropped and is bare is told by its own figure.
+    this.off.add(print, artwork, view, dropped ? ground : null);
+  }
+
+  result(): PrintDifference {
+    const dropped = droppedGround(this.job.sheet);
+    const pixels = this.width * this.height;
+    return {
+      ...this.counter.result(),
+      dropped: dropped && { ...dropped, share: this.bare / pixels },
+      off: this.off.result(pixels),
+    };
+  }
+}
+
+/** A place is inside of an area where nothing within two pixels differs from it by more codes than this: shading and compression do, edges do not. */
+const AREA_CODES = 16;
+const AREA_REACH = 2;
+/** CIEDE2000 from which on an area prints off. */
+const OFF = 5;
+/** Areas whose colours are nearer than this (CIEDE2000) are told as one. */
+const ONE_COLOUR = 6;
+
+interface OffBin {
+  count: number;
+  sums: [number, number, number, number];
+  place: PrintPlace;
+}
+
+/** Gathers, by the artwork's colour, what prints off inside of areas; beside edges fit moves colours on purpose. */
+class OffAreas {
+  private readonly bins = new Map<number, OffBin>();
+  private readonly pairs = new PairDifferences();
+
+  /**
+   * Both are pixels of four bytes, of one window.
+   *
+   * @param bare the garment's colour where a background was dropped: what is left bare is not looked at.
+   */
+  add(
+    print: Uint8ClampedArray,
+    artwork: Uint8ClampedArray,
+    { xMm, yMm, width, height }: View,
+    bare: Rgb8 | null,
+  ): void {
+    const left = bare ? codesOf(bare, 0) : -1;
+    for (let y = AREA_REACH; y < height - AREA_REACH; y++) {
+      for (let x = AREA_REACH; x < width - AREA_REACH; x++) {
+        const i = (y * width + x) * 4;
+        const colour = codesOf(artwork, i);
+        const printed = codesOf(print, i);
+        if (printed === left) continue;
+        const difference = this.pairs.between(printed, colour);
+        if (difference <= OFF || !isInside(artwork, width, i)) continue;
+        // Five bits of each channel.
+        const key = (colour >> 3) & 0x1f1f1f;
+        let bin = this.bins.get(key);
+        if (!bin) {
+          const place = { xMm: xMm + (x + 0.5) / SCALE, yMm: yMm + (y + 0.5) / SCALE };
+          this.bins.set(key, (bin = { count: 0, sums: [0, 0, 0, 0], place }));
+        }
+        bin.count++;
+        for (const c of [0, 1, 2] as const) bin.sums[c] += artwork[i + c]!;
+        bin.sums[3] += difference;
+      }
+    }
+  }
+
+  /** The largest first. */
+  result(pixels: number): OffArea[] {
+    const found: { bin: OffBin; lab: ReturnType<typeof labFromRgb8>; rgb: Rgb8 }[] = [];
+    for (const bin of [...this.bins.values()].sort((p, q) => q.count - p.count)) {
+      const rgb = bin.sums.slice(0, 3).map((sum) => Math.round(sum / bin.count)) as unknown as Rgb8;
+      const lab = labFromRgb8(rgb);
+      const same = found.find((each) => ciede2000(each.lab, lab) < ONE_COLOUR);
+      if (!same) {
+        found.push({ bin: { ...bin, sums: [...bin.sums] }, lab, rgb });
+        continue;
+      }
+      same.bin.count += bin.count;
+      same.bin.sums[3] += bin.sums[3];
+    }
+    return found
+      .map(({ bin, rgb }) => ({
+        colour: formatHexColour(rgb),
+        share: bin.count / pixels,
+        difference: bin.sums[3] / bin.count,
+        place: bin.place,
+      }))
+      .sort((p, q) => q.share - p.share);
+  }
+}
+
+function isInside(artwork: Uint8ClampedArray, width: number, i: number): boolean {
+  for (let dy = -AREA_REACH; dy <= AREA_REACH; dy++) {
+    for (let dx = -AREA_REACH; dx <= AREA_REACH; dx++) {
+      const other = i + (dy * width + dx) * 4;
+      for (let c = 0; c < 3; c++) {
+        if (Math.abs(artwork[i + c]! - artwork[other + c]!) > AREA_CODES) return false;
+      }
+    }
+  }
+  return true;
+}
