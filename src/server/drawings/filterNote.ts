@@ -45,7 +45,8 @@ export function filterNote(
 export function withoutSource(note: FilterNote): string | null {
   const last = note.parts.at(-1);
   if (!last) return null;
-  const from = note.text.lastIndexOf(`<${last.name}`);
+  // The space parts feMerge from its nodes.
+  const from = note.text.lastIndexOf(`<${last.name} `);
   const head = note.text.slice(0, from).replace(/\bid="[^"]*"/, `id="${UNDER}"`);
   const close = '</filter>';
   const colours = `color-interpolation-filters="${last.attributes['color-interpolation-filters'] ?? 'linearRGB'}"`;
@@ -73,4 +74,47 @@ export function withoutSource(note: FilterNote): string | null {
     );
   }
   return null;
+}
+
+/** Pieces that leave what is smooth smooth, with the inputs that each reads. */
+const SMOOTH_PIECES: Readonly<Record<string, readonly string[]>> = {
+  feOffset: ['in'],
+  feColorMatrix: ['in'],
+  feFlood: [],
+  feComposite: ['in', 'in2'],
+  feBlend: ['in', 'in2'],
+  feMerge: [],
+  feMergeNode: ['in'],
+};
+
+/**
+ * The least standard deviation of the blurs that all of a filter's result went through, in the group's units; null where some of it is as sharp
+ * as the group. A picture of such a result wants no more pixels than its blur has detail.
+ *
+ * @param text of a filter of the simplified drawing, which names all inputs.
+ */
+export function leastBlur(text: string): number | null {
+  if (/primitiveUnits="objectBoundingBox"/.test(text)) return null;
+  let least = Infinity;
+  for (const [, name, inside] of text.matchAll(/<(fe\w+)([^>]*)>/g)) {
+    const of = (key: string) => new RegExp(`\\s${key}="([^"]*)"`).exec(inside!)?.[1];
+    if (name === 'feGaussianBlur' || name === 'feDropShadow') {
+      // A drop shadow also lays what it was made of on top.
+      if (name === 'feDropShadow') return null;
+      const deviations = (of('stdDeviation') ?? '0')
+        .trim()
+        .split(/[\s,]+/)
+        .map(Number);
+      // Blurring twice is smoother than blurring once.
+      least = Math.min(least, ...deviations);
+      continue;
+    }
+    const inputs = SMOOTH_PIECES[name!];
+    if (!inputs) return null;
+    for (const key of inputs) {
+      const input = of(key);
+      if (input === undefined || input === 'SourceGraphic' || input === 'SourceAlpha') return null;
+    }
+  }
+  return Number.isFinite(least) && least > 0 ? least : null;
 }

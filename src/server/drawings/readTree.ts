@@ -27,7 +27,7 @@ import {
   viewMap,
 } from '@/core/drawing';
 import { KerameusError } from '@/core/units';
-import { type FilterNote, UNDER, filterNote, withoutSource } from './filterNote';
+import { type FilterNote, UNDER, filterNote, leastBlur, withoutSource } from './filterNote';
 import { PathRoom, addPathData } from './pathData';
 import { Slots } from './slots';
 import { aspectOf, matrixOf, number, numbers, one, placeOf, reference, rgbOf } from './treeAttributes';
@@ -53,6 +53,8 @@ export interface FilterPictures {
 /** A drawing's longer side has this many pixels in pictures of filters: 300 dpi on a print of 12 in. */
 const FILTER_SIDE_PX = 3600;
 const MOST_FILTER_PX = 24e6;
+/** Pixels to a standard deviation of a blur: between them it is interpolated. */
+const BLUR_PX = 8;
 const BIG_BOX = 1e7;
 
 interface Frame {
@@ -354,14 +356,16 @@ class TreeReader {
     const [width, height] = [x1 - x0, y1 - y0];
     const room = MOST_FILTER_PX - this.filterPx;
     if (room < 1e5) throw tooManyFilters(note);
-    const perUnit = Math.min(density, Math.sqrt(room / 2 / (width * height)));
+    const sharp = withoutSource(note);
+    const sharpest = Math.min(density, Math.sqrt(room / 2 / (width * height)));
+    const blur = leastBlur(sharp ?? note.text);
+    const perUnit = blur === null ? sharpest : Math.min(sharpest, BLUR_PX / blur);
     const [w, h] = [Math.max(1, Math.ceil(width * perUnit)), Math.max(1, Math.ceil(height * perUnit))];
     this.filterPx += w * h;
     this.filterCount++;
-    const outer = perUnit / density;
+    const outer = sharpest / density;
     const inUnits = (FILTER_SIDE_PX / Math.max(this.size!.width, this.size!.height)) * outer;
     this.coarsest = Math.min(this.coarsest ?? Infinity, inUnits);
-    const sharp = withoutSource(note);
     const content = this.xml.slice(frame.contentFrom, this.xml.lastIndexOf('</', to - 1));
     const svg =
       `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="${w}" height="${h}" ` +
