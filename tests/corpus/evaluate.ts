@@ -112,18 +112,23 @@ const hexOf = (word: number): string =>
     .map((code) => code.toString(16).padStart(2, '0'))
     .join('');
 
-/** Findings that speak of a whole artwork, and those that name a colour which does not print as itself. */
+/** Findings that speak of a whole artwork, and those that name colours which do not print as themselves, with how near (CIEDE2000) one that is meant is. */
 const OF_ALL = ['full-tone', 'more-colours'];
-const OF_ONE = ['colour-off', 'garment-supplies', 'background-dropped', 'area-off'];
+const OF_SOME: Readonly<Record<string, number>> = {
+  'colour-off': 3,
+  'garment-supplies': 3,
+  'background-dropped': 3,
+  'areas-off': 6,
+};
 
-/** Whether a finding tells that a colour does not print as itself: by its own code, or that of the row which stands for it. */
+/** Whether a finding tells that a colour does not print as itself: by its own code, or that of what stands for it. */
 function isTold(findings: readonly Finding[], lab: Lab): boolean {
   return findings.some(({ code, message }) => {
     if (OF_ALL.includes(code)) return true;
-    const hex = OF_ONE.includes(code) ? /#[0-9a-f]{6}/.exec(message)?.[0] : undefined;
-    return (
-      hex !== undefined && ciede2000(labFromRgb8(parseHexColour(hex)), lab) < (code === 'area-off' ? 6 : 3)
-    );
+    const near = OF_SOME[code];
+    if (near === undefined) return false;
+    const named = message.match(/#[0-9a-f]{6}/g) ?? [];
+    return named.some((hex) => ciede2000(labFromRgb8(parseHexColour(hex)), lab) < near);
   });
 }
 

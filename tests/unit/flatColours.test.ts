@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { Resvg } from '@resvg/resvg-js';
 import sharp from 'sharp';
-import { type Finding, NO_NOTES, checkSheet } from '@/core/checks';
+import { type Finding, NO_NOTES, checkAreas, checkSheet } from '@/core/checks';
 import {
   ciede2000,
   labFromLinear,
@@ -79,7 +79,7 @@ beforeAll(async () => {
   const list = [...cases].map(([name, { file, change }]) => ({ name, file, change }));
   writeFileSync(path.join(folder, 'cases.json'), JSON.stringify(list));
   results = JSON.parse(await runBundled('tests/corpus/separateCases.ts', [folder])) as typeof results;
-}, 120_000);
+}, 300_000);
 
 const inkOf = (sheet: JobSheet, colour: string) => {
   const entry = sheet.palette.find((each) => each.colour === colour)!;
@@ -269,6 +269,47 @@ test.each([
   const { analysis } = art();
   expect(analysis.colours).toHaveLength(4);
   expect(analysis.transitions).toEqual([]);
+});
+
+const GRADIENT =
+  '<linearGradient id="g"><stop offset=".1" stop-color="#f0b030"/><stop offset=".9" stop-color="#c8202a"/></linearGradient>' +
+  '<rect x="5" y="5" width="90" height="60" fill="url(#g)"/>';
+const withWay = artwork('a gradient that has its way', drawing(GRADIENT));
+const withoutWay = artwork('a gradient that has no way', drawing(GRADIENT), { transitions: [] });
+
+test('what prints off inside of an area is told by what was measured: its colour, share and place', () => {
+  const areas = (findings: readonly Finding[]) => findings.filter(({ code }) => code === 'areas-off');
+  expect(areas(withWay().findings)).toEqual([]);
+  const [found, ...others] = areas(withoutWay().findings);
+  expect(others).toEqual([]);
+  // Without a way every place takes the nearer end: the middle of the gradient is farthest off.
+  const named = found!.message.match(/#[0-9a-f]{6}/g)!.map((hex) => labFromRgb8(parseHexColour(hex)));
+  const middle = labFromRgb8([0xdc, 0x68, 0x2d]);
+  expect(Math.min(...named.map((lab) => ciede2000(lab, middle)))).toBeLessThan(6);
+  expect(found!.measured).toBeGreaterThan(10);
+  const { widthMm } = withoutWay().sheet.print;
+  expect(found!.place!.xMm).toBeGreaterThan(0.2 * widthMm);
+  expect(found!.place!.xMm).toBeLessThan(0.8 * widthMm);
+});
+
+test('areas whose colour a finding of the rows tells are not told again', () => {
+  const place = { xMm: 1, yMm: 1 };
+  const off = [
+    { colour: '#c8202a', share: 0.2, difference: 22, place },
+    { colour: '#1d4fa0', share: 0.01, difference: 7, place },
+    { colour: '#20a040', share: 1e-4, difference: 30, place },
+  ];
+  const told: Finding = {
+    code: 'colour-off',
+    severity: 'severe',
+    step: 'plates',
+    message: '',
+    remedy: '',
+    colour: '#c8212b',
+  };
+  expect(checkAreas(off, [told])).toMatchObject([{ severity: 'notice', measured: 7, place }]);
+  expect(checkAreas(off, [])).toMatchObject([{ severity: 'severe', measured: 22 }]);
+  expect(checkAreas(off.slice(2), [])).toEqual([]);
 });
 
 const nearShades = artwork(

@@ -273,13 +273,15 @@ export function checkGaps(sheet: JobSheet, { areaMm2, place }: GapSurvey): Findi
 
 /** From this share of the print on an area that prints off is told. */
 const LEAST_OFF = 5e-4;
-/** Areas that are told one by one; the others by their sum. */
-const MOST_OFF = 4;
+/** Colours that are named; the others are told by their sum. */
+const MOST_OFF = 6;
 /** A colour this near (CIEDE2000) to one that is told has been told. */
 const TOLD = 4;
+/** What prints this far off is severe also in a transition, where the nearest that inks can print is often some way off. */
+const SEVERELY_OFF = 10;
 
 /**
- * Areas that print off though no colour of the rows tells it: in transitions, or where compression hid a colour.
+ * Areas that print off though no row tells it: in transitions, or where compression hid a colour.
  *
  * @param told what `checkColours` found.
  */
@@ -289,18 +291,25 @@ export function checkAreas(off: readonly OffArea[], told: readonly Finding[]): F
   const left = off.filter(
     ({ colour, share }) => share >= LEAST_OFF && !known.some((lab) => ciede2000(lab, labOf(colour)) < TOLD),
   );
-  const rest = left.slice(MOST_OFF).reduce((sum, { share }) => sum + share, 0);
-  return left.slice(0, MOST_OFF).map(({ colour, share, difference, place }, k): Finding => ({
-    code: 'area-off',
-    severity: 'severe',
-    step: 'plates',
-    message:
-      `Around ${nameColour(parseHexColour(colour))} ${colour}, on ${percent(share)} of the print, it is ${difference.toFixed(0)} from the artwork: no row stands for that colour.` +
-      (k === 0 && rest > 0 ? ` Other colours on ${percent(rest)} are off as well.` : ''),
-    remedy: 'Look at Difference there; give the colour a row of its own by picking it from the artwork.',
-    measured: Math.round(difference * 10) / 10,
-    limit: FAR_OFF,
-    place,
-    colour,
-  }));
+  if (left.length === 0) return [];
+  const share = left.reduce((sum, each) => sum + each.share, 0);
+  const named = left.slice(0, MOST_OFF).map(({ colour, share: part, difference }) => {
+    const name = nameColour(parseHexColour(colour));
+    return `${name} ${colour} (${percent(part)}, ${difference.toFixed(0)} off)`;
+  });
+  const more = left.length > MOST_OFF ? ` and ${left.length - MOST_OFF} more` : '';
+  const most = Math.max(...left.map(({ difference }) => difference));
+  return [
+    {
+      code: 'areas-off',
+      severity: most >= SEVERELY_OFF ? 'severe' : 'notice',
+      step: 'plates',
+      message: `In transitions, or where no row stands for the colour, ${percent(share)} of the print is farther than ${FAR_OFF} from the artwork: around ${named.join(', ')}${more}.`,
+      remedy:
+        'Look there in Difference; a row of its own for the colour, or another ink beside it, brings it nearer.',
+      measured: Math.round(most * 10) / 10,
+      limit: FAR_OFF,
+      place: left[0]!.place,
+    },
+  ];
 }
