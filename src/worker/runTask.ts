@@ -118,7 +118,8 @@ async function end(
     if (isDatabaseAway(reason)) return;
     const cancelled = reason instanceof Cancelled;
     const thrown = reason instanceof OverTime ? overTime(row.payload.kind) : reason;
-    if (toErrorReport(thrown).code === 'internal') log.error({ err: thrown, task: row.id }, 'a task failed');
+    if (!cancelled && toErrorReport(thrown).code === 'internal')
+      log.error({ err: thrown, task: row.id }, 'a task failed');
     await host.database.transaction(async (transaction) => {
       const error = cancelled ? null : tellUser(thrown);
       const held = await endTask(transaction, row.id, host.owner, cancelled ? 'cancelled' : 'failed', error);
