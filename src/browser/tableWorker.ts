@@ -10,15 +10,13 @@ import {
   FilmTones,
   type Pixels,
   type PlateJob,
+  PrintSurveyor,
   type Reading,
   type ShiftCost,
   type Survey,
-  SurveyCounter,
   type View,
   type ViewLevel,
   artworkLight,
-  DifferenceSurvey,
-  GapCounter,
   artworkNeed,
   bareAsGarment,
   clipToPrint,
@@ -26,10 +24,7 @@ import {
   drawDown,
   encodeRgba,
   evaluatePlates,
-  gapBands,
-  gapGrid,
   gapsKey,
-  hasGapSurvey,
   labelsForPlates,
   labelsKey,
   labelsMargin,
@@ -104,7 +99,7 @@ class TableWorker {
   private held: PromiseWithResolvers<void> | null = null;
   private job: Kept<PlateJob> | null = null;
   private labels: Kept<LabelMap> | null = null;
-  private gaps: { readonly key: string; readonly found: GapSurvey } | null = null;
+  private gaps: Kept<GapSurvey | null> | null = null;
   private planes: (Kept<PlatePlanes> & { readonly valid: Rect }) | null = null;
   private kernels: Promise<Kernels> | null = null;
   private outer: { sha256: string; map: Promise<OuterMap> } | null = null;
@@ -345,54 +340,17 @@ class TableWorker {
   async survey(sheet: JobSheet, hasOuterMap: boolean, ticket: number): Promise<Survey | null> {
     this.supersede(ticket);
     const job = await this.prepare(sheet, hasOuterMap);
-    const grid = surveyGrid(sheet);
-    const counter = new SurveyCounter(sheet, grid);
-    // A band's planes are done with once they are counted.
-    const memory = new Arena();
-    for (const band of surveyBands(grid)) {
-      memory.reset();
-      await breathe();
-      await this.held?.promise;
-      if (ticket < this.latest) return null;
-      await this.tiles.use(sheet, plateArtworkNeed(job, grid, band), (art) =>
-        counter.addBand({ ...job, memory }, band, art),
-      );
-    }
-    const gaps = await this.surveyGaps(sheet, job, ticket);
-    if (gaps === 'superseded') return null;
-    const comparison = new DifferenceSurvey(job);
-    for (const band of comparison.bands()) {
-      await breathe();
-      await this.held?.promise;
-      if (ticket < this.latest) return null;
-      await this.tiles.use(sheet, band.need, (art) => comparison.add(band, art));
-    }
-    return counter.result(gaps, comparison.result());
-  }
-
-  /** Narrow gaps change with few of a job's settings: they are kept until one of those does. */
-  private async surveyGaps(
-    sheet: JobSheet,
-    job: PlateJob,
-    ticket: number,
-  ): Promise<GapSurvey | null | 'superseded'> {
-    if (!hasGapSurvey(sheet)) return null;
+    // Narrow gaps change with few of a job's settings: they are kept until one of those does.
     const key = gapsKey(sheet);
-    if (this.gaps?.key === key) return this.gaps.found;
-    const grid = gapGrid(sheet);
-    const counter = new GapCounter(grid);
-    const memory = new Arena();
-    for (const band of gapBands(grid)) {
-      memory.reset();
+    const surveyor = new PrintSurveyor(job, this.gaps?.key === key ? this.gaps.value : null);
+    for (const { need, add } of surveyor.steps()) {
       await breathe();
       await this.held?.promise;
-      if (ticket < this.latest) return 'superseded';
-      await this.tiles.use(sheet, counter.need(sheet, band), (art) =>
-        counter.addBand({ ...job, memory }, band, art),
-      );
+      if (ticket < this.latest) return null;
+      await this.tiles.use(sheet, need, add);
     }
-    this.gaps = { key, found: counter.result() };
-    return this.gaps.found;
+    this.gaps = { key, value: surveyor.gaps };
+    return surveyor.result();
   }
 
   private async prepare(sheet: JobSheet, hasOuterMap: boolean): Promise<PlateJob> {

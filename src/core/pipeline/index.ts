@@ -42,8 +42,8 @@ export {
   type ViewPart,
 } from './view';
 export { makeReading, readingSideMm, readingView, type Reading } from './reading';
-export { DifferenceSurvey, type DifferenceBand } from './differenceSurvey';
-export { GapCounter, gapBands, gapGrid, gapsKey, hasGapSurvey } from './gapSurvey';
+export { gapsKey } from './gapSurvey';
+export { PrintSurveyor, type SurveyStep } from './surveySteps';
 export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } from './survey';
 export { platesBits, type BitsRequest } from './plateBits';
 export { shiftCost, type ShiftCost } from './shiftCost';

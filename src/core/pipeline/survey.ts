@@ -15,6 +15,7 @@ export interface PlateThumb {
 }
 
 export interface Survey extends PrintSurvey {
+  readonly difference: PrintDifference;
   /** In the order of the plates. */
   readonly thumbs: readonly PlateThumb[];
 }
@@ -154,9 +155,8 @@ export class SurveyCounter {
 
   /**
    * @param gaps what a `GapCounter` found; null where gaps were not looked for.
-   * @param difference what a `DifferenceSurvey` found; null where print and artwork were not compared.
-   */
-  result(gaps: GapSurvey | null, difference: PrintDifference | null): Survey {
+   * @param difference what a `DifferenceSurvey` found.   */
+  result(gaps: GapSurvey | null, difference: PrintDifference): Survey {
     const area = this.grid.widthPx * this.grid.heightPx;
     const cellArea = area / (this.thumbWidth * this.thumbHeight);
     return {

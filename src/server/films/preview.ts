@@ -1,29 +1,19 @@
 import sharp from 'sharp';
 import type { OuterMap } from '@/core/artwork';
-import type { GapSurvey, PrintDifference } from '@/core/checks';
 import { transparentPixels } from '@/core/formats';
 import { createWasmKernels } from '@/core/kernels';
 import {
   FilmTones,
-  DifferenceSurvey,
-  GapCounter,
-  type PlateJob,
+  PrintSurveyor,
   type Survey,
-  SurveyCounter,
   type View,
   evaluatePlates,
-  gapBands,
-  gapGrid,
-  hasGapSurvey,
   plateArtworkNeed,
   predictPrint,
   preparePlateJob,
   printedPlanes,
-  surveyBands,
-  surveyGrid,
   viewLevel,
 } from '@/core/pipeline';
-import { Arena } from '@/core/raster';
 import type { JobSheet } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
 import type { ArtworkSource } from '../artwork';
@@ -114,36 +104,11 @@ export async function surveyPrint(
   source: ArtworkSource,
   outerMap: OuterMap | null,
   between: () => Promise<void> = nothing,
-): Promise<Survey & { readonly difference: PrintDifference }> {
-  const job = preparePlateJob(sheet, outerMap, createWasmKernels(kernelModule()));
-  const grid = surveyGrid(sheet);
-  const counter = new SurveyCounter(sheet, grid);
-  for (const band of surveyBands(grid)) {
+): Promise<Survey> {
+  const surveyor = new PrintSurveyor(preparePlateJob(sheet, outerMap, createWasmKernels(kernelModule())));
+  for (const { need, add } of surveyor.steps()) {
     await between();
-    counter.addBand(job, band, source.read(plateArtworkNeed(job, grid, band)));
+    add(source.read(need));
   }
-  const gaps = hasGapSurvey(sheet) ? await surveyGaps(job, source, between) : null;
-  const comparison = new DifferenceSurvey(job);
-  for (const band of comparison.bands()) {
-    await between();
-    comparison.add(band, source.read(band.need));
-  }
-  return { ...counter.result(gaps, null), difference: comparison.result() };
-}
-
-async function surveyGaps(
-  job: PlateJob,
-  source: ArtworkSource,
-  between: () => Promise<void>,
-): Promise<GapSurvey> {
-  const { sheet } = job;
-  const grid = gapGrid(sheet);
-  const gaps = new GapCounter(grid);
-  const memory = new Arena();
-  for (const band of gapBands(grid)) {
-    await between();
-    memory.reset();
-    gaps.addBand({ ...job, memory }, band, source.read(gaps.need(sheet, band)));
-  }
-  return gaps.result();
+  return surveyor.result();
 }
