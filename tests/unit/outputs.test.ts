@@ -210,7 +210,8 @@ test('gain, readings of a wedge, dispersed dots: film tones follow', async () =>
   const films = async (name: string, ...options: string[]) => {
     const target = path.join(folder, name);
     const all = ['films', path.join(out, 'job.json'), '--out', target, '--plate', '2', '--formats', 'tiff'];
-    expect(run(...all, '--marks', 'none', ...options)).toEqual({ status: 0, err: '' });
+    // Some of these settings print fades visibly off, which is said.
+    expect(run(...all, '--marks', 'none', ...options)).toMatchObject({ status: 0 });
     const film = await grey(path.join(target, `${base(1)}.tif`));
     // Half a millimetre round a place of the fading disc, where the artwork holds a little less than 0.6.
     const share = (x: number, y: number, side: number) =>
