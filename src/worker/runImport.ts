@@ -97,7 +97,7 @@ async function importFile(
         await transaction.delete(fileTable).where(eq(fileTable.id, payload.fileId));
         return { jobId: await createJob(transaction, sheet) };
       }
-      await storeArtwork(
+      const isNew = await storeArtwork(
         transaction,
         stored,
         (done) => {
@@ -105,6 +105,8 @@ async function importFile(
         },
         signal,
       );
+      // The same file was dropped twice: the other import was first, and its artwork stands.
+      if (!isNew) await transaction.delete(fileTable).where(eq(fileTable.id, fileId));
       return { jobId: await createJob(transaction, sheet) };
     });
     // Its picture is drawn next.

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { expect, test } from '@playwright/test';
 import pg from 'pg';
 import type { TaskView } from '@/protocol/tasks';
-import { openSign } from './support';
+import { SIGN, openSign } from './support';
 
 const database = process.env.KERAMEUS_DATABASE_URL!;
 
@@ -61,6 +61,23 @@ test('films are cancelled at once and leave no file', async ({ page, request }) 
   await request.post(`/api/tasks/${taskId}/cancel`);
   await expect.poll(async () => (await task(request, taskId)).state, { timeout: 20_000 }).toBe('cancelled');
   expect((await task(request, taskId)).files).toEqual([]);
+});
+
+test('one file that is dropped twice at the same time becomes two jobs on one artwork', async ({
+  request,
+}) => {
+  const data = SIGN.replace('<svg', `<svg data-once="${Date.now()}"`);
+  const upload = async (name: string) => {
+    const headers = { 'x-file-name': name, 'x-file-size': String(Buffer.byteLength(data)) };
+    const response = await request.post('/api/uploads', { headers, data: Buffer.from(data) });
+    return ((await response.json()) as { taskId: string }).taskId;
+  };
+  const ids = await Promise.all(['twin a.svg', 'twin b.svg'].map(upload));
+  for (const id of ids) {
+    await expect.poll(async () => (await task(request, id)).state, { timeout: 60_000 }).toBe('done');
+  }
+  const jobs = await Promise.all(ids.map(async (id) => (await task(request, id)).result!.jobId!));
+  expect(new Set(jobs).size).toBe(2);
 });
 
 test('a task without a bell, as a worker leaves it that ends while it gives it back, is taken up all the same', async ({

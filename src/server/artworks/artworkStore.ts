@@ -34,17 +34,15 @@ export interface NewArtwork {
   readonly source: ArtworkSource;
 }
 
-/** Stores decoded artwork with all its tiles. Run inside a transaction. */
+/** Stores decoded artwork with all its tiles, inside a transaction; false where the same artwork was stored by another import meanwhile. */
 export async function storeArtwork(
   database: Pick<Database, 'insert' | 'update'>,
   artwork: NewArtwork,
   onProgress: (done: number) => void,
   signal?: AbortSignal,
-): Promise<void> {
+): Promise<boolean> {
   const { facts, outerMap, files } = artwork;
-  const drawingFileId = files.kind === 'vector' ? await storeDrawingFile(database, files.path) : null;
-  await database.insert(artworks).values({
-    drawingFileId,
+  const values = {
     sha256: facts.sha256,
     fileId: artwork.fileId,
     facts,
@@ -52,8 +50,19 @@ export async function storeArtwork(
     outerMap: outerMap ? await pack(outerMap.cells, { level: 6 }) : null,
     outerWidth: outerMap?.width ?? null,
     outerHeight: outerMap?.height ?? null,
-  });
-  if (files.kind === 'vector') return;
+  };
+  // Waits for another import of the same artwork to end.
+  const stored = await database
+    .insert(artworks)
+    .values(values)
+    .onConflictDoNothing()
+    .returning({ sha256: artworks.sha256 });
+  if (stored.length === 0) return false;
+  if (files.kind === 'vector') {
+    const drawingFileId = await storeDrawingFile(database, files.path);
+    await database.update(artworks).set({ drawingFileId }).where(eq(artworks.sha256, facts.sha256));
+    return true;
+  }
   for (let level = 0; level < files.levels.length; level++) {
     const reader = artwork.source.reader(level);
     const rows = Math.ceil(reader.height / RASTER_TILE);
@@ -63,6 +72,7 @@ export async function storeArtwork(
       if (level === 0) onProgress((row + 1) / rows);
     }
   }
+  return true;
 }
 
 /** What a later version of the analysis found in artwork that is stored. */
