@@ -273,7 +273,7 @@ export function checkGaps(sheet: JobSheet, { areaMm2, place }: GapSurvey): Findi
 
 /** From this share of the print on an area that prints off is told. */
 const LEAST_OFF = 5e-4;
-/** Colours that are named; the others are told by their sum. */
+/** Colours that are named, the largest first; of the others the number is told, and the share of the print counts them. */
 const MOST_OFF = 6;
 /** A colour this near (CIEDE2000) to one that is told has been told. */
 const TOLD = 4;
