@@ -18,7 +18,6 @@ import {
   type ViewLevel,
   artworkLight,
   artworkNeed,
-  bareAsGarment,
   clipToPrint,
   dotPlanes,
   drawDown,
@@ -28,6 +27,7 @@ import {
   labelsForPlates,
   labelsKey,
   labelsMargin,
+  leftBare,
   makeReading,
   outlineAt,
   plateArtworkNeed,
@@ -44,6 +44,7 @@ import {
   surveyBands,
   surveyGrid,
   viewLevel,
+  wantGarment,
   widerView,
 } from '@/core/pipeline';
 import { Arena, FRESH_MEMORY, StageMemory } from '@/core/raster';
@@ -175,7 +176,7 @@ class TableWorker {
       const garment = parseHexColour(sheet.garment.colour);
       const artwork = await this.artwork(request, wanted, view, linearFromRgb8(garment));
       if (!artwork) return null;
-      if (droppedGround(sheet)?.counted === false) bareAsGarment(print, artwork, garment);
+      wantDropped(sheet, print, artwork, view.width);
       return this.differences.paint(print, artwork);
     }
     if (subject === 'film' && plateId !== null) {
@@ -281,7 +282,7 @@ class TableWorker {
       artworkLight(sheet, level.grid, level.region, need, art, () => ground),
     );
     const artwork = encodeRgba(drawDown(light, level, view));
-    if (droppedGround(sheet)?.counted === false) bareAsGarment(print, artwork, garment);
+    wantDropped(sheet, print, artwork, view.width);
     return makeReading(planes, print, artwork);
   }
 
@@ -394,3 +395,16 @@ const table = new TableWorker();
 // While the page asks the server for its job, the kernels can be had already.
 void table.warm();
 Comlink.expose(table);
+
+/** Where a background that the garment may stand for was dropped, the artwork takes the garment's colour. */
+function wantDropped(
+  sheet: JobSheet,
+  print: Uint8ClampedArray,
+  artwork: Uint8ClampedArray,
+  width: number,
+): void {
+  const dropped = droppedGround(sheet);
+  if (!dropped || dropped.counted) return;
+  const garment = parseHexColour(sheet.garment.colour);
+  wantGarment(artwork, leftBare(print, artwork, width, garment, dropped.rgb), garment);
+}

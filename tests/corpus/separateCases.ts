@@ -24,8 +24,8 @@ for (const { name, file, change } of cases) {
   const sheet = sheetFor(facts, analysis, { name: 'Navy', colour: '#16233f' }, change);
   const survey = await surveyPrint(sheet, source, outerMapFor(source, sheet));
   source.close();
-  const { plates, colours } = survey;
+  const { plates, colours, difference } = survey;
   const findings = findingsOf(sheet, notesOf(facts, analysis), survey);
-  results[name] = { sheet, analysis, findings, survey: { plates, colours } };
+  results[name] = { sheet, analysis, findings, survey: { plates, colours, difference } };
 }
 process.stdout.write(JSON.stringify(results));

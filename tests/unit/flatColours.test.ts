@@ -1,86 +1,17 @@
 /** Colours of artwork that print as themselves, or of which it is said that they do not. */
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { Resvg } from '@resvg/resvg-js';
 import sharp from 'sharp';
-import { type Finding, NO_NOTES, checkAreas, checkSheet } from '@/core/checks';
-import {
-  ciede2000,
-  labFromLinear,
-  labFromRgb8,
-  linearFromRgb8,
-  parseHexColour,
-  printOver,
-} from '@/core/colour';
+import { NO_NOTES, checkSheet } from '@/core/checks';
+import { ciede2000, labFromRgb8, linearFromRgb8, parseHexColour } from '@/core/colour';
 import { countSmallPieces } from '@/core/raster';
-import {
-  type NewJob,
-  adviseBase,
-  droppedGround,
-  findTint,
-  predictFlat,
-  removeDust,
-  waysOf,
-} from '@/core/separation';
+import { adviseBase, droppedGround, findTint, predictFlat, removeDust } from '@/core/separation';
 import { type JobSheet, MESH, parseJobSheet } from '@/core/sheet';
-import type { Survey } from '@/core/pipeline';
-import type { ArtworkAnalysis } from '@/server/artwork';
-import { runBundled } from '../bundled';
 import { separate } from './commandLine';
-
-let folder: string;
-beforeAll(() => {
-  folder = mkdtempSync(path.join(tmpdir(), 'kerameus-flat-'));
-});
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+import { SHADES, artwork, drawing, folder, picture } from './separatedArtwork';
 
 const NAVY = { name: 'Navy', colour: '#16233f' };
-const drawing = (inside: string, attributes = '') =>
-  `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100" ${attributes}>${inside}</svg>`;
-/** Mid red lies on the way from dark red to light red, where their smooth edges are. */
-const SHADES =
-  '<rect width="100" height="100" fill="#fff"/><circle cx="50" cy="50" r="45" fill="#701018"/>' +
-  '<ellipse cx="45" cy="45" rx="33" ry="28" fill="#e04050"/><circle cx="80" cy="70" r="10" fill="#a82834"/>';
-/** Smooth, as people send it. */
-const picture = (svg: string, width: number) =>
-  new Resvg(svg, { fitTo: { mode: 'width', value: width } }).render().asPng();
-
-interface Separated {
-  readonly sheet: JobSheet;
-  readonly analysis: ArtworkAnalysis;
-  readonly survey: Pick<Survey, 'plates' | 'colours'>;
-  readonly findings: readonly Finding[];
-}
-
-interface Case {
-  readonly file: string;
-  readonly bytes: () => Promise<string | Uint8Array>;
-  readonly change: Partial<NewJob>;
-}
-
-const cases = new Map<string, Case>();
-let results: Readonly<Record<string, Separated>>;
-
-/** Artwork that is separated before the tests begin, all of it by one program. */
-function artwork(
-  name: string,
-  bytes: string | (() => Promise<Uint8Array>),
-  change: Partial<NewJob> = {},
-): () => Separated {
-  const file = `${cases.size}.${typeof bytes === 'string' ? 'svg' : 'png'}`;
-  cases.set(name, { file, bytes: typeof bytes === 'string' ? () => Promise.resolve(bytes) : bytes, change });
-  return () => results[name]!;
-}
-
-beforeAll(async () => {
-  for (const { file, bytes } of cases.values()) writeFileSync(path.join(folder, file), await bytes());
-  const list = [...cases].map(([name, { file, change }]) => ({ name, file, change }));
-  writeFileSync(path.join(folder, 'cases.json'), JSON.stringify(list));
-  results = JSON.parse(await runBundled('tests/corpus/separateCases.ts', [folder])) as typeof results;
-}, 300_000);
-
 const inkOf = (sheet: JobSheet, colour: string) => {
   const entry = sheet.palette.find((each) => each.colour === colour)!;
   return sheet.plates.find((plate) => plate.id === entry.plateId)!.ink.colour;
@@ -240,143 +171,6 @@ describe('the base', () => {
   });
 });
 
-const gradient = artwork(
-  'a gradient',
-  drawing(
-    '<linearGradient id="g"><stop offset=".1" stop-color="#f0b030"/><stop offset=".9" stop-color="#c8202a"/></linearGradient>' +
-      '<rect x="5" y="5" width="90" height="60" fill="url(#g)"/><rect x="5" y="70" width="90" height="20" fill="#1d4fa0"/>',
-  ),
-);
-
-const POSTER =
-  '<rect width="100" height="100" fill="#fff"/><path d="M10 10h50l-20 80h-30z" fill="#f92f60"/>' +
-  '<path d="M60 10h30v80h-50z" fill="#573739"/><circle cx="75" cy="40" r="10" fill="#1d4fa0"/>';
-const webp = artwork('a poster as WebP', () =>
-  sharp(picture(drawing(POSTER), 900))
-    .webp({ quality: 85 })
-    .toBuffer(),
-);
-const jpeg = artwork('a poster as JPEG', () =>
-  sharp(picture(drawing(POSTER), 900))
-    .jpeg({ quality: 60 })
-    .toBuffer(),
-);
-
-test.each([
-  ['WebP', webp],
-  ['JPEG', jpeg],
-])('edges that %s smears are no transitions', (_name, art) => {
-  const { analysis } = art();
-  expect(analysis.colours).toHaveLength(4);
-  expect(analysis.transitions).toEqual([]);
-});
-
-const GRADIENT =
-  '<linearGradient id="g"><stop offset=".1" stop-color="#f0b030"/><stop offset=".9" stop-color="#c8202a"/></linearGradient>' +
-  '<rect x="5" y="5" width="90" height="60" fill="url(#g)"/>';
-const withWay = artwork('a gradient that has its way', drawing(GRADIENT));
-const withoutWay = artwork('a gradient that has no way', drawing(GRADIENT), { transitions: [] });
-
-test('what prints off inside of an area is told by what was measured: its colour, share and place', () => {
-  const areas = (findings: readonly Finding[]) => findings.filter(({ code }) => code === 'areas-off');
-  expect(areas(withWay().findings)).toEqual([]);
-  const [found, ...others] = areas(withoutWay().findings);
-  expect(others).toEqual([]);
-  // Without a way every place takes the nearer end: the middle of the gradient is farthest off.
-  const named = found!.message.match(/#[0-9a-f]{6}/g)!.map((hex) => labFromRgb8(parseHexColour(hex)));
-  const middle = labFromRgb8([0xdc, 0x68, 0x2d]);
-  expect(Math.min(...named.map((lab) => ciede2000(lab, middle)))).toBeLessThan(6);
-  expect(found!.measured).toBeGreaterThan(10);
-  const { widthMm } = withoutWay().sheet.print;
-  expect(found!.place!.xMm).toBeGreaterThan(0.2 * widthMm);
-  expect(found!.place!.xMm).toBeLessThan(0.8 * widthMm);
-});
-
-test('areas whose colour a finding of the rows tells are not told again', () => {
-  const place = { xMm: 1, yMm: 1 };
-  const off = [
-    { colour: '#c8202a', share: 0.2, difference: 22, place },
-    { colour: '#1d4fa0', share: 0.01, difference: 7, place },
-    { colour: '#20a040', share: 1e-4, difference: 30, place },
-  ];
-  const told: Finding = {
-    code: 'colour-off',
-    severity: 'severe',
-    step: 'plates',
-    message: '',
-    remedy: '',
-    colour: '#c8212b',
-  };
-  expect(checkAreas(off, [told])).toMatchObject([{ severity: 'notice', measured: 7, place }]);
-  expect(checkAreas(off, [])).toMatchObject([{ severity: 'severe', measured: 22 }]);
-  expect(checkAreas(off.slice(2), [])).toEqual([]);
-});
-
-const nearShades = artwork(
-  'a gradient of two shades that are near to each other',
-  drawing(
-    '<linearGradient id="g"><stop offset=".1" stop-color="#00bfa5"/><stop offset=".9" stop-color="#00ab94"/></linearGradient>' +
-      '<rect x="5" y="5" width="90" height="60" fill="url(#g)"/><rect x="5" y="70" width="90" height="20" fill="#1d4fa0"/>',
-  ),
-  { garment: { name: 'White', colour: '#f7f7f5' } },
-);
-
-test.each([
-  ['from red to yellow', gradient, ['#c8202a', '#f0b030']],
-  ['from shade to shade', nearShades, ['#00ab94', '#00bfa5']],
-])(
-  'a transition prints as it was drawn, by the model of Demichel and Neugebauer: %s',
-  (_name, art, colours) => {
-    const { sheet } = art();
-    const [ends, ...others] = sheet.transitions!;
-    expect(others).toEqual([]);
-    expect([...ends!].sort()).toEqual(colours);
-    const [ways] = waysOf(sheet);
-    const light = (colour: string) => linearFromRgb8(parseHexColour(colour));
-    const base = sheet.plates.find(({ role }) => role === 'underbase');
-    const optics = ({ colour, opacity }: { colour: string; opacity: number }) => ({
-      colour: light(colour),
-      opacity,
-    });
-    const garment = light(sheet.garment.colour);
-    const backing = base ? printOver(garment, optics(base.ink), 1) : garment;
-    const inks = ends!.map((colour) => sheet.plates.find((plate) => plate.ink.colour === colour)!);
-    const ordered = [...inks].sort((p, q) => sheet.plates.indexOf(p) - sheet.plates.indexOf(q));
-    const [p, q] = inks.map((plate) => parseHexColour(plate.ink.colour)) as unknown as [
-      readonly number[],
-      readonly number[],
-    ];
-    const off = (first: number, second: number, t: number) => {
-      const amounts = new Map([
-        [inks[0]!, first],
-        [inks[1]!, second],
-      ]);
-      const print = ordered.reduce(
-        (under, plate) => printOver(under, optics(plate.ink), amounts.get(plate)!),
-        backing,
-      );
-      const wanted = p.map((code, c) => Math.round(q[c]! + (code - q[c]!) * t)) as unknown as [
-        number,
-        number,
-        number,
-      ];
-      return ciede2000(labFromLinear(print), labFromRgb8(wanted));
-    };
-    let worstOfShares = 0;
-    const { first, second } = ways!.coded;
-    for (let step = 0; step <= 16; step++) {
-      expect(off(first[step]!, second[step]!, step / 16)).toBeLessThan(4);
-      if (step === 0) continue;
-      // Half way between two steps both amounts are interpolated.
-      const half = (amounts: Float64Array) => (amounts[step - 1]! + amounts[step]!) / 2;
-      expect(off(half(first), half(second), (step - 0.5) / 16)).toBeLessThan(4);
-      worstOfShares = Math.max(worstOfShares, off(step / 16, 1 - step / 16, step / 16));
-    }
-    // Shares that sum to 1 leave base bare between dots that lie independently of each other.
-    expect(worstOfShares).toBeGreaterThan(7);
-  },
-);
-
 const legs = artwork(
   'dark legs',
   drawing(
@@ -481,47 +275,6 @@ describe('tints', () => {
     expect(predictFlat(sheet, shade).difference).toBeLessThan(3);
     expect(findings.filter(({ code }) => code === 'colour-off')).toEqual([]);
   });
-});
-
-/** Shades that go on between any colours, with the grain of a camera: by a generator with a fixed seed (Numerical Recipes). */
-function shaded(size: number, grain: number) {
-  const pixels = new Uint8Array(size * size * 3);
-  let state = 7;
-  const noise = () => {
-    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
-    return grain * (state / 2 ** 32 - 0.5);
-  };
-  for (let y = 0; y < size; y++) {
-    for (let x = 0; x < size; x++) {
-      const at = (y * size + x) * 3;
-      pixels[at] = 128 + 100 * Math.sin(x / 23 + y / 41) + noise();
-      pixels[at + 1] = 128 + 100 * Math.sin(x / 31 - y / 17) + noise();
-      pixels[at + 2] = 128 + 100 * Math.cos(x / 19 + y / 53) + noise();
-    }
-  }
-  return sharp(pixels, { raw: { width: size, height: size, channels: 3 } });
-}
-
-const photos = [
-  artwork('full tone', () => shaded(240, 0).png().toBuffer()),
-  // What compression did to it must not pass for flat areas.
-  artwork('a grainy photograph', () => shaded(480, 24).jpeg({ quality: 75 }).toBuffer()),
-];
-const lossyFlat = artwork('flat, badly compressed', () =>
-  sharp(picture(drawing(SHADES), 600))
-    .flatten({ background: '#fff' })
-    .jpeg({ quality: 50 })
-    .toBuffer(),
-);
-
-test.each([0, 1])('full tone is told, flat artwork is not: %d', (k) => {
-  const { findings, analysis } = photos[k]!();
-  expect(analysis.flatShare).toBeLessThan(0.6);
-  expect(findings.find(({ code }) => code === 'full-tone')).toMatchObject({ severity: 'severe' });
-  const flat = lossyFlat();
-  expect(legs().analysis.flatShare).toBe(1);
-  expect(flat.analysis.flatShare).toBeGreaterThan(0.8);
-  expect(flat.findings.filter(({ code }) => code === 'full-tone')).toEqual([]);
 });
 
 const grounded = artwork(

@@ -9,10 +9,10 @@ import {
   DifferencePainter,
   FilmTones,
   SurveyCounter,
-  bareAsGarment,
   dotPlanes,
   evaluatePlates,
   makeReading,
+  leftBare,
   outlineAt,
   plateArtworkNeed,
   platesKey,
@@ -22,6 +22,7 @@ import {
   readingView,
   surveyBands,
   surveyGrid,
+  wantGarment,
 } from '@/core/pipeline';
 import type { ArtworkNeed } from '@/core/pipeline';
 import { ThresholdTiles } from '@/core/screening';
@@ -236,7 +237,7 @@ test('printing a screen twice covers more; half of a run is not the whole', () =
   expect([...at(sheet, 99)]).toEqual([...at(sheet)]);
 });
 
-test('differences are painted on their scale, and bare garment differs from nothing', () => {
+test('differences are painted on their scale', () => {
   const painter = new DifferencePainter();
   const same = Uint8ClampedArray.from([10, 20, 30, 255]);
   expect([...painter.paint(same, same)]).toEqual([...DIFFERENCE_SCALE[0]![1], 255]);
@@ -244,9 +245,18 @@ test('differences are painted on their scale, and bare garment differs from noth
   const white = Uint8ClampedArray.from([255, 255, 255, 255]);
   // CIEDE2000 of black and white is 100: beyond the scale's end.
   expect([...painter.paint(black, white)]).toEqual([...DIFFERENCE_SCALE.at(-1)![1], 255]);
-  const artwork = white.slice();
-  bareAsGarment(black, artwork, [0, 0, 0]);
-  expect([...artwork]).toEqual([0, 0, 0, 255]);
+});
+
+test('of a dropped white background the garment is what was wanted; of other colours that are missing it is not', () => {
+  const pixels = (...codes: number[]) => Uint8ClampedArray.from(codes.flatMap((v) => [v, v, v, 255]));
+  const black = [0, 0, 0] as const;
+  // Bare throughout but the last: ground, a smooth edge, dark grey that no ink prints, printed.
+  const print = pixels(0, 0, 0, 0, 66);
+  const artwork = pixels(255, 150, 66, 66, 66);
+  const bare = leftBare(print, artwork, 5, [...black], [255, 255, 255]);
+  expect([...bare]).toEqual([1, 1, 0, 0, 0]);
+  wantGarment(artwork, bare, [...black]);
+  expect([...artwork]).toEqual([...pixels(0, 0, 66, 66, 66)]);
 });
 
 describe('findings of a sheet', () => {

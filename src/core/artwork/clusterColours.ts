@@ -13,6 +13,8 @@ const THIN_MERGE = 7;
 const MIN_AREA = 2e-4;
 /** A colour that stands only in thin lines is unexplained on at least this share of the opaque area. */
 const THIN_AREA = 8e-4;
+/** From this share of its pixels inside of areas on a colour fills areas; what compression leaves beside edges is narrow. */
+const FILLS = 0.25;
 /** A colour nearer than this to the line between two others may be their blend. */
 const BLEND_DISTANCE = 6;
 /** How far a smeared colour may lie from where smearing would put it, in CIELAB: lightness is kept better than chroma. */
@@ -46,6 +48,18 @@ function isChromaSmear(cluster: Cluster, clusters: readonly Cluster[]): boolean 
       return Math.hypot(home.lab[1] + t * da - a, home.lab[2] + t * db - b) < SMEAR_CHROMA;
     });
   });
+}
+
+function fillsAreas({ core, count }: Cluster): boolean {
+  return core >= FILLS * count;
+}
+
+/** A shade this near (CIEDE2000) to a much larger colour may be what compression left of it beside edges. */
+const RING = 8;
+
+/** Whether a colour may be a much larger one that rings beside edges. */
+function isRing(cluster: Cluster, clusters: readonly Cluster[]): boolean {
+  return clusters.some((home) => home.count >= 8 * cluster.count && ciede2000(home.lab, cluster.lab) < RING);
 }
 
 /** Gathers bins round the fullest ones, greedily; then joins clusters that came to lie close. */
@@ -234,7 +248,7 @@ export function findThinColours(
     // A line has a core of its own colour; edges where three colours meet scatter.
     const around = countWithin(open, best.lab, 12);
     if (count < enough / 2 || countWithin(open, best.lab, 1 + damage.purity) < 0.35 * around) break;
-    found.push({ lab: best.lab, rgb: best.rgb, count, core: count, near: count, bins: [] });
+    found.push({ lab: best.lab, rgb: best.rgb, count, core: 0, near: count, bins: [] });
   }
   return found;
 }
@@ -265,7 +279,12 @@ export function clusterColours(
   clusters = joinClose(clusters, noise);
   const minCount = Math.max(4, histogram.flatTotal * MIN_AREA);
   clusters = dropBlends(clusters.filter((cluster) => cluster.count >= minCount));
-  if (!lossy) return clusters;
-  const all = clusters;
-  return all.filter((cluster) => !isChromaSmear(cluster, all));
+  return lossy ? withoutSmears(clusters) : clusters;
+}
+
+/** Leaves out what compression made beside edges: colours that fill no areas and could be smeared from others. */
+export function withoutSmears(all: readonly Cluster[]): Cluster[] {
+  return all.filter(
+    (cluster) => fillsAreas(cluster) || (!isChromaSmear(cluster, all) && !isRing(cluster, all)),
+  );
 }

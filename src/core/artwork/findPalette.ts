@@ -1,5 +1,5 @@
 import { type Rgb8, labFromRgb8 } from '../colour';
-import { clusterColours, findThinColours } from './clusterColours';
+import { type Cluster, clusterColours, findThinColours, withoutSmears } from './clusterColours';
 import { type ExactColour, exactColours } from './exactColours';
 import { type Damage, type Histogram, histogramFlat, measureDamage } from './flatPixels';
 import type { ArtworkReader } from './rgbaPlane';
@@ -48,7 +48,7 @@ export function findPalette(art: ArtworkReader, search: PaletteSearch): FoundPal
   const found =
     exact && (search.drawing || covered(exact) >= EXACT_SHARE * histogram.flatTotal)
       ? withThin(art, exact, histogram, damage, search.drawing)
-      : findThinColours(art, clusterColours(art, histogram, damage, search.lossy), damage, histogram.opaque);
+      : withThinLines(art, histogram, damage, search.lossy);
   return {
     colours: [...found]
       .sort((p, q) => q.count - p.count)
@@ -56,6 +56,17 @@ export function findPalette(art: ArtworkReader, search: PaletteSearch): FoundPal
     purity: damage.purity,
     transparentShare: histogram.empty / Math.max(1, histogram.empty + histogram.opaque),
   };
+}
+
+function withThinLines(
+  art: ArtworkReader,
+  histogram: Histogram,
+  damage: Damage,
+  lossy: boolean,
+): readonly Cluster[] {
+  const wide = clusterColours(art, histogram, damage, lossy);
+  const all = findThinColours(art, wide, damage, histogram.opaque);
+  return lossy ? withoutSmears(all) : all;
 }
 
 function covered(colours: readonly ExactColour[]): number {

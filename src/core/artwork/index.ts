@@ -4,12 +4,14 @@ export { distanceFromBlend } from './blendDistance';
 export { findPalette, type FoundColour, type FoundPalette, type PaletteSearch } from './findPalette';
 export { flatShare } from './flatShare';
 export { forEachBand } from './flatPixels';
+export { isLossy } from './lossy';
 export {
   ENCLOSED,
   OUTER,
   buildOuterMap,
   findBackground,
   isOuter,
+  isParted,
   type BorderColour,
   type OuterMap,
 } from './outerMap';

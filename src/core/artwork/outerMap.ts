@@ -1,4 +1,5 @@
 import { type Rgb8, deltaE76, labFromRgb8 } from '../colour';
+import { isLossy } from './lossy';
 import { type ArtworkReader, EMPTY_ALPHA } from './rgbaPlane';
 
 /**
@@ -8,34 +9,53 @@ import { type ArtworkReader, EMPTY_ALPHA } from './rgbaPlane';
 export interface OuterMap {
   readonly width: number;
   readonly height: number;
-  /** 0 = another colour, 1 = background outside, 2 = the same colour enclosed. */
+  /**
+   * 0 = another colour, 1 = background outside, 2 = the same colour enclosed, 3 = another colour that an edge parts from the outside: the background's
+   * colour in its gradients belongs to the design. Maps of earlier versions have 0 in the place of 3.
+   */
   readonly cells: Uint8Array;
 }
 
 export const OUTER = 1;
 export const ENCLOSED = 2;
+export const PARTED = 3;
 /** Longest side of the map; larger artwork is looked at on a coarser grid. */
 const MAX_SIDE = 4096;
 
 /** CIELAB distance within which a pixel is of the background. */
 const LIKE = 12;
+/** From one cell to the next gradients, glows and shadows change by this many sRGB codes at most; edges by more. */
+const SOFT_STEP = 12;
 
-/** Builds the map of one background colour, by flooding from the artwork's edge. */
-export function buildOuterMap(art: ArtworkReader, background: Rgb8): OuterMap {
+/** Compression leaves specks of the background's colour of at most so many cells (one block of a JPEG) within this many cells of it. */
+const SPECK = 64;
+const SPECK_REACH = 4;
+
+/**
+ * Builds the map of one background colour, by flooding from the artwork's edge.
+ *
+ * @param purity of the artwork: where compression has damaged it, specks of the background along edges are outside too.
+ */
+export function buildOuterMap(art: ArtworkReader, background: Rgb8, purity: number): OuterMap {
   const step = Math.max(1, Math.ceil(Math.max(art.width, art.height) / MAX_SIDE));
   const width = Math.ceil(art.width / step);
   const height = Math.ceil(art.height / step);
   const cells = new Uint8Array(width * height);
+  const colours = new Uint8Array(width * height * 3);
   const like = colourTest(background);
   for (let row = 0; row < height; row++) {
     const y = Math.min(art.height - 1, row * step + (step >> 1));
     const line = art.read({ x: 0, y, width: art.width, height: 1 }).data;
     for (let column = 0; column < width; column++) {
       const x = Math.min(art.width - 1, column * step + (step >> 1));
-      if (like(line, x * 4)) cells[row * width + column] = ENCLOSED;
+      const cell = row * width + column;
+      cells[cell] = like(line, x * 4) ? ENCLOSED : PARTED;
+      for (let c = 0; c < 3; c++) colours[cell * 3 + c] = line[x * 4 + c]!;
     }
   }
   flood(cells, width, height);
+  if (isLossy(purity)) takeSpecks(cells, width);
+  floodSoftly(cells, colours, width);
   return { width, height, cells };
 }
 
@@ -70,14 +90,67 @@ function flood(cells: Uint8Array, width: number, height: number): void {
     visit(y * width);
     visit(y * width + width - 1);
   }
-  while (stack.length > 0) {
-    const index = stack.pop()!;
-    const x = index % width;
-    if (x > 0) visit(index - 1);
-    if (x + 1 < width) visit(index + 1);
-    if (index >= width) visit(index - width);
-    if (index + width < cells.length) visit(index + width);
+  while (stack.length > 0) forEachBeside(stack.pop()!, width, cells.length, visit);
+}
+
+/** Enclosed specks near the outside become outside. */
+function takeSpecks(cells: Uint8Array, width: number): void {
+  const seen = new Uint8Array(cells.length);
+  let piece: number[] = [];
+  const visit = (next: number): void => {
+    if (cells[next] !== ENCLOSED || seen[next]) return;
+    seen[next] = 1;
+    piece.push(next);
+  };
+  const specks: number[] = [];
+  for (let first = cells.indexOf(ENCLOSED); first >= 0; first = cells.indexOf(ENCLOSED, first + 1)) {
+    piece = [];
+    visit(first);
+    for (let k = 0; k < piece.length; k++) forEachBeside(piece[k]!, width, cells.length, visit);
+    if (piece.length === 0 || piece.length > SPECK) continue;
+    if (piece.some((cell) => isNearOuter(cells, width, cell))) for (const cell of piece) specks.push(cell);
   }
+  for (const cell of specks) cells[cell] = OUTER;
+}
+
+function isNearOuter(cells: Uint8Array, width: number, cell: number): boolean {
+  const x = cell % width;
+  const [first, last] = [Math.max(0, x - SPECK_REACH), Math.min(width - 1, x + SPECK_REACH)];
+  for (let dy = -SPECK_REACH; dy <= SPECK_REACH; dy++) {
+    const row = cell - x + dy * width;
+    if (row < 0 || row >= cells.length) continue;
+    if (cells.subarray(row + first, row + last + 1).includes(OUTER)) return true;
+  }
+  return false;
+}
+
+/** Cells that can be reached from the outside without crossing an edge are not parted from it. */
+function floodSoftly(cells: Uint8Array, colours: Uint8Array, width: number): void {
+  const stack: number[] = [];
+  let here = 0;
+  const visit = (next: number): void => {
+    if (cells[next] !== PARTED) return;
+    for (let c = 0; c < 3; c++) {
+      if (Math.abs(colours[here * 3 + c]! - colours[next * 3 + c]!) > SOFT_STEP) return;
+    }
+    cells[next] = 0;
+    stack.push(next);
+  };
+  for (here = cells.indexOf(OUTER); here >= 0; here = cells.indexOf(OUTER, here + 1)) {
+    forEachBeside(here, width, cells.length, visit);
+  }
+  while (stack.length > 0) {
+    here = stack.pop()!;
+    forEachBeside(here, width, cells.length, visit);
+  }
+}
+
+function forEachBeside(index: number, width: number, count: number, visit: (next: number) => void): void {
+  const x = index % width;
+  if (x > 0) visit(index - 1);
+  if (x + 1 < width) visit(index + 1);
+  if (index >= width) visit(index - width);
+  if (index + width < count) visit(index + width);
 }
 
 /**
@@ -88,7 +161,7 @@ export function isOuter(map: OuterMap, u: number, v: number): boolean {
   const cx = Math.min(map.width - 1, Math.max(0, Math.floor(u * map.width)));
   const cy = Math.min(map.height - 1, Math.max(0, Math.floor(v * map.height)));
   const here = map.cells[cy * map.width + cx]!;
-  if (here !== 0) return here === OUTER;
+  if (here === OUTER || here === ENCLOSED) return here === OUTER;
   let bestDistance = 9;
   let outer = false;
   for (let dy = -2; dy <= 2; dy++) {
@@ -99,13 +172,21 @@ export function isOuter(map: OuterMap, u: number, v: number): boolean {
       if (x < 0 || x >= map.width) continue;
       const cell = map.cells[y * map.width + x]!;
       const distance = dx * dx + dy * dy;
-      if (cell !== 0 && distance < bestDistance) {
+      if ((cell === OUTER || cell === ENCLOSED) && distance < bestDistance) {
         bestDistance = distance;
         outer = cell === OUTER;
       }
     }
   }
   return outer;
+}
+
+/** Whether an edge parts a position, as a fraction (0..1) of the artwork, from the outside. */
+export function isParted(map: OuterMap, u: number, v: number): boolean {
+  const x = Math.min(map.width - 1, Math.max(0, Math.floor(u * map.width)));
+  const y = Math.min(map.height - 1, Math.max(0, Math.floor(v * map.height)));
+  const cell = map.cells[y * map.width + x];
+  return cell === PARTED || cell === ENCLOSED;
 }
 
 /** A colour along the artwork's border: a candidate background. */

@@ -117,7 +117,12 @@ export function checkColours(sheet: JobSheet, surveys: readonly ColourSurvey[]):
     const { place } = surveys[index]!;
     if (share! < LEAST_SHARE || !place) return [];
     const what = `${nameColour(parseHexColour(colour))} ${colour} (${percent(share!)} of the print)`;
-    const common = { step: 'plates' as const, place, measured: Math.round(difference * 10) / 10 };
+    const common = {
+      step: 'plates' as const,
+      place,
+      share: share!,
+      measured: Math.round(difference * 10) / 10,
+    };
     if (plateId === null) {
       // What was dropped outside of the design and stands inside it is the garment's by the same word.
       if (difference < SEEN || colour === ends) return [];
@@ -275,8 +280,10 @@ export function checkGaps(sheet: JobSheet, { areaMm2, place }: GapSurvey): Findi
 const LEAST_OFF = 5e-4;
 /** Colours that are named, the largest first; of the others the number is told, and the share of the print counts them. */
 const MOST_OFF = 6;
-/** A colour this near (CIEDE2000) to one that is told has been told. */
+/** A colour this near (CIEDE2000) to one that is told has been told, as far as that one's share goes. */
 const TOLD = 4;
+/** From this many times the share that is told on, the rest is told too: a row's share leaves out the gradient that ends in it. */
+const MUCH_MORE = 1.5;
 /** What prints this far off is severe also in a transition, where the nearest that inks can print is often some way off. */
 const SEVERELY_OFF = 10;
 
@@ -287,10 +294,14 @@ const SEVERELY_OFF = 10;
  */
 export function checkAreas(off: readonly OffArea[], told: readonly Finding[]): Finding[] {
   const labOf = (colour: string) => labFromRgb8(parseHexColour(colour));
-  const known = told.flatMap(({ colour }) => (colour === undefined ? [] : [labOf(colour)]));
-  const left = off.filter(
-    ({ colour, share }) => share >= LEAST_OFF && !known.some((lab) => ciede2000(lab, labOf(colour)) < TOLD),
+  const known = told.flatMap(({ colour, share }) =>
+    colour === undefined ? [] : [{ lab: labOf(colour), share: share ?? 0 }],
   );
+  const left = off.filter(({ colour, share }) => {
+    const near = known.filter(({ lab }) => ciede2000(lab, labOf(colour)) < TOLD);
+    const already = near.reduce((sum, each) => sum + each.share, 0);
+    return share >= LEAST_OFF && (near.length === 0 || share > MUCH_MORE * already);
+  });
   if (left.length === 0) return [];
   const share = left.reduce((sum, each) => sum + each.share, 0);
   const named = left.slice(0, MOST_OFF).map(({ colour, share: part, difference }) => {

@@ -41,6 +41,8 @@ export interface Finding {
   readonly place?: PrintPlace;
   /** The artwork's colour that it speaks of. */
   readonly colour?: string;
+  /** Share of the print that it speaks of, 0 to 1. */
+  readonly share?: number;
 }
 
 /** How good a resolution at print size is. Common practice, no source. */

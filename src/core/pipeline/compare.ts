@@ -1,4 +1,4 @@
-import { type Lab, ciede2000, labFromRgb8 } from '../colour';
+import { type Lab, type Rgb8, ciede2000, labFromRgb8 } from '../colour';
 
 /** Differences of a print from its artwork, CIEDE2000. */
 export interface Difference {
@@ -108,25 +108,49 @@ function scaleColour(difference: number): [number, number, number] {
   return [mix(0), mix(1), mix(2)];
 }
 
+/** A colour this near (CIEDE2000) to the background is it: compression scatters it. */
+const IS_DROPPED = 6;
+
 /**
- * Where a background was dropped and nothing prints, the garment is what was wanted: the artwork takes its colour there.
+ * Where a dropped background leaves the garment bare, as was wanted: nothing prints, and the artwork shows the background's colour there or one pixel
+ * beside it, where an edge is smooth. Places where another colour of the artwork is missing are none of them.
  *
- * @param take whether it does, or the places are only counted.
- * @returns how many such pixels there are that the artwork shows otherwise.
+ * Both are pixels of four bytes, of one window.
+ *
+ * @returns for each pixel 1 or 0.
  */
-export function bareAsGarment(
+export function leftBare(
   print: Uint8ClampedArray,
   artwork: Uint8ClampedArray,
-  garment: readonly [number, number, number],
-  take = true,
-): number {
-  let count = 0;
-  const isGarment = (pixels: Uint8ClampedArray, i: number) =>
-    pixels[i] === garment[0] && pixels[i + 1] === garment[1] && pixels[i + 2] === garment[2];
-  for (let i = 0; i < print.length; i += 4) {
-    if (!isGarment(print, i) || isGarment(artwork, i)) continue;
-    count++;
-    if (take) artwork.set(garment, i);
+  width: number,
+  garment: Rgb8,
+  dropped: Rgb8,
+): Uint8Array {
+  const [bare, colour] = [codesOf(garment, 0), codesOf(dropped, 0)];
+  const pairs = new PairDifferences();
+  const count = print.length / 4;
+  const isGround = new Uint8Array(count);
+  for (let i = 0; i < count; i++) {
+    if (pairs.between(codesOf(artwork, i * 4), colour) < IS_DROPPED) isGround[i] = 1;
   }
-  return count;
+  const found = new Uint8Array(count);
+  for (let i = 0; i < count; i++) {
+    if (codesOf(print, i * 4) !== bare) continue;
+    found[i] = isGround[i] || hasBeside(isGround, width, i) ? 1 : 0;
+  }
+  return found;
+}
+
+function hasBeside(mask: Uint8Array, width: number, i: number): boolean {
+  const x = i % width;
+  const [first, last] = [x > 0 ? -1 : 0, x < width - 1 ? 1 : 0];
+  for (const row of [i - width, i, i + width]) {
+    for (let dx = first; dx <= last; dx++) if (mask[row + dx]) return true;
+  }
+  return false;
+}
+
+/** Where the garment was wanted, the artwork takes its colour. */
+export function wantGarment(artwork: Uint8ClampedArray, wanted: Uint8Array, garment: Rgb8): void {
+  wanted.forEach((is, i) => is && artwork.set(garment, i * 4));
 }

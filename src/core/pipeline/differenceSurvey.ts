@@ -10,7 +10,7 @@ import {
 } from '../colour';
 import { droppedGround } from '../separation';
 import { artworkLight } from './artworkLight';
-import { DifferenceCounter, PairDifferences, bareAsGarment, codesOf } from './compare';
+import { DifferenceCounter, PairDifferences, codesOf, leftBare, wantGarment } from './compare';
 import { printedPlanes } from './dots';
 import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
 import { FilmTones } from './filmTones';
@@ -70,10 +70,12 @@ export class DifferenceSurvey {
     const light = artworkLight(sheet, level.grid, level.region, need, art, () => garment);
     const artwork = encodeRgba(drawDown(light, level, view));
     const dropped = droppedGround(sheet);
-    if (dropped) this.bare += bareAsGarment(print, artwork, ground, !dropped.counted);
+    const bare = dropped && leftBare(print, artwork, view.width, ground, dropped.rgb);
+    if (bare) this.bare += bare.reduce((sum, is) => sum + is, 0);
+    if (bare && !dropped.counted) wantGarment(artwork, bare, ground);
     this.counter.add(print, artwork);
     // What was dropped and is bare is told by its own figure.
-    this.off.add(print, artwork, view, dropped ? ground : null);
+    this.off.add(print, artwork, view, bare);
   }
 
   result(): PrintDifference {
@@ -109,21 +111,20 @@ class OffAreas {
   /**
    * Both are pixels of four bytes, of one window.
    *
-   * @param bare the garment's colour where a background was dropped: what is left bare is not looked at.
+   * @param leave 1 for pixels that are not looked at, 0 for others; null where all are.
    */
   add(
     print: Uint8ClampedArray,
     artwork: Uint8ClampedArray,
     { xMm, yMm, width, height }: View,
-    bare: Rgb8 | null,
+    leave: Uint8Array | null,
   ): void {
-    const left = bare ? codesOf(bare, 0) : -1;
     for (let y = AREA_REACH; y < height - AREA_REACH; y++) {
       for (let x = AREA_REACH; x < width - AREA_REACH; x++) {
+        if (leave?.[y * width + x]) continue;
         const i = (y * width + x) * 4;
         const colour = codesOf(artwork, i);
         const printed = codesOf(print, i);
-        if (printed === left) continue;
         const difference = this.pairs.between(printed, colour);
         if (difference <= OFF || !isInside(artwork, width, i)) continue;
         // Five bits of each channel.

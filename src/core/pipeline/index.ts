@@ -1,6 +1,6 @@
 export { filmKey } from './filmKey';
 export { artworkLight, type Ground, type LightPlane } from './artworkLight';
-export { DIFFERENCE_SCALE, DifferencePainter, bareAsGarment, type Difference } from './compare';
+export { DIFFERENCE_SCALE, DifferencePainter, leftBare, wantGarment, type Difference } from './compare';
 export { dotPlanes, printedPlanes, type DotsOf } from './dots';
 export { eyeBlurMm, stepBack, stepBackMargin, widerView } from './stepBack';
 export { MEASURING_STEPS, makeWedgeFilm, type WedgeFilm } from './wedgeFilm';

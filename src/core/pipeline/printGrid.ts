@@ -1,3 +1,4 @@
+import { isLossy } from '../artwork';
 import { type Rect, expandRect, intersectRects } from '../geometry';
 import { EXPAND_HALO, type PlaneMapping, pixelSharesHalo } from '../separation';
 import type { JobSheet } from '../sheet';
@@ -46,16 +47,13 @@ export function levelSide(side: number, level: number): number {
   return Math.ceil(side / 2 ** level);
 }
 
-/** From this purity on the artwork was damaged by compression. */
-const LOSSY_PURITY = 5;
-
 /** Radius within which a transition counts as an edge: about 1.5 artwork pixels, or that much of 300 dpi in vectors. */
 export function edgeRadiusPx(sheet: JobSheet, grid: PrintGrid, level: number): number {
   if (sheet.artwork.kind === 'vector') {
     return Math.max(1, Math.round((2 * grid.pxPerMm * MM_PER_INCH) / 300));
   }
   // Compression with halved colour resolution smears an edge over more pixels.
-  const radius = sheet.purity >= LOSSY_PURITY ? 4 : 2;
+  const radius = isLossy(sheet.purity) ? 4 : 2;
   return Math.max(1, radius >> level);
 }
 

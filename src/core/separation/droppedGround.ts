@@ -1,4 +1,4 @@
-import { ciede2000, labFromRgb8, parseHexColour } from '../colour';
+import { type Rgb8, ciede2000, labFromRgb8, parseHexColour } from '../colour';
 import { type JobSheet, dropsBackground } from '../sheet';
 import { isWhite } from './baseStrength';
 
@@ -16,6 +16,7 @@ export function isGarmentColour(colour: string, garmentColour: string): boolean 
 
 /** A background that is left to the garment. */
 export interface DroppedGround {
+  readonly rgb: Rgb8;
   /** CIEDE2000 between it and the garment. */
   readonly difference: number;
   /** Whether leaving it out changes the design: it is no paper, and the garment does not show it anyway. */
@@ -26,6 +27,7 @@ export interface DroppedGround {
 export function droppedGround(sheet: JobSheet): DroppedGround | null {
   if (!dropsBackground(sheet)) return null;
   const { colour } = sheet.background;
-  const isAnyway = isWhite(parseHexColour(colour)) || isGarmentColour(colour, sheet.garment.colour);
-  return { difference: apart(colour, sheet.garment.colour), counted: !isAnyway };
+  const rgb = parseHexColour(colour);
+  const isAnyway = isWhite(rgb) || isGarmentColour(colour, sheet.garment.colour);
+  return { rgb, difference: apart(colour, sheet.garment.colour), counted: !isAnyway };
 }

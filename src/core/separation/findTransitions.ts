@@ -18,6 +18,8 @@ const BITS = 6;
 const MOST_BINS = 3000;
 /** Pixels nearer than this to a transition (sRGB codes) lie on it. */
 const EXPLAINED = 14;
+/** Pairs that pass this near (sRGB codes) are chosen first: of two ways the one that a gradient was drawn along, not one that passes beside it. */
+const CLOSELY = 4;
 /** Ends that are added at most: artwork with more of them is full tone. */
 const MOST_ENDS = 12;
 /** From this share of the area on a colour that fades out counts. */
@@ -231,42 +233,72 @@ function farthest(open: readonly Bin[], known: readonly Rgb8[]): Bin {
   return best;
 }
 
-/** As few pairs as explain what lies between: each time the one that explains the most, of equals the one whose ends are nearer. */
+/**
+ * As few pairs as explain what lies between: each time the one that explains the most, of equals the one whose ends are nearer; first of those that
+ * explain closely, then for what is left.
+ */
 function pairsOf(bins: readonly Bin[], known: readonly Rgb8[]): (readonly [string, string])[] {
   const mixer = new PairMixer(known);
   const labs = known.map((rgb) => labFromRgb8(rgb));
-  const candidates: { pair: readonly [number, number]; explains: number[]; span: number }[] = [];
+  const candidates: Candidate[] = [];
   for (let i = 0; i < known.length; i++) {
     for (let j = i + 1; j < known.length; j++) {
+      const closely: number[] = [];
       const explains: number[] = [];
       bins.forEach(({ rgb }, k) => {
         mixer.begin(...rgb);
         mixer.tryPair(i, j);
         if (mixer.best <= EXPLAINED ** 2) explains.push(k);
+        if (mixer.best <= CLOSELY ** 2) closely.push(k);
       });
-      if (explains.length > 0)
-        candidates.push({ pair: [i, j], explains, span: deltaE76(labs[i]!, labs[j]!) });
+      if (explains.length === 0) continue;
+      candidates.push({ pair: [i, j], closely, explains, span: deltaE76(labs[i]!, labs[j]!) });
     }
   }
   const open = new Set(bins.keys());
   const total = bins.reduce((sum, bin) => sum + bin.count, 0);
-  const chosen: (readonly [string, string])[] = [];
-  for (let round = 0; round < 60; round++) {
-    let best: (typeof candidates)[number] | undefined;
-    let most = 0;
-    for (const candidate of candidates) {
-      let weight = 0;
-      for (const k of candidate.explains) if (open.has(k)) weight += bins[k]!.count;
-      const score = weight / (1 + candidate.span / 150);
-      if (score > most) {
-        most = score;
-        best = candidate;
-      }
+  const enough = 0.002 * total;
+  const chosen = new Set<Candidate>();
+  for (const how of ['closely', 'explains'] as const) {
+    while (chosen.size < MOST_PAIRS) {
+      const best = bestOf(candidates, how, bins, open, enough);
+      if (!best) break;
+      for (const k of best[how]) open.delete(k);
+      chosen.add(best);
     }
-    if (!best || most < 0.002 * total) break;
-    for (const k of best.explains) open.delete(k);
-    const [i, j] = best.pair;
-    chosen.push([formatHexColour(known[i]!), formatHexColour(known[j]!)]);
+    // What passes a chosen pair less closely needs no other.
+    for (const { explains } of how === 'closely' ? chosen : []) for (const k of explains) open.delete(k);
   }
-  return chosen;
+  return [...chosen].map(({ pair: [i, j] }) => [formatHexColour(known[i]!), formatHexColour(known[j]!)]);
+}
+
+/** Pairs that are chosen at most. */
+const MOST_PAIRS = 60;
+
+/** A pair of colours, and the bins that it explains, by their place in the list. */
+interface Candidate {
+  readonly pair: readonly [number, number];
+  readonly closely: readonly number[];
+  readonly explains: readonly number[];
+  /** CIELAB distance of the two. */
+  readonly span: number;
+}
+
+/** The candidate that explains the most of the open bins, null where none explains more than is enough. */
+function bestOf(
+  candidates: readonly Candidate[],
+  how: 'closely' | 'explains',
+  bins: readonly Bin[],
+  open: ReadonlySet<number>,
+  enough: number,
+): Candidate | null {
+  let best: Candidate | null = null;
+  let most = 0;
+  for (const candidate of candidates) {
+    let weight = 0;
+    for (const k of candidate[how]) if (open.has(k)) weight += bins[k]!.count;
+    const score = weight / (1 + candidate.span / 150);
+    if (score > most) [most, best] = [score, candidate];
+  }
+  return most < enough ? null : best;
 }

@@ -1,4 +1,14 @@
-import { EMPTY_ALPHA, OPAQUE_ALPHA, OUTER, type OuterMap, type RgbaPlane, isOuter } from '../artwork';
+import {
+  EMPTY_ALPHA,
+  ENCLOSED,
+  OPAQUE_ALPHA,
+  OUTER,
+  type OuterMap,
+  type RgbaPlane,
+  isOuter,
+  isParted,
+} from '../artwork';
+import type { Rect } from '../geometry';
 import { type Allocator, BARE, type RasterKernels } from '../raster';
 import { DUST_HALO, removeDust } from './dust';
 import { EDGE_LABELS_HALO, markEdgePixels } from './edgeLabels';
@@ -125,7 +135,7 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
     mixShares[k * 3 + 1] = second;
     mixShares[k * 3 + 2] = 65535 - ink;
   }
-  if (context.outside) dropOutsideShares(context.outside.label, label, width, height, mixed, mixLabels);
+  if (context.outside) dropOutsideShares(art.rect, context, label, mixed, mixLabels);
   return { width, height, label, mixed, mixAt, mixLabels, mixShares, tone };
 }
 
@@ -197,20 +207,20 @@ function dropOutside(art: RgbaPlane, context: SharesContext, label: Uint8Array):
       const x = left + i - y * width + 0.5;
       const cell = map.cells[row + Math.min(map.width - 1, Math.max(0, Math.floor(x * perPixelX)))]!;
       // Nearly every pixel of the background stands on a cell of the background.
-      if (cell === OUTER || (cell === 0 && isOuter(map, x / context.levelWidth, v))) label[i] = BARE;
+      if (cell === OUTER || (cell !== ENCLOSED && isOuter(map, x / context.levelWidth, v))) label[i] = BARE;
     }
   }
 }
 
-/** A share of the background in an edge pixel is bare when the background beside it was dropped. */
+/** A share of the background in a mixed pixel is bare when the background beside it was dropped, or no edge parts it from what was. */
 function dropOutsideShares(
-  dropped: number,
+  { x: left, y: top, width, height }: Rect,
+  { outside, levelWidth, levelHeight }: SharesContext,
   label: Uint8Array,
-  width: number,
-  height: number,
   mixed: Int32Array,
   mixLabels: Uint8Array,
 ): void {
+  const { map, label: dropped } = outside!;
   for (let k = 0; k < mixed.length; k++) {
     if (mixLabels[k * 3] !== dropped && mixLabels[k * 3 + 1] !== dropped) continue;
     const i = mixed[k]!;
@@ -227,6 +237,9 @@ function dropOutsideShares(
       }
     }
     if (kept > bare) continue;
+    if (bare === 0 && map && isParted(map, (left + x + 0.5) / levelWidth, (top + y + 0.5) / levelHeight)) {
+      continue;
+    }
     if (mixLabels[k * 3] === dropped) mixLabels[k * 3] = BARE;
     if (mixLabels[k * 3 + 1] === dropped) mixLabels[k * 3 + 1] = BARE;
   }

@@ -123,7 +123,7 @@ function backgroundOf(
     palette.purity,
   );
   if (!found) return null;
-  const { cells } = buildOuterMap(reader, found.rgb);
+  const { cells } = buildOuterMap(reader, found.rgb, palette.purity);
   const inside = cells.reduce((sum, cell) => sum + (cell === ENCLOSED ? 1 : 0), 0) / cells.length;
   return { colour: formatHexColour(found.rgb), onAllSides: found.onAllSides, inside };
 }

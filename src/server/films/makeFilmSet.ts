@@ -78,7 +78,7 @@ function outerReader(source: ArtworkSource, sheet: JobSheet) {
 /** The map of what lies outside the drawing, when the sheet drops its background. */
 export function outerMapFor(source: ArtworkSource, sheet: JobSheet): OuterMap | null {
   if (!dropsBackground(sheet)) return null;
-  return buildOuterMap(outerReader(source, sheet), parseHexColour(sheet.background.colour));
+  return buildOuterMap(outerReader(source, sheet), parseHexColour(sheet.background.colour), sheet.purity);
 }
 
 /**

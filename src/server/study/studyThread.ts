@@ -66,7 +66,11 @@ async function perform(order: StudyOrder): Promise<StudyResult> {
       const { facts } = order;
       const analysis = analyseArtwork(source, facts, (done) => say({ kind: 'heard', done }));
       const outerMap = analysis.background
-        ? buildOuterMap(source.reader(analysisLevel(facts)), parseHexColour(analysis.background.colour))
+        ? buildOuterMap(
+            source.reader(analysisLevel(facts)),
+            parseHexColour(analysis.background.colour),
+            analysis.purity,
+          )
         : null;
       return { kind: 'analyse', analysis, outerMap };
     }
