@@ -57,6 +57,8 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --mesh N             mesh of all screens, threads per inch
   --gain N%            gain at 50 % that the film makes up for  [20%]
   --wedge FILE         readings instead: film % and print % on each line
+  --curve LIST         tone curve of a plate, artwork % = print % from light to dark, of several plates with ;
+                       "gold: 0=0 50=35 100=100; red: 0=0 100=90"     [none]
   --largest N%         darker tones have fewer openings of one size   [90%]
   --printer-curve FILE what the film printer makes of tones: asked % and measured % on each line
   --marks WHAT         none, or a list of register, sides, corners, three, square, centre, crop, pallet,

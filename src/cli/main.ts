@@ -15,6 +15,7 @@ const OPTIONS = [
   'choke',
   'spread',
   'close-gaps',
+  'curve',
   'dpi',
   'lpi',
   'angle',

@@ -7,6 +7,7 @@ import {
   type ScreenSetting,
   parseJobSheet,
 } from '@/core/sheet';
+import { type CurvePoints, curveSchema, withStage } from '@/core/stages';
 import { checkNamePattern } from '@/core/film';
 import { parseLengthMm, parseSheetSizeMm } from '@/core/units';
 import { type Options, bad, readChoice, readList, readNumber, readPercent, readReadings } from './arguments';
@@ -78,6 +79,34 @@ function withGeometry(sheet: JobSheet, geometry: Arrangement | null): JobSheet {
   );
 }
 
+/** Curves like `gold: 0=0 50=35 100=100`, with plates by their ink's name or their id. */
+function withCurves(sheet: JobSheet, text: string | undefined): JobSheet['plates'] {
+  if (text === undefined) return sheet.plates;
+  const wrong = (message: string) =>
+    bad('curve', `--curve ${message}`, 'Write it like "gold: 0=0 50=35 100=100", with the name of an ink.');
+  const curves = new Map<string, CurvePoints>();
+  for (const part of text.split(';').filter((each) => each.trim() !== '')) {
+    const [name = '', list = ''] = part.split(/:(?=[^:]*$)/).map((each) => each.trim());
+    const plate = sheet.plates.find(
+      ({ id, ink }) => id === name || ink.name.toLowerCase() === name.toLowerCase(),
+    );
+    const named = sheet.plates.map(({ ink }) => ink.name).join(', ');
+    if (!plate) throw wrong(`names "${name}", which is no plate of this job: ${named}.`);
+    const points = list.split(/[\s,]+/).map((pair): [number, number] => {
+      const match = /^([\d.]+)=([\d.]+)$/.exec(pair);
+      if (!match) throw wrong(`"${pair}" is not a pair of percentages.`);
+      return [Number(match[1]) / 100, Number(match[2]) / 100];
+    });
+    const checked = curveSchema.safeParse({ kind: 'curve', points });
+    if (!checked.success) throw wrong(`of ${plate.ink.name}: ${checked.error.issues[0]!.message}.`);
+    curves.set(plate.id, points);
+  }
+  return sheet.plates.map((plate) => {
+    const points = curves.get(plate.id);
+    return points ? { ...plate, stages: withStage(plate.stages, 'curve', { kind: 'curve', points }) } : plate;
+  });
+}
+
 /** A job sheet with what the options say. Throws KerameusError `argument` and what `parseJobSheet` throws. */
 export async function withOptions(options: Options, sheet: JobSheet): Promise<JobSheet> {
   const length = (parameter: 'choke' | 'spread' | 'close-gaps', maxMm: number) => {
@@ -115,7 +144,7 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
   const polarity = readChoice(options, 'polarity', ['positive', 'negative']);
   const changed = parseJobSheet({
     ...sheet,
-    plates: sheet.plates.map((plate) => ({
+    plates: withCurves(sheet, options.curve).map((plate) => ({
       ...plate,
       mesh: mesh ?? plate.mesh,
       screen: { ...plate.screen, ...screen, ...curve },

@@ -112,13 +112,16 @@ const hexOf = (word: number): string =>
     .map((code) => code.toString(16).padStart(2, '0'))
     .join('');
 
-/** Findings that speak of a whole artwork, and those that name colours which do not print as themselves, with how near (CIEDE2000) one that is meant is. */
+/**
+ * Findings that speak of a whole artwork, and those that name colours which do not print as themselves, with how near (CIEDE2000) one that is meant is:
+ * an area stands for the gradient round it.
+ */
 const OF_ALL = ['full-tone', 'more-colours'];
 const OF_SOME: Readonly<Record<string, number>> = {
   'colour-off': 3,
   'garment-supplies': 3,
   'background-dropped': 3,
-  'areas-off': 6,
+  'areas-off': 8,
 };
 
 /** Whether a finding tells that a colour does not print as itself: by its own code, or that of what stands for it. */

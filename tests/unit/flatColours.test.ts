@@ -254,7 +254,7 @@ describe('tints', () => {
       const hex = '#' + mixed.map((part) => code(part).toString(16).padStart(2, '0')).join('');
       const ink = { name: 'Red', colour: '#c81e1e', opacity: 1 };
       const base = { name: 'White', colour: '#ffffff', opacity: 1 };
-      const found = findTint('#101010', base, { ink, baseStrength: 1 }, hex);
+      const found = findTint('#101010', base, { ink, baseStrength: 1, stages: [] }, hex);
       expect(found.tint).toBeCloseTo(share, 2);
       expect(found.difference).toBeLessThan(0.5);
     }

@@ -11,6 +11,7 @@ import {
   orInto,
 } from '../raster';
 import type { LabelMap } from '../separation';
+import { mostTone } from '../stages';
 import { type JobSheet, effectiveChokeMm } from '../sheet';
 import type { PlatePlane, PlatePlanes } from './platePlane';
 import { type DraftPlane, type DraftPlates, isDarkUnbased, platesFromLabels } from './platesFromLabels';
@@ -178,7 +179,13 @@ export function fitBase(
 /** Equal for two states of a job that sort the same labels into the same plates. */
 function draftsKey({ palette, plates }: JobSheet): string {
   const inks = palette.map(({ plateId, tint }) => [plateId, tint]);
-  const roles = plates.map((plate) => [plate.id, plate.role, plate.baseStrength, isDarkUnbased(plate)]);
+  const roles = plates.map((plate) => [
+    plate.id,
+    plate.role,
+    plate.baseStrength,
+    isDarkUnbased(plate),
+    mostTone(plate.stages),
+  ]);
   return JSON.stringify([inks, roles]);
 }
 
@@ -225,7 +232,7 @@ function spreadIntoBare(
         orInto(taken, near);
         orInto(draft.shape, near);
         if (draft.plate.baseStrength > 0) orInto(made.based, near);
-        const strength = Math.round(draft.plate.baseStrength * 65535);
+        const strength = made.baseTone(draft.plate.baseStrength);
         forEachRun(near, (from, to) => {
           draft.tone?.fill(draft.edgeTone, from, to);
           for (let i = from; i < to; i++) if (baseStrength[i]! < strength) baseStrength[i] = strength;
@@ -320,7 +327,7 @@ function runUnderDark(
       kernels.markNearBoundary(source, width, height, radiusPx, near);
       keepIn(near, dark);
       orInto(shape, near);
-      forEachRun(near, (from, to) => strength.fill(Math.round(step * 65535), from, to));
+      forEachRun(near, (from, to) => strength.fill(made.baseTone(step), from, to));
     });
   }
   return { shape, strength };

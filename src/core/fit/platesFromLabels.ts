@@ -10,6 +10,7 @@ import {
   sortLabels,
 } from '../raster';
 import { type LabelMap, type ToneSource, pixelSpan, toneExpansion } from '../separation';
+import { mostTone } from '../stages';
 import type { JobSheet, Plate } from '../sheet';
 import { ToneRows } from './toneRows';
 
@@ -44,6 +45,8 @@ export interface DraftPlates {
   readonly baseStrength: Uint16Array;
   /** Whether every place wants all of the base or none. */
   readonly solidBase: boolean;
+  /** How much base, 0..65535, is laid for a strength of 0..1. */
+  readonly baseTone: (strength: number) => number;
 }
 
 /**
@@ -101,7 +104,7 @@ export function platesFromLabels(
     });
   }
   const solidBase = !tones && strengthOf.every((strength) => strength === 0 || strength === 65535);
-  return { drafts, bare, based, dark, baseStrength, solidBase };
+  return { drafts, bare, based, dark, baseStrength, solidBase, baseTone: baseTones(sheet) };
 }
 
 /** @param toned for each plate whether it has tone in the region. */
@@ -139,18 +142,26 @@ function spansOf({ shares, mapping }: ToneSource, rect: Rect) {
   };
 }
 
+/** How much base, 0..65535, is laid for a strength of 0..1. */
+function baseTones({ plates }: JobSheet): (strength: number) => number {
+  const most = mostTone(plates.find(({ role }) => role === 'underbase')?.stages ?? []);
+  return (strength) => Math.min(most, Math.round(strength * 65535));
+}
+
 export function labelTables(sheet: JobSheet, colourPlates: readonly Plate[]): LabelTables {
   const plateOf = new Int8Array(256).fill(NO_PLATE);
   const tintOf = new Uint16Array(256);
   const strengthOf = new Uint16Array(256);
   const darkOf = new Uint8Array(256);
+  const baseTone = baseTones(sheet);
   sheet.palette.forEach((entry, index) => {
     const k = colourPlates.findIndex((plate) => plate.id === entry.plateId);
-    const tint = Math.round(entry.tint * 65535);
-    if (k < 0 || tint < LEAST_TONE) return;
+    if (k < 0) return;
+    const tint = Math.min(mostTone(colourPlates[k]!.stages), Math.round(entry.tint * 65535));
+    if (tint < LEAST_TONE) return;
     plateOf[index] = k;
     tintOf[index] = tint;
-    strengthOf[index] = Math.round(colourPlates[k]!.baseStrength * 65535);
+    strengthOf[index] = baseTone(colourPlates[k]!.baseStrength);
     darkOf[index] = isDarkUnbased(colourPlates[k]!) ? 1 : 0;
   });
   return { plateOf, tintOf, strengthOf, darkOf };

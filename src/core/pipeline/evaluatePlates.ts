@@ -23,8 +23,10 @@ import {
   fadesOf,
   waysOf,
 } from '../separation';
+import { stageTable } from '../stages';
 import type { JobSheet } from '../sheet';
 import { type ArtworkNeed, type PrintGrid, artworkNeed } from './printGrid';
+import { mapTones } from './filmTones';
 import { type RegionShares, evaluateShares, fillLabels } from './regionShares';
 
 /** A job made ready for evaluating regions; cheap to make, worth keeping while the sheet stays. */
@@ -83,7 +85,10 @@ export function plateArtworkNeed(job: PlateJob, grid: PrintGrid, region: Rect): 
  * @param art the plane that `plateArtworkNeed` asked for.
  */
 export function evaluatePlates(job: PlateJob, grid: PrintGrid, region: Rect, art: RgbaPlane): PlatePlanes {
-  return cropPlanes(platesOfLabels(job, grid, labelsForPlates(job, grid, region, art)), region, job.memory);
+  const { sheet, kernels, memory } = job;
+  const labels = labelsForPlates(job, grid, region, art);
+  const fitted = fitPlates(labels, sheet, grid.pxPerMm, kernels, memory);
+  return stagePlanes(cropPlanes(fitted, region, memory), memory);
 }
 
 /**
@@ -104,7 +109,18 @@ export function platesOfShares(
   const labels = bareLabelMap(labelsRect(job, grid, region), memory);
   fillLabels(job, grid, shares, labels, kinds);
   const fit = wanted === 'all' ? fitPlates : fitBase;
-  return cropPlanes(fit(labels, sheet, grid.pxPerMm, kernels, memory), region, memory);
+  return stagePlanes(cropPlanes(fit(labels, sheet, grid.pxPerMm, kernels, memory), region, memory), memory);
+}
+
+/** Planes whose tones went through the stages of their plates; the tones that came in are left alone. */
+function stagePlanes({ rect, planes }: PlatePlanes, memory: Allocator): PlatePlanes {
+  return {
+    rect,
+    planes: planes.map((plane) => {
+      const table = plane.tone && stageTable(plane.plate.stages);
+      return table ? { ...plane, tone: mapTones(plane.tone!, table, plane.shape, memory) } : plane;
+    }),
+  };
 }
 
 /** What the plates of a region depend on. Of the garment round the print a little stands for all: it is bare. */
@@ -136,7 +152,8 @@ export function platesOfLabels(
   labels: LabelMap,
   stages?: FitStages,
 ): PlatePlanes {
-  return fitPlates(labels, job.sheet, grid.pxPerMm, job.kernels, job.memory, stages);
+  const { sheet, kernels, memory } = job;
+  return stagePlanes(fitPlates(labels, sheet, grid.pxPerMm, kernels, memory, stages), memory);
 }
 
 /** Equal for two states of a job whose labels are equal. */
@@ -168,6 +185,7 @@ export function platesKey(sheet: JobSheet): string {
     plate.role,
     plate.baseStrength,
     isDarkUnbased(plate),
+    plate.stages,
   ]);
   return JSON.stringify([labelsKey(sheet), sheet.palette, plates, sheet.fit]);
 }

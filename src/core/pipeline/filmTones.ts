@@ -1,5 +1,6 @@
 import { type Allocator, FRESH_MEMORY, LEAST_TONE, forEachRun } from '../raster';
 import { SOLID_TILE, type ThresholdTile, type ThresholdTiles, foldTile } from '../screening';
+import { stageTable } from '../stages';
 import { type JobSheet, START_STOCK, type Plate, threadUmOf } from '../sheet';
 import { type FilmToneRule, filmToneTable, isPlain, smallestDot } from '../tone';
 
@@ -52,13 +53,13 @@ export class FilmTones {
     return isPlain(rule) ? tone : mapTones(tone, this.table(rule), shape, memory);
   }
 
-  /** What `onFilm` makes of every tone where a plate prints, and nothing of what is too little to print. */
+  /** What a plate's stages and `onFilm` make of every tone that its colours give it, and nothing of what is too little to print. */
   filmTable(sheet: JobSheet, plate: Plate): Uint16Array {
     const solid = plate.screen.screening === 'solid';
-    const key = solid ? 'solid' : JSON.stringify(toneRule(sheet, plate));
+    const key = JSON.stringify([solid ? 'solid' : toneRule(sheet, plate), plate.stages]);
     let table = this.complete.get(key);
     if (!table) {
-      const all = Uint16Array.from({ length: 65536 }, (_, tone) => tone);
+      const all = stageTable(plate.stages) ?? Uint16Array.from({ length: 65536 }, (_, tone) => tone);
       table = this.onFilm(sheet, plate, all).slice().fill(0, 0, LEAST_TONE);
       this.complete.set(key, table);
     }
@@ -102,7 +103,12 @@ export function plateTile(tiles: ThresholdTiles, dpi: number, plate: Plate): Thr
   return tiles.get({ dpi, lpi, angleDeg, shape, ratio, smallest: smallestShare(plate), largest });
 }
 
-function mapTones(
+/**
+ * Tones looked up in a table of 65536.
+ *
+ * @param shape where they mean something; null: everywhere. Elsewhere they come back as whatever the memory holds.
+ */
+export function mapTones(
   tone: Uint16Array,
   table: Uint16Array,
   shape: Uint8Array | null,

@@ -1,9 +1,11 @@
 import type { Kernels } from '../kernels';
 import type { Rect } from '../geometry';
-import type { BitTarget, LaidTone, ThresholdTiles, ToneLayer } from '../screening';
+import { LEAST_TONE } from '../raster';
+import { type BitTarget, type LaidTone, type ThresholdTiles, type ToneLayer, weighTones } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
 import { type FilmTones, plateTile } from './filmTones';
 import { groupOf, maskOffset, withThoseBefore } from './plateBits';
+import { stageTable } from '../stages';
 import type { TonePlanes } from './toneBlocks';
 
 /** How the plates of a region that is nothing but tone are to be screened for film. */
@@ -49,6 +51,16 @@ export function toneBits(
   const laid = kernels.screenLayers({ stride, left, pixels, across, down, layers });
   return wanted.map(({ id }) => {
     const at = printing.findIndex(({ plate }) => plate.id === id);
-    return at < 0 ? { sum: 0, screened: false } : laid[at]!;
+    if (at < 0) return { sum: 0, screened: false };
+    const { plate, own } = printing[at]!;
+    const table = stageTable(plate.stages);
+    return table ? laidThrough(own, table, planes) : laid[at]!;
   });
+}
+
+/** What tones come to behind a table: at the artwork's pixels, which between them differ from the film's by as much as the table bends there. */
+function laidThrough(own: Uint16Array, table: Uint16Array, planes: TonePlanes): LaidTone {
+  const { stride, left, pixels, across, down } = planes;
+  const tones = own.map((tone) => (tone < LEAST_TONE ? 0 : table[tone]!));
+  return weighTones({ tones, stride, left, pixels, across, down });
 }

@@ -10,6 +10,7 @@ const plate = (id: string, number: number, role: Plate['role'] = 'colour'): Plat
   baseStrength: 1,
   mesh: 180,
   withMarks: true,
+  stages: [],
   screen: DEFAULT_SCREEN,
 });
 

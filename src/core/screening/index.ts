@@ -3,6 +3,7 @@ export { firstCodes, screenPlate, type CodeRows, type ScreenedPlate, type ToneRo
 export {
   NONE,
   deviceWeights,
+  weighTones,
   foldTile,
   laidTone,
   pasteBits,

@@ -95,6 +95,23 @@ export function laidTone(sum: number, found: number): LaidTone {
   return { sum: sum / (65535 * 65536), screened: (found & BETWEEN) !== 0 || found === (NONE | ALL) };
 }
 
+/** What tones come to that lie on the device's pixels as those of a layer do. */
+export function weighTones({
+  tones,
+  stride,
+  left,
+  pixels,
+  across,
+  down,
+}: Omit<LayerArguments, 'layers'> & { readonly tones: Uint16Array }): LaidTone {
+  return weighPlane(
+    tones.subarray(left),
+    stride,
+    deviceWeights(across, pixels),
+    deviceWeights(down, tones.length / stride),
+  );
+}
+
 function weighPlane(tones: Uint16Array, stride: number, across: Int32Array, down: Int32Array): LaidTone {
   let sum = 0;
   let found = 0;
@@ -152,14 +169,7 @@ export function screenLayers({ stride, left, pixels, across, down, layers }: Lay
       }
     });
   }
-  return layers.map(({ tones }) =>
-    weighPlane(
-      tones.subarray(left),
-      stride,
-      deviceWeights(across, pixels),
-      deviceWeights(down, tones.length / stride),
-    ),
-  );
+  return layers.map(({ tones }) => weighTones({ tones, stride, left, pixels, across, down }));
 }
 
 /**

@@ -61,6 +61,7 @@ function newPlate(sheet: JobSheet, colour: string): Plate {
     ink,
     baseStrength: suggestBaseStrength(ink, sheet.garment.colour),
     withMarks: true,
+    stages: [],
     mesh: white ? MESH.highlight : MESH.solidColour,
     screen: DEFAULT_SCREEN,
   };

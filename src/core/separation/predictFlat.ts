@@ -8,6 +8,7 @@ import {
   parseHexColour,
   printOver,
 } from '../colour';
+import { stagedTone } from '../stages';
 import { BASE_WHITE, type Ink, type JobSheet, type Plate } from '../sheet';
 
 /** An ink as the print model sees it. */
@@ -47,7 +48,12 @@ export function predictFlat(sheet: JobSheet, index: number): FlatPrint {
   const base = sheet.plates.find((each) => each.role === 'underbase');
   const { colour } = sheet.garment;
   const print = plate
-    ? printFlat(colour, base ? { ink: base.ink, strength: plate.baseStrength } : null, plate.ink, entry.tint)
+    ? printFlat(
+        colour,
+        base ? { ink: base.ink, strength: stagedTone(base.stages, plate.baseStrength) } : null,
+        plate.ink,
+        stagedTone(plate.stages, entry.tint),
+      )
     : linearFromRgb8(parseHexColour(colour));
   const difference = ciede2000(labFromRgb8(parseHexColour(entry.colour)), labFromLinear(print));
   return { print, difference };
@@ -65,13 +71,14 @@ export interface FoundTint {
 export function findTint(
   garmentColour: string,
   baseInk: Ink,
-  { ink, baseStrength }: Pick<Plate, 'ink' | 'baseStrength'>,
+  { ink, baseStrength, stages }: Pick<Plate, 'ink' | 'baseStrength' | 'stages'>,
   colour: string,
 ): FoundTint {
   const target = labFromRgb8(parseHexColour(colour));
   const at = (percent: number): FoundTint => {
     const tint = percent / 100;
-    const print = printFlat(garmentColour, { ink: baseInk, strength: baseStrength }, ink, tint);
+    const base = { ink: baseInk, strength: baseStrength };
+    const print = printFlat(garmentColour, base, ink, stagedTone(stages, tint));
     return { tint, difference: ciede2000(target, labFromLinear(print)) };
   };
   let best = at(100);

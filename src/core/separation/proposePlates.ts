@@ -196,6 +196,7 @@ function draftPlate(
     ink,
     baseStrength: suggestBaseStrength(ink, garmentColour),
     withMarks: true,
+    stages: [],
     mesh: white ? MESH.highlight : MESH.solidColour,
     screen: DEFAULT_SCREEN,
   };
@@ -212,6 +213,7 @@ export function underbasePlate(plates: readonly Plate[]): Plate | null {
     ink: { ...BASE_WHITE },
     baseStrength: 0,
     withMarks: true,
+    stages: [],
     mesh: MESH.solidWhite,
     screen: DEFAULT_SCREEN,
   };

@@ -29,6 +29,7 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
       return `base under ${plate.ink.name} ${percent(plate.baseStrength)}`;
     }
     if (old.mesh !== plate.mesh) return `${plate.ink.name} on ${plate.mesh} mesh`;
+    if (!same(old.stages, plate.stages)) return `tone curve of ${plate.ink.name}`;
     if (!same(old.screen, plate.screen)) return `dots of ${plate.ink.name}`;
     return `plate ${plate.ink.name}`;
   }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { toneStageSchema } from '../stages';
 import { KerameusError } from '../units';
 import { firstPasses } from './run';
 import { upgradeJobSheet } from './upgradeJobSheet';
@@ -69,6 +70,12 @@ export const plateSchema = z.strictObject({
   /** Whether marks and label stand on its film, as far as the job has them. */
   withMarks: z.boolean(),
   screen: screenSchema,
+  /** What is done to its tones before they are dots, each kind once. */
+  stages: z
+    .array(toneStageSchema)
+    .refine((stages) => new Set(stages.map(({ kind }) => kind)).size === stages.length, {
+      message: 'has one kind of stage twice',
+    }),
 });
 
 /**

@@ -96,6 +96,14 @@ function fromVersion5(sheet: Json): Json {
   return { ...sheet, version: 6, background, print, fit, transitions: null };
 }
 
+/** In version 6 nothing was done to the tones of a plate. */
+function fromVersion6(sheet: Json): Json {
+  const plates = (Array.isArray(sheet.plates) ? sheet.plates : []).map((plate: unknown): unknown =>
+    isObject(plate) ? { stages: [], ...plate } : plate,
+  );
+  return { ...sheet, version: 7, plates };
+}
+
 /** A job sheet of an older version as one of the newest; anything else comes back as it is. */
 export function upgradeJobSheet(document: unknown): unknown {
   if (!isObject(document) || document.format !== 'kerameus-job') return document;
@@ -103,5 +111,6 @@ export function upgradeJobSheet(document: unknown): unknown {
   const third = second.version === 2 ? fromVersion2(second) : second;
   const fourth = third.version === 3 ? fromVersion3(third) : third;
   const fifth = fourth.version === 4 ? fromVersion4(fourth) : fourth;
-  return fifth.version === 5 ? fromVersion5(fifth) : fifth;
+  const sixth = fifth.version === 5 ? fromVersion5(fifth) : fifth;
+  return sixth.version === 6 ? fromVersion6(sixth) : sixth;
 }

@@ -11,6 +11,7 @@ import { Swatch } from '../../controls/Choice';
 import { ChoiceSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
 import { AllPlates } from './AllPlates';
+import { CurveSection } from './CurveSection';
 import { DotsTogether } from './DotsTogether';
 import { FindingList } from './FindingList';
 import { GainSection } from './GainSection';
@@ -60,6 +61,9 @@ export const DotsStep = memo(function DotsStep(props: Props) {
   return (
     <div className="space-y-5">
       <ScreenSection key={plate.id} sheet={sheet} plate={plate} stock={stock} toned={toned} commit={commit} />
+      {plate.screen.screening !== 'solid' && (
+        <CurveSection key={`curve-${plate.id}`} plate={plate} change={props.change} />
+      )}
       {survey && <DotsTogether sheet={sheet} survey={survey} pool={pool} commit={commit} />}
       {grid && toned > 0 && <MoireSection sheet={sheet} plate={plate} others={others} pool={pool} />}
       {plate.screen.screening !== 'solid' && (
