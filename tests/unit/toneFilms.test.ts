@@ -7,6 +7,7 @@ import { openLabelFont } from '@/core/film';
 import { createWasmKernels } from '@/core/kernels';
 import {
   type ArtworkNeed,
+  type StripPlanes,
   FilmStripMaker,
   filmFurniture,
   evaluatePlates,
@@ -184,6 +185,27 @@ const cases: (readonly ['raster' | 'vector', string])[] = [
   ['vector', 'tints, and spread'],
 ];
 
+/** Bytes by which kept planes may differ: what is too little to print is left out of planes, and stays where tones are summed. */
+const PLANES_APART = 2;
+
+/** The most that kept planes differ, 0 to 255. */
+function apart(one: StripPlanes, other: StripPlanes): number {
+  expect([one.firstRow, one.rows]).toEqual([other.firstRow, other.rows]);
+  expect(one.parts.map(({ row }) => row)).toEqual(other.parts.map(({ row }) => row));
+  let most = 0;
+  one.bytes.forEach((bytes, k) =>
+    bytes.forEach((byte, i) => (most = Math.max(most, Math.abs(byte - other.bytes[k]![i]!)))),
+  );
+  one.parts.forEach(({ sums }, part) =>
+    sums.forEach((sum, k) =>
+      sum.forEach((value, i) => {
+        most = Math.max(most, 255 * Math.abs(value - other.parts[part]!.sums[k]![i]!));
+      }),
+    ),
+  );
+  return most;
+}
+
 /** Makes a film set, or one strip of it, both ways. Returns the share of the print that was made straight from tones. */
 function sameFilms(sheet: JobSheet, read: ReturnType<typeof reader>, only: number | null = null): number {
   const memory = new Arena();
@@ -198,7 +220,9 @@ function sameFilms(sheet: JobSheet, read: ReturnType<typeof reader>, only: numbe
   const job = preparePlateJob(sheet, null, counting, memory);
   const plan = planFilms(sheet);
   const furniture = filmFurniture(plan, font);
-  const [quick, full] = [false, true].map((keep) => new FilmStripMaker(plan, job, furniture, keep, tiles));
+  const [quick, full] = [job, { ...job, reference: true }].map(
+    (each) => new FilmStripMaker(plan, each, furniture, true, tiles),
+  );
   let inked = 0;
   for (let index = 0; index < plan.stripCount; index++) {
     if (only !== null && index !== only) continue;
@@ -207,6 +231,9 @@ function sameFilms(sheet: JobSheet, read: ReturnType<typeof reader>, only: numbe
     memory.reset();
     const wanted = full!.make(index, read);
     expect(made.screened).toEqual(wanted.screened);
+    if (made.planes && wanted.planes)
+      expect(apart(made.planes, wanted.planes)).toBeLessThanOrEqual(PLANES_APART);
+    else expect([made.planes, wanted.planes]).toEqual([null, null]);
     plan.plates.forEach((plate, k) => {
       expect([plate.id, index, Buffer.compare(made.bits[k]!, wanted.bits[k]!)]).toEqual([plate.id, index, 0]);
       // Sums of rounded tones against tones of sums; a curve bends between the artwork's pixels.

@@ -1,1 +1,9 @@
-export { containsRect, expandRect, intersectRects, rectsMeet, unionRects, type Rect } from './rect';
+export {
+  columnsOf,
+  containsRect,
+  expandRect,
+  intersectRects,
+  rectsMeet,
+  unionRects,
+  type Rect,
+} from './rect';

@@ -89,9 +89,9 @@ export class DifferenceSurvey {
   }
 }
 
-/** A place is inside of an area where nothing within two pixels differs from it by more codes than this: shading and compression do, edges do not. */
+/** A place is inside of an area where nothing within a pixel differs from it by more codes than this: shading and compression do, edges do not. */
 const AREA_CODES = 16;
-const AREA_REACH = 2;
+const AREA_REACH = 1;
 /** CIEDE2000 from which on an area prints off. */
 const OFF = 5;
 /** Areas whose colours are nearer than this (CIEDE2000) are told as one. */

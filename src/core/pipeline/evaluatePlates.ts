@@ -10,7 +10,7 @@ import {
   isDarkUnbased,
 } from '../fit';
 import { type Rect, expandRect, intersectRects, unionRects } from '../geometry';
-import type { Kernels } from '../kernels';
+import { type Kernels, PLAIN_KERNELS } from '../kernels';
 import { type Allocator, FRESH_MEMORY } from '../raster';
 import {
   BARE,
@@ -38,6 +38,8 @@ export interface PlateJob {
   readonly kernels: Kernels;
   /** Where planes get their memory; an arena when they are not kept. */
   readonly memory: Allocator;
+  /** Whether every plate is evaluated at the grid's resolution everywhere: what faster ways must give the same bits as. */
+  readonly reference: boolean;
 }
 
 /** @param before the job as it was, whose look-ups are used again where they are the same: they have learnt many colours. */
@@ -51,7 +53,12 @@ export function preparePlateJob(
   const wanted = lookedUp(sheet);
   const same = before !== null && lookUpKey(lookedUp(before.sheet)) === lookUpKey(wanted);
   const lookup = same ? before.lookup : new PaletteLookup(wanted);
-  return { sheet, lookup, outerMap, kernels, memory };
+  return { sheet, lookup, outerMap, kernels, memory, reference: false };
+}
+
+/** The job as its own reference: every stage touches everything, by the plain kernels. */
+export function referenceJob(job: PlateJob): PlateJob {
+  return { ...job, kernels: PLAIN_KERNELS, reference: true };
 }
 
 /** A map is no JSON. */

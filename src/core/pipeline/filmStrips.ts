@@ -14,25 +14,17 @@ import { forEachRun } from '../raster';
 import { type BitTarget, type LaidTone, ThresholdTiles, pasteBits } from '../screening';
 import type { Plate } from '../sheet';
 import { mmToPx } from '../units';
-import { type PlateJob, labelsMargin, plateArtworkNeed, platesOfShares } from './evaluatePlates';
+import { type PlateJob, plateArtworkNeed } from './evaluatePlates';
 import { FilmTones, plateTile } from './filmTones';
 import { platesBits } from './plateBits';
+import { forEachPlateBlock, narrowColumns } from './plateBlocks';
 import type { FilmPlan } from './planFilms';
 import { type StripPlanes, StripSums } from './stripPlanes';
 import type { ArtworkNeed } from './printGrid';
-import { RasterBlocks } from './rasterBlocks';
-import { evaluateShares } from './regionShares';
-import { SolidBlocks } from './solidBlocks';
 import { toneBits } from './toneBits';
-import type { ToneBlocks } from './toneBlocks';
 
-/** Strips are made in columns, so that wide ones take no more memory: pixels of the artwork that are looked at at a time, */
+/** Strips are made in columns, so that wide ones take no more memory: pixels of the artwork that are looked at at a time, with what lies round them. */
 const PART_PIXELS = 5e5;
-/** and pixels of the film of which all plates are there at a time, both with what lies round them. */
-const EDGE_PIXELS = 2.5e5;
-const LEAST_WIDTH = 256;
-/** Where there is nothing but tone: rows of this width stay in a processor's cache, and many a plate has nothing in them. */
-const TONE_WIDTH = 4096;
 
 /** One strip of every film. */
 export interface FilmStrip {
@@ -103,14 +95,7 @@ export class FilmStripMaker {
     const { grid } = this.plan;
     const { levelWidth, levelHeight } = plateArtworkNeed(this.job, grid, region);
     const filmPixels = (grid.widthPx * grid.heightPx) / (levelWidth * levelHeight);
-    return this.columns(region, PART_PIXELS * filmPixels);
-  }
-
-  /** Columns of whole bytes that have no more than so many pixels of the film with what lies round them. */
-  private *columns(region: Rect, pixels: number): Generator<Rect> {
-    const halo = labelsMargin(this.job, this.plan.grid);
-    const room = pixels / (region.height + 2 * halo) - 2 * halo;
-    yield* narrower(region, Math.max(LEAST_WIDTH, room));
+    return narrowColumns(this.job, grid, region, PART_PIXELS * filmPixels);
   }
 
   /**
@@ -170,53 +155,27 @@ export class FilmStripMaker {
     return { index, rows, bits, unmarked, covered, screened, planes };
   }
 
-  /** Screens a part of a strip: where plates are nothing but tone from the tones at the artwork's pixels, elsewhere plate by plate. */
+  /** Screens a part of a strip, block by block. */
   private makePart(
     part: Rect,
     read: (need: ArtworkNeed) => RgbaPlane,
     lay: LayPart,
     sums: StripSums | null,
   ): void {
-    const { job } = this;
+    const { job, tones, tiles } = this;
     const { sheet, grid, plates } = this.plan;
     const need = plateArtworkNeed(job, grid, part);
     if (need.rect.width === 0 || need.rect.height === 0) return;
-    const region = evaluateShares(job, grid, need, read(need));
-    const blocks: ToneBlocks =
-      sheet.artwork.kind === 'vector'
-        ? new SolidBlocks(job, grid, region)
-        : new RasterBlocks(job, grid, region);
-    const bases = plates.filter(({ role }) => role === 'underbase');
-    const colours = plates.filter(({ role }) => role !== 'underbase');
-    const all = [{ rect: part, kind: 'edges' }] as const;
-    // Planes that are kept are made from plates at the film's resolution.
-    for (const { kind, rect: whole } of sums ? all : blocks.runs(part)) {
-      const toned = kind === 'tones' ? plates : kind === 'base' ? colours : [];
-      const fitted = kind === 'edges' ? plates : kind === 'base' ? bases : [];
-      if (toned.length > 0) this.layTones(whole, toned, blocks, lay);
-      if (fitted.length === 0) continue;
-      for (const rect of this.columns(whole, EDGE_PIXELS)) {
-        job.memory.scratch(() => {
-          const wanted = kind === 'base' ? 'base' : 'all';
-          const evaluated = platesOfShares(job, grid, rect, region, blocks.kinds, wanted);
-          lay(rect, fitted, (targets) => this.screen(evaluated, fitted, targets));
-          sums?.add(rect, evaluated);
-        });
-      }
-    }
-  }
-
-  /** Lays some plates of a region where they are nothing but tone. */
-  private layTones(region: Rect, wanted: readonly Plate[], blocks: ToneBlocks, lay: LayPart): void {
-    const { tones, tiles } = this;
-    const { sheet } = this.plan;
-    const { kernels } = this.job;
-    for (const rect of narrower(region, TONE_WIDTH)) {
-      const planes = blocks.planesOf(rect);
+    forEachPlateBlock(job, grid, part, read(need), plates, (block) => {
+      const { rect, plates: wanted, views } = block;
+      const { kernels } = job;
       lay(rect, wanted, (targets) =>
-        toneBits({ sheet, rect, planes, tiles, tones, kernels }, wanted, targets),
+        views.kind === 'tones'
+          ? toneBits({ sheet, rect, planes: views.tones, tiles, tones, kernels }, wanted, targets)
+          : this.screen(views.planes, wanted, targets),
       );
-    }
+      sums?.add(block);
+    });
   }
 
   /** Screens some plates of a region. */
@@ -274,15 +233,6 @@ export class FilmStripMaker {
       const to = (part.y - strip.y + row) * rowBytes + left / 8;
       for (let k = 0; k < width / 8; k++) bits[to + k]! |= packed[(row * width) / 8 + k]!;
     }
-  }
-}
-
-/** A region in columns of about the same width, whole bytes each. */
-function* narrower(region: Rect, most: number): Generator<Rect> {
-  const count = Math.ceil(region.width / most);
-  const width = Math.ceil(region.width / count / 8) * 8;
-  for (let left = 0; left < region.width; left += width) {
-    yield { ...region, x: region.x + left, width: Math.min(width, region.width - left) };
   }
 }
 

@@ -15,6 +15,7 @@ export {
   platesKey,
   platesOfLabels,
   preparePlateJob,
+  referenceJob,
   type PlateJob,
 } from './evaluatePlates';
 export { filmFurniture } from './filmFurniture';

@@ -1,6 +1,11 @@
 import type { PlatePlanes } from '../fit';
 import type { Rect } from '../geometry';
+import { LEAST_TONE } from '../raster';
+import type { Plate } from '../sheet';
+import { stageTable } from '../stages';
 import type { FilmPlan } from './planFilms';
+import type { PlateBlock } from './plateBlocks';
+import type { TonePlanes } from './toneBlocks';
 
 /** Rows of the kept planes that a strip touches. */
 export interface StripPlanes {
@@ -44,8 +49,7 @@ export class StripSums {
     return { from: Math.max(this.y0, Math.floor(a)), to: Math.min(this.y1, Math.ceil(b)), a, b };
   }
 
-  /** @param part columns of the strip; `evaluated` are its planes. */
-  add(part: Rect, evaluated: PlatePlanes): void {
+  add({ rect: part, plates: wanted, views }: PlateBlock): void {
     const { grid, planeWidth, planeHeight, plates } = this.plan;
     const [stepX, stepY] = [planeWidth / grid.widthPx, planeHeight / grid.heightPx];
     const x0 = Math.max(0, part.x);
@@ -53,18 +57,22 @@ export class StripSums {
     if (x1 <= x0) return;
     const first = Math.floor(x0 * stepX);
     const line = this.line.subarray(first, Math.min(planeWidth, Math.ceil(x1 * stepX)));
+    const origin = x0 * stepX - first;
     plates.forEach((plate, k) => {
-      const plane = evaluated.planes.find((each) => each.plate.id === plate.id)!;
+      if (!wanted.includes(plate)) return;
+      const linesOf =
+        views.kind === 'planes'
+          ? planeLines(views.planes, plate, x0, x1)
+          : toneLines(views.tones, plate, part, x0, x1);
+      if (!linesOf) return;
       for (let row = 0; row < this.rows; row++) {
         const { from, to, a, b } = this.span(this.firstRow + row);
         const at = row * planeWidth + first;
         const sum = this.sums[k]!.subarray(at, at + line.length);
-        for (let y = from; y < to; y++) {
-          const start = (y - part.y) * part.width - part.x;
-          const shape = plane.shape.subarray(start + x0, start + x1);
-          const tone = plane.tone?.subarray(start + x0, start + x1) ?? null;
-          if (!sumLine(shape, tone, x0 * stepX - first, stepX, line)) continue;
-          const weight = (Math.min(b, y + 1) - Math.max(a, y)) * stepY;
+        const weightOf = (y: number) => (Math.min(b, y + 1) - Math.max(a, y)) * stepY;
+        const span = { from: Math.max(from, part.y), to: Math.min(to, part.y + part.height), weightOf };
+        for (const { shape, tone, weight } of linesOf(span)) {
+          if (!sumLine(shape, tone, origin, stepX, line)) continue;
           for (let x = 0; x < sum.length; x++) sum[x]! += weight * line[x]!;
         }
       }
@@ -87,6 +95,90 @@ export class StripSums {
   }
 }
 
+/** Rows of a block that lie in one row of the kept planes, and how much of it each covers. */
+interface RowSpan {
+  readonly from: number;
+  readonly to: number;
+  readonly weightOf: (y: number) => number;
+}
+
+/** Pixels of a row, and how much of a kept row they stand for. */
+interface WeighedLine {
+  readonly shape: Uint8Array | null;
+  readonly tone: ArrayLike<number> | null;
+  readonly weight: number;
+}
+
+type LinesOf = (span: RowSpan) => Iterable<WeighedLine>;
+
+/** Row by row from planes. */
+function planeLines({ rect, planes }: PlatePlanes, { id }: Plate, x0: number, x1: number): LinesOf {
+  const { shape, tone } = planes.find(({ plate }) => plate.id === id)!;
+  return function* ({ from, to, weightOf }) {
+    for (let y = from; y < to; y++) {
+      const start = (y - rect.y) * rect.width - rect.x;
+      yield {
+        shape: shape.subarray(start + x0, start + x1),
+        tone: tone?.subarray(start + x0, start + x1) ?? null,
+        weight: weightOf(y),
+      };
+    }
+  };
+}
+
+/**
+ * From tones at the artwork's pixels. Without stages all rows of a span at once, first what the artwork's rows have in it, then interpolated across; with
+ * them row by row, since they come behind the interpolation.
+ */
+function toneLines(tones: TonePlanes, plate: Plate, part: Rect, x0: number, x1: number): LinesOf | null {
+  const own = tones.tonesOf(plate);
+  if (!own) return null;
+  const { stride, left, pixels, across, down } = tones;
+  const table = stageTable(plate.stages);
+  // Where a pixel lies on the last one there is no next.
+  const source = new Float64Array(pixels + 1);
+  const line = new Float64Array(x1 - x0);
+  const spread = (weights: ReadonlyMap<number, number>): void => {
+    source.fill(0);
+    for (const [y, weight] of weights) {
+      for (let x = 0, i = y * stride + left; x < pixels; x++, i++) source[x]! += weight * own[i]!;
+    }
+    for (let x = x0; x < x1; x++) {
+      const at = across.from[x - part.x]!;
+      const next = (across.part?.[x - part.x] ?? 0) / 256;
+      line[x - x0] = source[at]! * (1 - next) + source[at + 1]! * next;
+    }
+  };
+  const weigh = (weights: Map<number, number>, y: number, weight: number): void => {
+    const at = down.from[y - part.y]!;
+    const next = (down.part?.[y - part.y] ?? 0) / 256;
+    weights.set(at, (weights.get(at) ?? 0) + weight * (1 - next));
+    if (next > 0) weights.set(at + 1, (weights.get(at + 1) ?? 0) + weight * next);
+  };
+  return function* ({ from, to, weightOf }) {
+    if (!table) {
+      const weights = new Map<number, number>();
+      let total = 0;
+      for (let y = from; y < to; y++) total += weightOf(y);
+      if (total === 0) return;
+      for (let y = from; y < to; y++) weigh(weights, y, weightOf(y) / total);
+      spread(weights);
+      yield { shape: null, tone: line, weight: total };
+      return;
+    }
+    for (let y = from; y < to; y++) {
+      const weights = new Map<number, number>();
+      weigh(weights, y, 1);
+      spread(weights);
+      for (let x = 0; x < line.length; x++) {
+        const tone = Math.round(line[x]!);
+        line[x] = tone < LEAST_TONE ? 0 : table[tone]!;
+      }
+      yield { shape: null, tone: line, weight: weightOf(y) };
+    }
+  };
+}
+
 /** Sums of coverage, a full pixel being 1, as bytes. */
 export function storeBytes(sums: Float32Array, out: Uint8Array, at: number): void {
   for (let x = 0; x < sums.length; x++) {
@@ -98,11 +190,12 @@ export function storeBytes(sums: Float32Array, out: Uint8Array, at: number): voi
 /**
  * Coverage of pixels of one row by place of the kept plane; places that are all ink get 1. False when there is none.
  *
+ * @param shape null: it prints on all of them.
  * @param origin where the first pixel begins, and `step` how wide each is, in places of the line.
  */
 function sumLine(
-  shape: Uint8Array,
-  tone: Uint16Array | null,
+  shape: Uint8Array | null,
+  tone: ArrayLike<number> | null,
   origin: number,
   step: number,
   line: Float32Array,
@@ -120,6 +213,15 @@ function sumLine(
     for (let k = first + 1; k < last; k++) line[k]! += value;
     line[last]! += value * (b - last);
   };
+  if (!shape) {
+    for (let x = 0; x < tone!.length; x++) {
+      const value = tone![x]!;
+      if (value === 0) continue;
+      any = true;
+      addPart(origin + x * step, origin + (x + 1) * step, value / 65535);
+    }
+    return any;
+  }
   let from = shape.indexOf(255);
   while (from >= 0) {
     any = true;

@@ -1,0 +1,81 @@
+import type { RgbaPlane } from '../artwork';
+import type { PlatePlanes } from '../fit';
+import { type Rect, columnsOf } from '../geometry';
+import type { Plate } from '../sheet';
+import { type PlateJob, labelsMargin, plateArtworkNeed, platesOfShares } from './evaluatePlates';
+import type { PrintGrid } from './printGrid';
+import { RasterBlocks } from './rasterBlocks';
+import { evaluateShares } from './regionShares';
+import { SolidBlocks } from './solidBlocks';
+import type { BlockRun, ToneBlocks, TonePlanes } from './toneBlocks';
+
+/** Some plates in a block of the print, in the form that says it with the least. What is bare has no block. */
+export interface PlateBlock {
+  /** Of the print's grid; its width is a multiple of 8. */
+  readonly rect: Rect;
+  readonly plates: readonly Plate[];
+  /**
+   * `tones`: they print all over the block, each as much as its tones at the artwork's own pixels say, before the stages of the plate.
+   * `planes`: shape and tone at the grid's resolution, behind the stages.
+   */
+  readonly views:
+    | { readonly kind: 'tones'; readonly tones: TonePlanes }
+    | { readonly kind: 'planes'; readonly planes: PlatePlanes };
+}
+
+/** Pixels of the grid of which all plates are there at a time, with what lies round them: strips are made in columns, so that wide ones take no more memory. */
+const PLANE_PIXELS = 2.5e5;
+/** Where there is nothing but tone: rows of this width stay in a processor's cache, and many a plate has nothing in them. */
+const TONE_WIDTH = 4096;
+const LEAST_WIDTH = 256;
+
+/**
+ * Evaluates the plates of a part of the print: the one way from artwork to film, whatever is made of it. Where fit has nothing to do, plates stay tones at
+ * the artwork's pixels; a reference job has all of them as planes.
+ *
+ * @param part of the print's grid; its width is a multiple of 8.
+ * @param art the plane that `plateArtworkNeed` asks for; it is done with afterwards.
+ * @param visit given block after block, none over another for one plate; what it is given holds until it returns.
+ */
+export function forEachPlateBlock(
+  job: PlateJob,
+  grid: PrintGrid,
+  part: Rect,
+  art: RgbaPlane,
+  plates: readonly Plate[],
+  visit: (block: PlateBlock) => void,
+): void {
+  const { sheet, memory } = job;
+  const region = evaluateShares(job, grid, plateArtworkNeed(job, grid, part), art);
+  const blocks: ToneBlocks =
+    sheet.artwork.kind === 'vector'
+      ? new SolidBlocks(job, grid, region)
+      : new RasterBlocks(job, grid, region);
+  const bases = plates.filter(({ role }) => role === 'underbase');
+  const colours = plates.filter(({ role }) => role !== 'underbase');
+  const whole: readonly BlockRun[] = [{ rect: part, kind: 'edges' }];
+  for (const { kind, rect: run } of job.reference ? whole : blocks.runs(part)) {
+    const toned = kind === 'tones' ? plates : kind === 'base' ? colours : [];
+    const fitted = kind === 'edges' ? plates : kind === 'base' ? bases : [];
+    if (toned.length > 0) {
+      for (const rect of columnsOf(run, TONE_WIDTH)) {
+        visit({ rect, plates: toned, views: { kind: 'tones', tones: blocks.planesOf(rect) } });
+      }
+    }
+    if (fitted.length === 0) continue;
+    for (const rect of narrowColumns(job, grid, run, PLANE_PIXELS)) {
+      memory.scratch(() => {
+        const wanted = kind === 'base' ? 'base' : 'all';
+        const planes = platesOfShares(job, grid, rect, region, blocks.kinds, wanted);
+        visit({ rect, plates: fitted, views: { kind: 'planes', planes } });
+      });
+    }
+  }
+}
+
+/** Columns of whole bytes that have no more than so many pixels of the grid with what lies round them. */
+export function narrowColumns(job: PlateJob, grid: PrintGrid, region: Rect, pixels: number): Generator<Rect> {
+  const halo = labelsMargin(job, grid);
+  const room = pixels / (region.height + 2 * halo) - 2 * halo;
+  return columnsOf(region, Math.max(LEAST_WIDTH, room));
+}

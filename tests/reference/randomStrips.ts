@@ -1,0 +1,223 @@
+import { readFileSync } from 'node:fs';
+import { Resvg } from '@resvg/resvg-js';
+import { arrangeDots } from '@/core/checks';
+import { parseHexColour } from '@/core/colour';
+import { openLabelFont } from '@/core/film';
+import { createWasmKernels } from '@/core/kernels';
+import {
+  type ArtworkNeed,
+  FilmStripMaker,
+  filmFurniture,
+  planFilms,
+  preparePlateJob,
+  printGrid,
+  referenceJob,
+} from '@/core/pipeline';
+import { Arena } from '@/core/raster';
+import { ThresholdTiles } from '@/core/screening';
+import { changePlates, changeRole, createJobSheet } from '@/core/separation';
+import { DOT_SHAPES, type JobSheet, SCREENINGS, parseJobSheet } from '@/core/sheet';
+import { labelFontBytes } from '@/server/projectRoot';
+
+/**
+ * Makes strips of random jobs the fast way and by reference, and prints the first that differ: a line for each job. Jobs of a seed are the same whatever
+ * number of them is made.
+ *
+ *   node randomStrips.mjs SEED COUNT
+ */
+const seed = Number(process.argv[2]);
+const count = Number(process.argv[3]);
+
+const kernels = createWasmKernels(new WebAssembly.Module(readFileSync('public/kernels.wasm')));
+const font = openLabelFont(labelFontBytes());
+const tiles = new ThresholdTiles();
+const COLOURS = ['#c8382e', '#f2d13a', '#1f5f9b', '#10202c', '#f4f4f0'] as const;
+
+/** Random numbers of a seed: mulberry32, by Tommy Ettinger, in the public domain. */
+function generator(from: number): () => number {
+  let state = from >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = Math.imul(state ^ (state >>> 15), 1 | state);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 2 ** 32;
+  };
+}
+
+type Random = () => number;
+const one = <T>(random: Random, list: readonly T[]): T => list[Math.floor(random() * list.length)]!;
+const between = (random: Random, low: number, high: number) => low + random() * (high - low);
+
+/** Flat shapes, gradients and glows over each other. */
+function randomArtwork(random: Random, toned: number): string {
+  const definitions: string[] = [];
+  const shapes = Array.from({ length: 4 + Math.floor(random() * 6) }, (_, k) => {
+    const [p, q] = [one(random, COLOURS), one(random, COLOURS)];
+    const kind = random();
+    let fill: string = p;
+    if (kind < toned) {
+      const glows = random() < 0.4;
+      fill = `url(#g${k})`;
+      definitions.push(
+        glows
+          ? `<radialGradient id="g${k}"><stop stop-color="${p}"/><stop offset="1" stop-color="${p}" stop-opacity="0"/></radialGradient>`
+          : `<linearGradient id="g${k}" y2="${random().toFixed(2)}"><stop offset=".1" stop-color="${p}"/><stop offset=".9" stop-color="${q}"/></linearGradient>`,
+      );
+    }
+    const [x, y, w, h] = [
+      between(random, -40, 300),
+      between(random, -30, 200),
+      between(random, 10, 300),
+      between(random, 4, 200),
+    ].map((value) => value.toFixed(1));
+    return random() < 0.5
+      ? `<rect x="${x}" y="${y}" width="${w}" height="${h}" fill="${fill}"/>`
+      : `<ellipse cx="${x}" cy="${y}" rx="${w}" ry="${h}" fill="${fill}" transform="rotate(${(random() * 90).toFixed(1)})"/>`;
+  });
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="380" height="250" viewBox="0 0 380 250"><defs>${definitions.join('')}</defs>${shapes.join('')}</svg>`;
+}
+
+function randomSheet(random: Random, kind: 'raster' | 'vector'): JobSheet {
+  const fresh = createJobSheet({
+    name: 'Random',
+    artwork: { sha256: '0'.repeat(64), fileName: 'random', kind, widthPx: 380, heightPx: 250 },
+    colours: COLOURS.map((colour) => ({ rgb: parseHexColour(colour), area: 0.2 })),
+    purity: 2.5,
+    background: null,
+    backgroundWish: 'auto',
+    transitions:
+      random() < 0.5
+        ? null
+        : [
+            [COLOURS[0], COLOURS[1]],
+            [COLOURS[1], COLOURS[2]],
+            [COLOURS[2], COLOURS[2]],
+          ],
+    print: { widthMm: between(random, 25, 50), chosen: false },
+    garment: one(random, [
+      { name: 'Navy', colour: '#16233f' },
+      { name: 'White', colour: '#f7f7f5' },
+    ]),
+    inks: 'auto',
+    date: '2026-03-14',
+  });
+  const ids = fresh.plates.map(({ id }) => id);
+  const highlighted = random() < 0.3 ? changeRole(fresh, one(random, ids), 'highlight') : fresh;
+  const screened = changePlates(highlighted, ids, ({ screen }) => ({
+    baseStrength: one(random, [0, 0.6, 1, 1]),
+    stages:
+      random() < 0.4
+        ? [
+            {
+              kind: 'curve' as const,
+              points: [
+                [0, 0],
+                [between(random, 0.2, 0.7), between(random, 0.05, 0.6)],
+                [1, one(random, [1, 0.85])],
+              ] as [number, number][],
+            },
+          ]
+        : [],
+    screen: {
+      ...screen,
+      screening: one(random, [...SCREENINGS, 'grid' as const, 'grid' as const]),
+      lpi: Math.round(between(random, 25, 55)),
+      angleDeg: Math.round(between(random, -90, 90)),
+      shape: one(random, DOT_SHAPES),
+      gain: one(random, [0, 0.2]),
+      holdSmallest: random() < 0.3,
+    },
+  }));
+  const dots =
+    random() < 0.3
+      ? arrangeDots(
+          screened,
+          screened.plates.flatMap(({ id, role }) => (role === 'colour' ? [id] : [])),
+          'interlocked',
+          () => 1,
+        )
+      : screened;
+  const tints = dots.palette.map((entry) => ({ ...entry, tint: one(random, [1, 1, 0.4]) }));
+  return parseJobSheet({
+    ...dots,
+    palette: tints,
+    fit: {
+      ...dots.fit,
+      chokeMm: one(random, [0, 0.15, 0.4]),
+      spreadMm: one(random, [0, 0, 0.2]),
+      highlightChokeMm: one(random, [0, 0.1]),
+      underDarkMm: one(random, [0, 0.2]),
+      keepMm: one(random, [0, 0.3]),
+    },
+    film: { ...dots.film, dpi: one(random, [300, 360, 425]), sheetWidthMm: 110, sheetHeightMm: 100 },
+  });
+}
+
+function readerOf(svg: string, width: number) {
+  const art = new Resvg(svg, { fitTo: { mode: 'width', value: width } }).render();
+  const { pixels } = art;
+  return ({ rect }: ArtworkNeed) => {
+    const data = new Uint8Array(rect.width * rect.height * 4);
+    for (let row = 0; row < rect.height; row++) {
+      const from = ((rect.y + row) * art.width + rect.x) * 4;
+      data.set(pixels.subarray(from, from + rect.width * 4), row * rect.width * 4);
+    }
+    // Resvg's colours are multiplied by their alpha.
+    for (let i = 0; i < data.length; i += 4) {
+      const alpha = data[i + 3]!;
+      for (let c = 0; c < 3 && alpha > 0; c++)
+        data[i + c] = Math.min(255, Math.round((data[i + c]! * 255) / alpha));
+    }
+    return { rect, data };
+  };
+}
+
+function shuffled(random: Random, count: number): number[] {
+  const order = Array.from({ length: count }, (_, k) => k);
+  for (let k = count - 1; k > 0; k--) {
+    const other = Math.floor(random() * (k + 1));
+    [order[k], order[other]] = [order[other]!, order[k]!];
+  }
+  return order;
+}
+
+for (let k = 0; k < count; k++) {
+  const random = generator(seed + k * 7919);
+  const kind = one(random, ['raster', 'vector'] as const);
+  const svg = randomArtwork(random, one(random, [0, 0.5, 1]));
+  const sheet = randomSheet(random, kind);
+  const read = readerOf(svg, kind === 'raster' ? 380 : printGrid(sheet, sheet.film.dpi).widthPx);
+  const memory = new Arena();
+  const plan = planFilms(sheet);
+  const furniture = filmFurniture(plan, font);
+  const keepPlanes = random() < 0.5;
+  const job = preparePlateJob(sheet, null, kernels, memory);
+  const fast = new FilmStripMaker(plan, job, furniture, keepPlanes, tiles);
+  const full = new FilmStripMaker(plan, referenceJob(job), furniture, !keepPlanes, tiles);
+  const strips = shuffled(random, plan.stripCount)
+    .filter((index) => fast.need(index) !== null)
+    .slice(0, 2);
+  const wrong: string[] = [];
+  let ink = 0;
+  for (const index of strips) {
+    memory.reset();
+    const made = fast.make(index, read);
+    memory.reset();
+    const wanted = full.make(index, read);
+    plan.plates.forEach((plate, p) => {
+      ink += wanted.covered[p]!;
+      if (Buffer.compare(made.bits[p]!, wanted.bits[p]!) !== 0) wrong.push(`strip ${index}, ${plate.id}`);
+      if (made.screened[p] !== wanted.screened[p]) wrong.push(`strip ${index}, ${plate.id}: dots or none`);
+    });
+  }
+  console.log(
+    JSON.stringify({
+      seed: seed + k * 7919,
+      kind,
+      dpi: sheet.film.dpi,
+      plates: plan.plates.length,
+      ink: Math.round(ink),
+      wrong,
+    }),
+  );
+}
