@@ -25,6 +25,7 @@ export async function wedge(options: Options): Promise<string> {
       baseStrength: 0,
       mesh: MESH.halftoneColour,
       withMarks: true,
+      stages: [],
       screen: DEFAULT_SCREEN,
     },
   ];

@@ -73,6 +73,7 @@ export class SolidBlocks implements ToneBlocks {
     const row = (rect.y - need.rect.y) * shares.width + rect.x - need.rect.x;
     const labels = Array.from({ length: pixels }, (_, k) => shares.label[row + k * 8]!);
     const { plateOf, tintOf, strengthOf } = this.tables;
+    const printing = new Set(labels.map((label) => plateOf[label]!));
     return {
       stride: pixels,
       left: 0,
@@ -85,6 +86,7 @@ export class SolidBlocks implements ToneBlocks {
       tonesOf: ({ id }) => {
         const index = this.order.findIndex((plate) => plate.id === id);
         if (index < 0) return Uint16Array.from(labels, (label) => strengthOf[label]!);
+        if (!printing.has(index)) return null;
         return Uint16Array.from(labels, (label) => (plateOf[label] === index ? tintOf[label]! : 0));
       },
     };

@@ -1,6 +1,6 @@
 import type { PlatePlanes } from '../fit';
 import type { Rect } from '../geometry';
-import { LEAST_TONE } from '../raster';
+import { LEAST_TONE, forEachRun } from '../raster';
 import type { Plate } from '../sheet';
 import { stageTable } from '../stages';
 import type { FilmPlan } from './planFilms';
@@ -26,7 +26,7 @@ export class StripSums {
   private readonly rows: number;
   /** For each plate coverage by area, rows * planeWidth. */
   private readonly sums: readonly Float32Array[];
-  private readonly line: Float32Array;
+  private readonly scratch = new ScratchLines();
 
   /** @param region of the print's grid that the strip shows. */
   constructor(plan: FilmPlan, region: Rect) {
@@ -38,7 +38,6 @@ export class StripSums {
     this.firstRow = Math.floor(this.y0 * stepY);
     this.rows = Math.max(0, Math.min(planeHeight, Math.ceil(this.y1 * stepY)) - this.firstRow);
     this.sums = plan.plates.map(() => new Float32Array(this.rows * planeWidth));
-    this.line = new Float32Array(planeWidth);
   }
 
   /** Where a row of the kept planes lies in the grid. */
@@ -56,24 +55,23 @@ export class StripSums {
     const x1 = Math.min(grid.widthPx, part.x + part.width);
     if (x1 <= x0) return;
     const first = Math.floor(x0 * stepX);
-    const line = this.line.subarray(first, Math.min(planeWidth, Math.ceil(x1 * stepX)));
+    const columns = Math.min(planeWidth, Math.ceil(x1 * stepX)) - first;
     const origin = x0 * stepX - first;
     plates.forEach((plate, k) => {
       if (!wanted.includes(plate)) return;
       const linesOf =
         views.kind === 'planes'
           ? planeLines(views.planes, plate, x0, x1)
-          : toneLines(views.tones, plate, part, x0, x1);
+          : toneLines(views.tones, plate, part, x0, x1, this.scratch);
       if (!linesOf) return;
       for (let row = 0; row < this.rows; row++) {
         const { from, to, a, b } = this.span(this.firstRow + row);
         const at = row * planeWidth + first;
-        const sum = this.sums[k]!.subarray(at, at + line.length);
+        const sum = this.sums[k]!.subarray(at, at + columns);
         const weightOf = (y: number) => (Math.min(b, y + 1) - Math.max(a, y)) * stepY;
         const span = { from: Math.max(from, part.y), to: Math.min(to, part.y + part.height), weightOf };
         for (const { shape, tone, weight } of linesOf(span)) {
-          if (!sumLine(shape, tone, origin, stepX, line)) continue;
-          for (let x = 0; x < sum.length; x++) sum[x]! += weight * line[x]!;
+          addLine(shape, tone, origin, stepX, weight, sum);
         }
       }
     });
@@ -92,6 +90,22 @@ export class StripSums {
       else parts.push({ row: firstRow + row, sums: lines.map((line) => line.slice()) });
     }
     return { firstRow, rows, bytes, parts };
+  }
+}
+
+/** Memory for the lines of one plate after the other. */
+class ScratchLines {
+  private sources = new Float64Array(0);
+  private lines = new Float64Array(0);
+
+  source(length: number): Float64Array {
+    if (this.sources.length < length) this.sources = new Float64Array(length);
+    return this.sources.subarray(0, length);
+  }
+
+  line(length: number): Float64Array {
+    if (this.lines.length < length) this.lines = new Float64Array(length);
+    return this.lines.subarray(0, length);
   }
 }
 
@@ -130,24 +144,38 @@ function planeLines({ rect, planes }: PlatePlanes, { id }: Plate, x0: number, x1
  * From tones at the artwork's pixels. Without stages all rows of a span at once, first what the artwork's rows have in it, then interpolated across; with
  * them row by row, since they come behind the interpolation.
  */
-function toneLines(tones: TonePlanes, plate: Plate, part: Rect, x0: number, x1: number): LinesOf | null {
+function toneLines(
+  tones: TonePlanes,
+  plate: Plate,
+  part: Rect,
+  x0: number,
+  x1: number,
+  scratch: ScratchLines,
+): LinesOf | null {
   const own = tones.tonesOf(plate);
   if (!own) return null;
   const { stride, left, pixels, across, down } = tones;
   const table = stageTable(plate.stages);
   // Where a pixel lies on the last one there is no next.
-  const source = new Float64Array(pixels + 1);
-  const line = new Float64Array(x1 - x0);
-  const spread = (weights: ReadonlyMap<number, number>): void => {
+  const source = scratch.source(pixels + 1);
+  const line = scratch.line(x1 - x0);
+  /** Returns whether there is anything. */
+  const spread = (weights: ReadonlyMap<number, number>): boolean => {
     source.fill(0);
+    let any = 0;
     for (const [y, weight] of weights) {
-      for (let x = 0, i = y * stride + left; x < pixels; x++, i++) source[x]! += weight * own[i]!;
+      for (let x = 0, i = y * stride + left; x < pixels; x++, i++) {
+        any |= own[i]!;
+        source[x]! += weight * own[i]!;
+      }
     }
+    if (any === 0) return false;
     for (let x = x0; x < x1; x++) {
       const at = across.from[x - part.x]!;
       const next = (across.part?.[x - part.x] ?? 0) / 256;
       line[x - x0] = source[at]! * (1 - next) + source[at + 1]! * next;
     }
+    return true;
   };
   const weigh = (weights: Map<number, number>, y: number, weight: number): void => {
     const at = down.from[y - part.y]!;
@@ -162,14 +190,13 @@ function toneLines(tones: TonePlanes, plate: Plate, part: Rect, x0: number, x1: 
       for (let y = from; y < to; y++) total += weightOf(y);
       if (total === 0) return;
       for (let y = from; y < to; y++) weigh(weights, y, weightOf(y) / total);
-      spread(weights);
-      yield { shape: null, tone: line, weight: total };
+      if (spread(weights)) yield { shape: null, tone: line, weight: total };
       return;
     }
     for (let y = from; y < to; y++) {
       const weights = new Map<number, number>();
       weigh(weights, y, 1);
-      spread(weights);
+      if (!spread(weights)) continue;
       for (let x = 0; x < line.length; x++) {
         const tone = Math.round(line[x]!);
         line[x] = tone < LEAST_TONE ? 0 : table[tone]!;
@@ -188,51 +215,46 @@ export function storeBytes(sums: Float32Array, out: Uint8Array, at: number): voi
 }
 
 /**
- * Coverage of pixels of one row by place of the kept plane; places that are all ink get 1. False when there is none.
+ * Adds the coverage of pixels of one row to places of a kept plane, by area.
  *
- * @param shape null: it prints on all of them.
- * @param origin where the first pixel begins, and `step` how wide each is, in places of the line.
+ * @param shape where they print, 0 or 255; null: on all of them.
+ * @param tone how much, 0..65535; null: solid.
+ * @param origin where the first pixel begins, and `step` how wide each is, in places of the sums.
+ * @param weight how much of a place's height the row covers.
  */
-function sumLine(
+function addLine(
   shape: Uint8Array | null,
   tone: ArrayLike<number> | null,
   origin: number,
   step: number,
-  line: Float32Array,
-): boolean {
-  line.fill(0);
-  let any = false;
+  weight: number,
+  sums: Float32Array,
+): void {
   const addPart = (a: number, b: number, value: number): void => {
     const first = Math.floor(a);
-    const last = Math.min(line.length - 1, Math.ceil(b) - 1);
+    const last = Math.min(sums.length - 1, Math.ceil(b) - 1);
     if (first >= last) {
-      if (first < line.length) line[first]! += value * (b - a);
+      if (first < sums.length) sums[first]! += value * (b - a);
       return;
     }
-    line[first]! += value * (first + 1 - a);
-    for (let k = first + 1; k < last; k++) line[k]! += value;
-    line[last]! += value * (b - last);
+    sums[first]! += value * (first + 1 - a);
+    for (let k = first + 1; k < last; k++) sums[k]! += value;
+    sums[last]! += value * (b - last);
+  };
+  // Pixels of one value lie together more often than not.
+  const addTones = (values: ArrayLike<number>, from: number, to: number): void => {
+    for (let x = from, end = x; x < to; x = end) {
+      const value = values[x]!;
+      for (end = x + 1; end < to && values[end] === value; end++);
+      if (value > 0) addPart(origin + x * step, origin + end * step, (weight * value) / 65535);
+    }
   };
   if (!shape) {
-    for (let x = 0; x < tone!.length; x++) {
-      const value = tone![x]!;
-      if (value === 0) continue;
-      any = true;
-      addPart(origin + x * step, origin + (x + 1) * step, value / 65535);
-    }
-    return any;
+    addTones(tone!, 0, tone!.length);
+    return;
   }
-  let from = shape.indexOf(255);
-  while (from >= 0) {
-    any = true;
-    const empty = shape.indexOf(0, from);
-    const to = empty < 0 ? shape.length : empty;
-    if (tone) {
-      for (let x = from; x < to; x++) {
-        addPart(origin + x * step, origin + (x + 1) * step, tone[x]! / 65535);
-      }
-    } else addPart(origin + from * step, origin + to * step, 1);
-    from = empty < 0 ? -1 : shape.indexOf(255, to);
-  }
-  return any;
+  forEachRun(shape, (from, to) => {
+    if (tone) addTones(tone, from, to);
+    else addPart(origin + from * step, origin + to * step, weight);
+  });
 }
