@@ -137,6 +137,18 @@ async function picture(): Promise<Buffer> {
   ])().toBuffer();
 }
 
+/** How a task that did not end stands in the database: its row, and the bells that were rung for it. */
+async function standing(id: string): Promise<string> {
+  const { rows } = await client.query<Record<string, unknown>>(
+    `select state, attempts, cancel_requested, lease_owner, now() - lease_until as silent,
+      (select json_agg(json_build_array(name, state, created_on::time(0), started_on::time(0), completed_on::time(0)) order by created_on)
+        from pgboss.job where data->>'taskId' = tasks.id::text) as bells
+      from tasks where id = $1`,
+    [id],
+  );
+  return `: ${JSON.stringify(rows[0] ?? null)}`;
+}
+
 const waiting: Promise<void>[] = [];
 let expectedJobs = 0;
 
@@ -158,7 +170,7 @@ function follow(what: string, id: string | null, mustCome: boolean): void {
       if (error && (error.code === 'internal' || !/\.$/.test(error.message) || !error.remedy))
         complain(id, `${what}: ${JSON.stringify(error)}`);
     },
-    (thrown: Error) => complain(id, `${what}: ${thrown.message}`),
+    async (thrown: Error) => complain(id, `${what}: ${thrown.message}${await standing(id)}`),
   );
   waiting.push(work);
   void work.finally(() => {
