@@ -94,11 +94,17 @@ async function main(): Promise<void> {
     forgottenTasks(database)
       .then((found) =>
         Promise.all(
-          found.map(({ id, payload }) =>
+          found.map(({ id, payload, silent }) =>
             boss.send(
               queueOf(payload),
               { taskId: id },
-              { retryLimit: 0, singletonKey: id, singletonSeconds: RING_AGAIN_SECONDS },
+              {
+                retryLimit: 0,
+                singletonKey: id,
+                singletonSeconds: RING_AGAIN_SECONDS,
+                // What was begun goes before what waits.
+                priority: silent ? 1 : 0,
+              },
             ),
           ),
         ),

@@ -1,8 +1,12 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
+import { drizzle } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
 import type { TaskView } from '@/protocol/tasks';
+import { connect } from '@/server/db/database';
+import * as schema from '@/server/db/schema';
+import { forgottenTasks } from '@/server/tasks/taskStore';
 import { SIGN, openSign } from './support';
 
 const database = process.env.KERAMEUS_DATABASE_URL!;
@@ -208,3 +212,43 @@ function startWorker(): ChildProcess {
   const dist = process.env.KERAMEUS_DIST ?? 'dist';
   return spawn(process.execPath, [path.resolve(dist, 'worker.mjs')], { env: process.env, stdio: 'ignore' });
 }
+
+test('a task whose worker fell silent is rung for before all that wait, and nothing is rung for twice', async () => {
+  const { pool } = connect(database);
+  const client = await pool.connect();
+  try {
+    // Nobody else sees them, and they are gone afterwards.
+    await client.query('begin');
+    const put = async (state: string, lease: string | null, count: number) => {
+      const { rows } = await client.query<{ id: string }>(
+        `insert into tasks (kind, payload, state, lease_owner, lease_until, created_at)
+          select 'picture', '{"kind":"picture","version":1}', $1, $2::text,
+            case when $2::text is null then null else now() - interval '1 minute' end,
+            now() - interval '1 hour' - n * interval '1 second'
+          from generate_series(1, $3::int) as n returning id`,
+        [state, lease, count],
+      );
+      return rows.map(({ id }) => id);
+    };
+    const waiting = await put('queued', null, 300);
+    const [silent] = await put('running', 'nobody-1-x', 1);
+    await client.query('update tasks set created_at = now() where id = $1', [silent]);
+    const inside = drizzle(client, { schema });
+    const before = await forgottenTasks(inside);
+    expect(before[0]).toMatchObject({ id: silent, silent: true });
+    expect(before.length).toBeGreaterThan(100);
+    await client.query(
+      `insert into pgboss.job (name, data)
+        select 'pictures', jsonb_build_object('taskId', id) from unnest($1::text[]) as id`,
+      [[...waiting.slice(1), silent]],
+    );
+    const after = (await forgottenTasks(inside)).map(({ id }) => id);
+    expect(after).toContain(waiting[0]);
+    expect(after).not.toContain(silent);
+    expect(after.filter((id) => waiting.includes(id))).toHaveLength(1);
+  } finally {
+    await client.query('rollback');
+    client.release();
+    await pool.end();
+  }
+});

@@ -145,21 +145,35 @@ export async function endTask(
 /** Tasks that are looked after at a time. */
 const MOST_FORGOTTEN = 200;
 
+/** A task that has no bell, and whether its worker fell silent. */
+export interface ForgottenTask {
+  readonly id: string;
+  readonly payload: TaskPayload;
+  readonly silent: boolean;
+}
+
 /**
  * Tasks that may have no bell any more: their worker fell silent, or they wait longer than their first bell needs; a worker that ended may have taken
- * the bell with it, or have given them back.
+ * the bell with it, or have given them back. Those with a bell that still waits are left out, however many they are: bells would pile up before the
+ * tasks that need one. Those whose worker fell silent come first.
  */
-export async function forgottenTasks(database: Reader): Promise<{ id: string; payload: TaskPayload }[]> {
+export async function forgottenTasks(database: Reader): Promise<ForgottenTask[]> {
+  const silent = sql<boolean>`${tasks.state} = 'running'`;
   return database
-    .select({ id: tasks.id, payload: tasks.payload })
+    .select({ id: tasks.id, payload: tasks.payload, silent })
     .from(tasks)
     .where(
-      or(
-        and(eq(tasks.state, 'running'), lt(tasks.leaseUntil, sql`now()`)),
-        and(eq(tasks.state, 'queued'), lt(tasks.createdAt, sql`now() - interval '30 seconds'`)),
+      and(
+        or(
+          and(eq(tasks.state, 'running'), lt(tasks.leaseUntil, sql`now()`)),
+          and(eq(tasks.state, 'queued'), lt(tasks.createdAt, sql`now() - interval '30 seconds'`)),
+        ),
+        sql`not exists (
+          select from pgboss.job where state in ('created', 'retry') and data->>'taskId' = ${tasks.id}::text
+        )`,
       ),
     )
-    .orderBy(asc(tasks.createdAt))
+    .orderBy(desc(silent), asc(tasks.createdAt))
     .limit(MOST_FORGOTTEN);
 }
 
