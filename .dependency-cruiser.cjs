@@ -35,6 +35,7 @@ const MAY_IMPORT = {
   'core/checks': [
     'core/units',
     'core/colour',
+    'core/artwork',
     'core/sheet',
     'core/separation',
     'core/fit',

@@ -1,11 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { Resvg } from '@resvg/resvg-js';
 import { arrangeDots } from '@/core/checks';
 import { parseHexColour } from '@/core/colour';
 import { openLabelFont } from '@/core/film';
 import { createWasmKernels } from '@/core/kernels';
 import {
-  type ArtworkNeed,
   FilmStripMaker,
   filmFurniture,
   planFilms,
@@ -18,6 +16,7 @@ import { ThresholdTiles } from '@/core/screening';
 import { changePlates, changeRole, createJobSheet } from '@/core/separation';
 import { DOT_SHAPES, type JobSheet, SCREENINGS, parseJobSheet } from '@/core/sheet';
 import { labelFontBytes } from '@/server/projectRoot';
+import { readerOf } from '../renderedArtwork';
 
 /**
  * Makes strips of random jobs the fast way and by reference, and prints the first that differ: a line for each job. Jobs of a seed are the same whatever
@@ -151,25 +150,6 @@ function randomSheet(random: Random, kind: 'raster' | 'vector'): JobSheet {
     },
     film: { ...dots.film, dpi: one(random, [300, 360, 425]), sheetWidthMm: 110, sheetHeightMm: 100 },
   });
-}
-
-function readerOf(svg: string, width: number) {
-  const art = new Resvg(svg, { fitTo: { mode: 'width', value: width } }).render();
-  const { pixels } = art;
-  return ({ rect }: ArtworkNeed) => {
-    const data = new Uint8Array(rect.width * rect.height * 4);
-    for (let row = 0; row < rect.height; row++) {
-      const from = ((rect.y + row) * art.width + rect.x) * 4;
-      data.set(pixels.subarray(from, from + rect.width * 4), row * rect.width * 4);
-    }
-    // Resvg's colours are multiplied by their alpha.
-    for (let i = 0; i < data.length; i += 4) {
-      const alpha = data[i + 3]!;
-      for (let c = 0; c < 3 && alpha > 0; c++)
-        data[i + c] = Math.min(255, Math.round((data[i + c]! * 255) / alpha));
-    }
-    return { rect, data };
-  };
 }
 
 function shuffled(random: Random, count: number): number[] {

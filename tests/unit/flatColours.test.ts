@@ -7,7 +7,7 @@ import { NO_NOTES, checkSheet } from '@/core/checks';
 import { ciede2000, labFromRgb8, linearFromRgb8, parseHexColour } from '@/core/colour';
 import { countSmallPieces } from '@/core/raster';
 import { adviseBase, droppedGround, findTint, predictFlat, removeDust } from '@/core/separation';
-import { type JobSheet, MESH, parseJobSheet } from '@/core/sheet';
+import { DEFAULT_SCREEN, type JobSheet, MESH, parseJobSheet } from '@/core/sheet';
 import { separate } from './commandLine';
 import { SHADES, artwork, drawing, folder, picture } from './separatedArtwork';
 
@@ -254,7 +254,12 @@ describe('tints', () => {
       const hex = '#' + mixed.map((part) => code(part).toString(16).padStart(2, '0')).join('');
       const ink = { name: 'Red', colour: '#c81e1e', opacity: 1 };
       const base = { name: 'White', colour: '#ffffff', opacity: 1 };
-      const found = findTint('#101010', base, { ink, baseStrength: 1, stages: [] }, hex);
+      const found = findTint(
+        '#101010',
+        base,
+        { ink, baseStrength: 1, stages: [], screen: DEFAULT_SCREEN },
+        hex,
+      );
       expect(found.tint).toBeCloseTo(share, 2);
       expect(found.difference).toBeLessThan(0.5);
     }

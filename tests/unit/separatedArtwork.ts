@@ -52,6 +52,7 @@ export function artwork(
 }
 
 beforeAll(async () => {
+  if (cases.size === 0) return;
   for (const { file, bytes } of cases.values()) writeFileSync(path.join(folder, file), await bytes());
   const list = [...cases].map(([name, { file, change }]) => ({ name, file, change }));
   writeFileSync(path.join(folder, 'cases.json'), JSON.stringify(list));

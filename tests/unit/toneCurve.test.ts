@@ -2,11 +2,12 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
+import { labelLines } from '@/core/film';
 import { type JobSheet, parseJobSheet } from '@/core/sheet';
-import { separate } from './commandLine';
+import { outcome, separate } from './commandLine';
 import { drawing, folder } from './separatedArtwork';
 
-// The lower half is 40 % of the ink between base and red, the upper half solid.
+// Above solid, below the same red at half its opacity, which prints as dots.
 const ART = drawing(
   '<rect x="10" y="10" width="80" height="40" fill="#c81e1e"/><rect x="10" y="55" width="80" height="35" fill="#c81e1e" fill-opacity=".5"/>',
 );
@@ -74,6 +75,27 @@ test('films have the coverage that the curve says, where they were solid too, an
     .toBuffer();
   const { width } = await sharp(path.join(curved.out, 'plates', '02-red.png')).metadata();
   expect(Math.abs(plane[Math.round(0.3 * width) * width + (width >> 1)]! - 204)).toBeLessThanOrEqual(1);
+});
+
+test('a label names the screen of solids that a curve makes dots; a plate without dots prints as if it had no curve', () => {
+  const { out } = made('solids', { curve: 'red: 0=0 100=30' });
+  const sheet = JSON.parse(readFileSync(path.join(out, 'job.json'), 'utf8')) as JobSheet;
+  const [, red] = sheet.plates;
+  const flat = { ...sheet, palette: sheet.palette.map((entry) => ({ ...entry, tint: 1 })), transitions: [] };
+  expect(labelLines(flat, red!, 2)[1]).toContain('lpi');
+  expect(labelLines(flat, { ...red!, stages: [] }, 2)[1]).toContain('solid');
+  const filmOf = (name: string, stages: JobSheet['plates'][number]['stages']) => {
+    const file = path.join(out, `${name}.json`);
+    const plates = sheet.plates.map((plate) => ({
+      ...plate,
+      stages: plate.id === red!.id ? stages : [],
+      screen: { ...plate.screen, screening: 'solid' },
+    }));
+    writeFileSync(file, JSON.stringify({ ...sheet, plates }));
+    expect(outcome(['films', file, '--out', path.join(folder, name)]).status).toBe(0);
+    return readFileSync(path.join(folder, name, '02-red.tif'));
+  };
+  expect(filmOf('with', red!.stages).equals(filmOf('without', []))).toBe(true);
 });
 
 test.each([

@@ -1,6 +1,5 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { Resvg } from '@resvg/resvg-js';
 import { arrangeDots } from '@/core/checks';
 import { parseHexColour } from '@/core/colour';
 import { openLabelFont } from '@/core/film';
@@ -21,6 +20,7 @@ import { ThresholdTiles } from '@/core/screening';
 import { changePlates, changeRole, createJobSheet, splitColour } from '@/core/separation';
 import type { JobSheet } from '@/core/sheet';
 import { labelFontBytes } from '@/server/projectRoot';
+import { readerOf } from '../renderedArtwork';
 
 // Where the artwork is nothing but tone, films are made from tones at its own pixels: they must have the bits that plates at the film's
 // resolution give.
@@ -64,25 +64,8 @@ function sheetOf(kind: 'raster' | 'vector', change: (sheet: JobSheet) => JobShee
   return change({ ...sheet, film: { ...sheet.film, dpi: DPI, sheetWidthMm: 110, sheetHeightMm: 100 } });
 }
 
-function reader(kind: 'raster' | 'vector', sheet: JobSheet, drawn = svg) {
-  const width = kind === 'raster' ? WIDTH : printGrid(sheet, DPI).widthPx;
-  const art = new Resvg(drawn, { fitTo: { mode: 'width', value: width } }).render();
-  const { pixels } = art;
-  return ({ rect }: ArtworkNeed) => {
-    const data = new Uint8Array(rect.width * rect.height * 4);
-    for (let row = 0; row < rect.height; row++) {
-      const from = ((rect.y + row) * art.width + rect.x) * 4;
-      data.set(pixels.subarray(from, from + rect.width * 4), row * rect.width * 4);
-    }
-    // Resvg's colours are multiplied by their alpha.
-    for (let i = 0; i < data.length; i += 4) {
-      const alpha = data[i + 3]!;
-      for (let c = 0; c < 3 && alpha > 0; c++)
-        data[i + c] = Math.min(255, Math.round((data[i + c]! * 255) / alpha));
-    }
-    return { rect, data };
-  };
-}
+const reader = (kind: 'raster' | 'vector', sheet: JobSheet, drawn = svg) =>
+  readerOf(drawn, kind === 'raster' ? WIDTH : printGrid(sheet, DPI).widthPx);
 
 /** The plate that one of the colours prints on. */
 function inkOf(sheet: JobSheet, colour: number): string {

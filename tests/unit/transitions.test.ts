@@ -127,3 +127,16 @@ test.each([
     expect(worstOfShares).toBeGreaterThan(7);
   },
 );
+
+const beside = artwork(
+  'a gradient that passes beside a colour which is nearer to its other end',
+  drawing(
+    '<linearGradient id="g"><stop offset=".1" stop-color="#212121"/><stop offset=".9" stop-color="#7a7a7a"/></linearGradient>' +
+      '<rect x="5" y="5" width="90" height="60" fill="url(#g)"/><rect x="5" y="70" width="90" height="20" fill="#312d2d"/>',
+  ),
+  { garment: { name: 'White', colour: '#f7f7f5' } },
+);
+
+test('a gradient lies between the colours that it was drawn between, not between one of them and a colour beside it', () => {
+  expect(beside().sheet.transitions!.map((pair) => [...pair].sort())).toEqual([['#212121', '#7a7a7a']]);
+});

@@ -55,7 +55,7 @@ function fillsAreas({ core, count }: Cluster): boolean {
 }
 
 /** A shade this near (CIEDE2000) to a much larger colour may be what compression left of it beside edges. */
-const RING = 8;
+const RING = 7;
 
 /** Whether a colour may be a much larger one that rings beside edges. */
 function isRing(cluster: Cluster, clusters: readonly Cluster[]): boolean {

@@ -27,8 +27,8 @@ const LIKE = 12;
 /** From one cell to the next gradients, glows and shadows change by this many sRGB codes at most; edges by more. */
 const SOFT_STEP = 12;
 
-/** Compression leaves specks of the background's colour of at most so many cells (one block of a JPEG) within this many cells of it. */
-const SPECK = 64;
+/** Compression leaves specks of the background's colour of at most so many cells (0.1 mm² at 300 dpi, which a press hardly holds) within this many cells of it. */
+const SPECK = 16;
 const SPECK_REACH = 4;
 
 /**

@@ -1,3 +1,4 @@
+import { isLossy } from '../artwork';
 import {
   ciede2000,
   formatHexColour,
@@ -77,9 +78,6 @@ const LEAST_SHARE = 2e-4;
 /** Artwork of which flat colours explain less than this, with gradients between more pairs than these, is full tone. */
 const FULL_TONE = 0.6;
 const FEW_TRANSITIONS = 5;
-/** From this purity on flat areas were damaged (CIELAB). */
-const DAMAGED_PURITY = 5;
-
 function percent(share: number): string {
   return `${trimNumber(share * 100, share < 0.01 ? 2 : 1)} %`;
 }
@@ -204,11 +202,11 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
       measured: notes.moreColours.count,
     });
   }
-  if (sheet.artwork.kind === 'raster' && sheet.transitions !== null && sheet.purity >= DAMAGED_PURITY) {
+  if (sheet.artwork.kind === 'raster' && sheet.transitions !== null && isLossy(sheet.purity)) {
     say({
       code: 'artwork-damaged',
       severity: 'notice',
-      message: `Compression or noise has changed the flat areas: shades nearer than about ${trimNumber(sheet.purity, 0)} to each other were taken as one.`,
+      message: `Compression or noise has changed the flat areas: shades nearer than about ${trimNumber(sheet.purity, 0)} to each other were taken as one, and so were narrow pieces nearly of a much larger colour.`,
       remedy: 'Ask for the file as it was before it was compressed; look at small areas in the colours.',
       measured: sheet.purity,
     });

@@ -12,7 +12,7 @@ import {
 } from '../raster';
 import type { LabelMap } from '../separation';
 import { mostTone } from '../stages';
-import { type JobSheet, effectiveChokeMm } from '../sheet';
+import { type JobSheet, effectiveChokeMm, stagesOf } from '../sheet';
 import type { PlatePlane, PlatePlanes } from './platePlane';
 import { type DraftPlane, type DraftPlates, isDarkUnbased, platesFromLabels } from './platesFromLabels';
 import { strokeCores, strokeCoresHalo } from './strokeCores';
@@ -184,7 +184,7 @@ function draftsKey({ palette, plates }: JobSheet): string {
     plate.role,
     plate.baseStrength,
     isDarkUnbased(plate),
-    mostTone(plate.stages),
+    mostTone(stagesOf(plate)),
   ]);
   return JSON.stringify([inks, roles]);
 }

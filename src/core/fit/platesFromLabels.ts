@@ -11,7 +11,7 @@ import {
 } from '../raster';
 import { type LabelMap, type ToneSource, pixelSpan, toneExpansion } from '../separation';
 import { mostTone } from '../stages';
-import type { JobSheet, Plate } from '../sheet';
+import { type JobSheet, type Plate, stagesOf } from '../sheet';
 import { ToneRows } from './toneRows';
 
 /** Shape and tone of one colour plate before fit; both may be written by the steps that follow. */
@@ -144,7 +144,8 @@ function spansOf({ shares, mapping }: ToneSource, rect: Rect) {
 
 /** How much base, 0..65535, is laid for a strength of 0..1. */
 function baseTones({ plates }: JobSheet): (strength: number) => number {
-  const most = mostTone(plates.find(({ role }) => role === 'underbase')?.stages ?? []);
+  const base = plates.find(({ role }) => role === 'underbase');
+  const most = mostTone(base ? stagesOf(base) : []);
   return (strength) => Math.min(most, Math.round(strength * 65535));
 }
 
@@ -157,7 +158,7 @@ export function labelTables(sheet: JobSheet, colourPlates: readonly Plate[]): La
   sheet.palette.forEach((entry, index) => {
     const k = colourPlates.findIndex((plate) => plate.id === entry.plateId);
     if (k < 0) return;
-    const tint = Math.min(mostTone(colourPlates[k]!.stages), Math.round(entry.tint * 65535));
+    const tint = Math.min(mostTone(stagesOf(colourPlates[k]!)), Math.round(entry.tint * 65535));
     if (tint < LEAST_TONE) return;
     plateOf[index] = k;
     tintOf[index] = tint;

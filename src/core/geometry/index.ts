@@ -1,5 +1,5 @@
 export {
-  columnsOf,
+  byteColumns,
   containsRect,
   expandRect,
   intersectRects,

@@ -57,7 +57,7 @@ export function containsRect(outer: Rect, inner: Rect): boolean {
 }
 
 /** A region in columns of about the same width, at most so wide, each a multiple of 8 wide but for the last. */
-export function* columnsOf(region: Rect, most: number): Generator<Rect> {
+export function* byteColumns(region: Rect, most: number): Generator<Rect> {
   const count = Math.ceil(region.width / most);
   const width = Math.ceil(region.width / count / 8) * 8;
   for (let left = 0; left < region.width; left += width) {

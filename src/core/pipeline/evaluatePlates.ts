@@ -24,7 +24,7 @@ import {
   waysOf,
 } from '../separation';
 import { stageTable } from '../stages';
-import type { JobSheet } from '../sheet';
+import { type JobSheet, stagesOf } from '../sheet';
 import { type ArtworkNeed, type PrintGrid, artworkNeed } from './printGrid';
 import { mapTones } from './filmTones';
 import { type RegionShares, evaluateShares, fillLabels } from './regionShares';
@@ -124,7 +124,7 @@ function stagePlanes({ rect, planes }: PlatePlanes, memory: Allocator): PlatePla
   return {
     rect,
     planes: planes.map((plane) => {
-      const table = plane.tone && stageTable(plane.plate.stages);
+      const table = plane.tone && stageTable(stagesOf(plane.plate));
       return table ? { ...plane, tone: mapTones(plane.tone!, table, plane.shape, memory) } : plane;
     }),
   };
@@ -192,7 +192,7 @@ export function platesKey(sheet: JobSheet): string {
     plate.role,
     plate.baseStrength,
     isDarkUnbased(plate),
-    plate.stages,
+    stagesOf(plate),
   ]);
   return JSON.stringify([labelsKey(sheet), sheet.palette, plates, sheet.fit]);
 }

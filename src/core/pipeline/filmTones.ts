@@ -1,7 +1,7 @@
 import { type Allocator, FRESH_MEMORY, LEAST_TONE, forEachRun } from '../raster';
 import { SOLID_TILE, type ThresholdTile, type ThresholdTiles, foldTile } from '../screening';
 import { stageTable } from '../stages';
-import { type JobSheet, START_STOCK, type Plate, threadUmOf } from '../sheet';
+import { type JobSheet, START_STOCK, type Plate, stagesOf, threadUmOf } from '../sheet';
 import { type FilmToneRule, filmToneTable, isPlain, smallestDot } from '../tone';
 
 /** Diameter of the smallest dot that a mesh holds: one opening and two threads. Common practice, no source. */
@@ -56,10 +56,10 @@ export class FilmTones {
   /** What a plate's stages and `onFilm` make of every tone that its colours give it, and nothing of what is too little to print. */
   filmTable(sheet: JobSheet, plate: Plate): Uint16Array {
     const solid = plate.screen.screening === 'solid';
-    const key = JSON.stringify([solid ? 'solid' : toneRule(sheet, plate), plate.stages]);
+    const key = JSON.stringify([solid ? 'solid' : toneRule(sheet, plate), stagesOf(plate)]);
     let table = this.complete.get(key);
     if (!table) {
-      const all = stageTable(plate.stages) ?? Uint16Array.from({ length: 65536 }, (_, tone) => tone);
+      const all = stageTable(stagesOf(plate)) ?? Uint16Array.from({ length: 65536 }, (_, tone) => tone);
       table = this.onFilm(sheet, plate, all).slice().fill(0, 0, LEAST_TONE);
       this.complete.set(key, table);
     }

@@ -1,6 +1,6 @@
 import type { RgbaPlane } from '../artwork';
 import type { PlatePlanes } from '../fit';
-import { type Rect, columnsOf } from '../geometry';
+import { type Rect, byteColumns } from '../geometry';
 import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin, plateArtworkNeed, platesOfShares } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
@@ -58,7 +58,7 @@ export function forEachPlateBlock(
     const toned = kind === 'tones' ? plates : kind === 'base' ? colours : [];
     const fitted = kind === 'edges' ? plates : kind === 'base' ? bases : [];
     if (toned.length > 0) {
-      for (const rect of columnsOf(run, TONE_WIDTH)) {
+      for (const rect of byteColumns(run, TONE_WIDTH)) {
         visit({ rect, plates: toned, views: { kind: 'tones', tones: blocks.planesOf(rect) } });
       }
     }
@@ -77,5 +77,5 @@ export function forEachPlateBlock(
 export function narrowColumns(job: PlateJob, grid: PrintGrid, region: Rect, pixels: number): Generator<Rect> {
   const halo = labelsMargin(job, grid);
   const room = pixels / (region.height + 2 * halo) - 2 * halo;
-  return columnsOf(region, Math.max(LEAST_WIDTH, room));
+  return byteColumns(region, Math.max(LEAST_WIDTH, room));
 }

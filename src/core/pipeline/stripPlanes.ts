@@ -1,7 +1,7 @@
 import type { PlatePlanes } from '../fit';
 import type { Rect } from '../geometry';
-import { LEAST_TONE, forEachRun } from '../raster';
-import type { Plate } from '../sheet';
+import { LEAST_TONE } from '../raster';
+import { type Plate, stagesOf } from '../sheet';
 import { stageTable } from '../stages';
 import type { FilmPlan } from './planFilms';
 import type { PlateBlock } from './plateBlocks';
@@ -155,7 +155,7 @@ function toneLines(
   const own = tones.tonesOf(plate);
   if (!own) return null;
   const { stride, left, pixels, across, down } = tones;
-  const table = stageTable(plate.stages);
+  const table = stageTable(stagesOf(plate));
   // Where a pixel lies on the last one there is no next.
   const source = scratch.source(pixels + 1);
   const line = scratch.line(x1 - x0);
@@ -253,8 +253,11 @@ function addLine(
     addTones(tone!, 0, tone!.length);
     return;
   }
-  forEachRun(shape, (from, to) => {
+  for (let from = shape.indexOf(255); from >= 0;) {
+    const empty = shape.indexOf(0, from);
+    const to = empty < 0 ? shape.length : empty;
     if (tone) addTones(tone, from, to);
     else addPart(origin + from * step, origin + to * step, weight);
-  });
+    from = empty < 0 ? -1 : shape.indexOf(255, to);
+  }
 }

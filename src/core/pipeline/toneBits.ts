@@ -2,7 +2,7 @@ import type { Kernels } from '../kernels';
 import type { Rect } from '../geometry';
 import { LEAST_TONE } from '../raster';
 import { type BitTarget, type LaidTone, type ThresholdTiles, type ToneLayer, weighTones } from '../screening';
-import type { JobSheet, Plate } from '../sheet';
+import { type JobSheet, type Plate, stagesOf } from '../sheet';
 import { type FilmTones, plateTile } from './filmTones';
 import { groupOf, maskOffset, withThoseBefore } from './plateBits';
 import { stageTable } from '../stages';
@@ -53,7 +53,7 @@ export function toneBits(
     const at = printing.findIndex(({ plate }) => plate.id === id);
     if (at < 0) return { sum: 0, screened: false };
     const { plate, own } = printing[at]!;
-    const table = stageTable(plate.stages);
+    const table = stageTable(stagesOf(plate));
     return table ? laidThrough(own, table, planes) : laid[at]!;
   });
 }

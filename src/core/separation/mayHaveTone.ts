@@ -1,12 +1,14 @@
-import type { JobSheet, Plate } from '../sheet';
+import { mostTone } from '../stages';
+import { type JobSheet, type Plate, stagesOf } from '../sheet';
 
 /**
- * Whether a plate can have dots anywhere: a tint, a transition of the artwork, or a base that is less than solid or lies under such ink.
+ * Whether a plate can have dots anywhere: a tint, a transition of the artwork, stages that print less than solid for it, or a base that is less than solid
+ * or lies under such ink.
  * Of jobs of earlier versions transitions are not known, and every plate can.
  */
 export function mayHaveTone(sheet: JobSheet, plate: Plate): boolean {
   if (plate.screen.screening === 'solid') return false;
-  if (sheet.transitions === null) return true;
+  if (sheet.transitions === null || mostTone(stagesOf(plate)) < 65535) return true;
   // Smooth edges that lie in a transition are part of it.
   if (sheet.artwork.kind === 'raster' && sheet.transitions.length > 0) return true;
   const soft = new Set(sheet.transitions.flat());

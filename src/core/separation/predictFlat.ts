@@ -9,7 +9,7 @@ import {
   printOver,
 } from '../colour';
 import { stagedTone } from '../stages';
-import { BASE_WHITE, type Ink, type JobSheet, type Plate } from '../sheet';
+import { BASE_WHITE, type Ink, type JobSheet, type Plate, stagesOf } from '../sheet';
 
 /** An ink as the print model sees it. */
 export function opticsOf(ink: Ink): InkOptics {
@@ -50,9 +50,9 @@ export function predictFlat(sheet: JobSheet, index: number): FlatPrint {
   const print = plate
     ? printFlat(
         colour,
-        base ? { ink: base.ink, strength: stagedTone(base.stages, plate.baseStrength) } : null,
+        base ? { ink: base.ink, strength: stagedTone(stagesOf(base), plate.baseStrength) } : null,
         plate.ink,
-        stagedTone(plate.stages, entry.tint),
+        stagedTone(stagesOf(plate), entry.tint),
       )
     : linearFromRgb8(parseHexColour(colour));
   const difference = ciede2000(labFromRgb8(parseHexColour(entry.colour)), labFromLinear(print));
@@ -71,14 +71,14 @@ export interface FoundTint {
 export function findTint(
   garmentColour: string,
   baseInk: Ink,
-  { ink, baseStrength, stages }: Pick<Plate, 'ink' | 'baseStrength' | 'stages'>,
+  plate: Pick<Plate, 'ink' | 'baseStrength' | 'stages' | 'screen'>,
   colour: string,
 ): FoundTint {
   const target = labFromRgb8(parseHexColour(colour));
   const at = (percent: number): FoundTint => {
     const tint = percent / 100;
-    const base = { ink: baseInk, strength: baseStrength };
-    const print = printFlat(garmentColour, base, ink, stagedTone(stages, tint));
+    const base = { ink: baseInk, strength: plate.baseStrength };
+    const print = printFlat(garmentColour, base, plate.ink, stagedTone(stagesOf(plate), tint));
     return { tint, difference: ciede2000(target, labFromLinear(print)) };
   };
   let best = at(100);

@@ -1,5 +1,6 @@
 export { dropsBackground } from './background';
 export { effectiveChokeMm } from './choke';
+export { stagesOf } from './stagesOf';
 export { describeChange } from './describeChange';
 export {
   garmentSchema,

@@ -46,10 +46,12 @@ const placeOf = ([x, y]: readonly [number, number]) =>
 export function CurveSection({ plate, change }: Props) {
   const curve = plate.stages.find(({ kind }) => kind === 'curve');
   const settled: CurvePoints = curve?.points ?? PLAIN_CURVE;
-  /** While a point is held, the curve as it would be. */
-  const [held, setHeld] = useState<CurvePoints | null>(null);
+  /** While a point is dragged, or a key that moves it is down, the curve as it would be. */
+  const [held, setHeld] = useState<{ readonly points: CurvePoints; readonly by: 'pointer' | 'key' } | null>(
+    null,
+  );
   const [chosen, setChosen] = useState(0);
-  const points = held ?? settled;
+  const points = held?.points ?? settled;
   const at = Math.min(chosen, points.length - 1);
   const room = roomOf(points, at);
   const take = (next: CurvePoints) => {
@@ -76,14 +78,14 @@ export function CurveSection({ plate, change }: Props) {
     event.stopPropagation();
     event.currentTarget.closest('svg')!.setPointerCapture(event.pointerId);
     setChosen(index);
-    setHeld(points);
+    setHeld({ points, by: 'pointer' });
   };
   const beginNew = (event: PointerEvent<SVGElement>) => {
     const added = addPoint(settled, pointAt(event));
     if (!added) return;
     event.currentTarget.closest('svg')!.setPointerCapture(event.pointerId);
     setChosen(added.index);
-    setHeld(added.points);
+    setHeld({ points: added.points, by: 'pointer' });
   };
   const onKey = (event: KeyboardEvent, index: number) => {
     const step = event.shiftKey ? 0.05 : 0.01;
@@ -95,7 +97,7 @@ export function CurveSection({ plate, change }: Props) {
       ArrowLeft: [x - step, y],
     };
     const move = moves[event.key];
-    if (move) setHeld(movePoint(points, index, move));
+    if (move) setHeld({ points: movePoint(points, index, move), by: 'key' });
     else if (event.key === 'Delete' || event.key === 'Backspace') take(dropPoint(points, index));
     else if (event.key === 'Escape') setHeld(null);
     else return;
@@ -122,8 +124,10 @@ export function CurveSection({ plate, change }: Props) {
         role="group"
         aria-label={`Tone curve of ${plate.ink.name}: across what the artwork has, upwards what prints`}
         onPointerDown={beginNew}
-        onPointerMove={(event) => held && setHeld(movePoint(held, at, pointAt(event)))}
-        onPointerUp={() => held && take(held)}
+        onPointerMove={(event) =>
+          held?.by === 'pointer' && setHeld({ ...held, points: movePoint(held.points, at, pointAt(event)) })
+        }
+        onPointerUp={() => held?.by === 'pointer' && take(held.points)}
         onPointerCancel={() => setHeld(null)}
       >
         {[0.25, 0.5, 0.75].map((share) => (
@@ -157,7 +161,8 @@ export function CurveSection({ plate, change }: Props) {
               onFocus={() => setChosen(k)}
               onPointerDown={(event) => begin(event, k)}
               onKeyDown={(event) => onKey(event, k)}
-              onKeyUp={() => held && take(held)}
+              onKeyUp={() => held?.by === 'key' && take(held.points)}
+              onBlur={() => held?.by === 'key' && take(held.points)}
             />
           );
         })}
