@@ -159,7 +159,7 @@ class LayerStack {
     }
     return walks.map(({ layer, out, sum, found }) => {
       if (layer.out) pasteBits(memory.bytes(out, (width * rows) / 8), width / 8, layer.out);
-      return laidTone(sum, found);
+      return laidTone(sum, found, this.args);
     });
   }
 

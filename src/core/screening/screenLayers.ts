@@ -90,9 +90,18 @@ export function deviceWeights({ from, part }: Expansion, pixels: number): Int32A
   return weights;
 }
 
-/** @param sum of tones times their weights both ways, @param found NONE, BETWEEN and ALL. */
-export function laidTone(sum: number, found: number): LaidTone {
-  return { sum: sum / (65535 * 65536), screened: (found & BETWEEN) !== 0 || found === (NONE | ALL) };
+/**
+ * @param sum of tones times their weights both ways.
+ * @param found NONE, BETWEEN and ALL; between nothing and all there is tone only where it is interpolated.
+ */
+export function laidTone(
+  sum: number,
+  found: number,
+  { across, down }: Pick<LayerArguments, 'across' | 'down'>,
+): LaidTone {
+  const interpolated = across.part !== null || down.part !== null;
+  const screened = (found & BETWEEN) !== 0 || (interpolated && found === (NONE | ALL));
+  return { sum: sum / (65535 * 65536), screened };
 }
 
 /** What tones come to that lie on the device's pixels as those of a layer do. */
@@ -104,29 +113,21 @@ export function weighTones({
   across,
   down,
 }: Omit<LayerArguments, 'layers'> & { readonly tones: Uint16Array }): LaidTone {
-  return weighPlane(
-    tones.subarray(left),
-    stride,
-    deviceWeights(across, pixels),
-    deviceWeights(down, tones.length / stride),
-  );
-}
-
-function weighPlane(tones: Uint16Array, stride: number, across: Int32Array, down: Int32Array): LaidTone {
+  const columns = deviceWeights(across, pixels);
   let sum = 0;
   let found = 0;
-  down.forEach((weight, y) => {
+  deviceWeights(down, tones.length / stride).forEach((weight, y) => {
     if (weight === 0) return;
     let line = 0;
-    for (let x = 0; x < across.length; x++) {
-      if (across[x] === 0) continue;
-      const tone = tones[y * stride + x]!;
-      line += across[x]! * tone;
+    for (let x = 0, i = y * stride + left; x < pixels; x++, i++) {
+      if (columns[x] === 0) continue;
+      const tone = tones[i]!;
+      line += columns[x]! * tone;
       found |= tone === 0 ? NONE : tone === FULL ? ALL : BETWEEN;
     }
     sum += weight * line;
   });
-  return laidTone(sum, found);
+  return laidTone(sum, found, { across, down });
 }
 
 /**
