@@ -4,6 +4,7 @@ const MAY_IMPORT = {
   'core/geometry': ['core/units'],
   'core/colour': ['core/units'],
   'core/raster': ['core/units', 'core/geometry'],
+  'core/solving': ['core/units', 'core/colour'],
   'core/stages': ['core/units', 'core/raster', 'core/tone'],
   'core/sheet': ['core/units', 'core/stages'],
   'core/artwork': ['core/units', 'core/geometry', 'core/colour', 'core/raster'],

@@ -1,12 +1,12 @@
-export const HELP = `kerameus: films for screen printing from flat artwork
+export const HELP = `kerameus: films for screen printing
 
   kerameus separate ART --width W --garment COLOUR --out DIR [options]
   kerameus films JOB.json --out DIR [options]
   kerameus screen PLATE --width W --out FILM.tif [screen options]
   kerameus wedge --out DIR [screen options]
 
-separate breaks the artwork ART (SVG, PNG, JPEG, WebP or TIFF) into spot plates over a
-choked white underbase and writes into DIR:
+separate breaks the artwork ART (SVG, PNG, JPEG, WebP or TIFF) into plates over a choked
+white underbase and writes into DIR:
   job.json        the complete job sheet, and a copy of the artwork beside it
   films.pdf       a page for each plate in print order, 1 bit, at exact size
   NN-name.tif     the same films, 1 bit, Group 4
@@ -34,9 +34,13 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --garment COLOUR     colour of the garment                    (required)
   --out DIR            folder for the output, made if missing   (required)
   --name NAME          name of the job on labels                [the file's name]
-  --method spot        how to separate                          [spot]
+  --method WHAT        spot (flat colours, each on an ink), simulated (tones that print the
+                       artwork together, for photographs and paintings) or auto, which
+                       says what it chose                       [auto]
   --inks INKS          auto, a number of inks at most, or a list in print order
-                       "gold=#f0b030,harbour blue=#1f4e79"      [auto]
+                       "gold=#f0b030,harbour blue=#1f4e79/0.8", with opacities   [auto]
+  --base-white WHAT    for simulated: yes, no or an ink like #f6f6f3/0.85   [yes, no on white]
+  --highlight yes|no   for simulated: a white on top            [yes, no on white]
   --background WHAT    auto (drop paper and what has the garment's colour), keep, outside (leave
                        it to the garment round the design) or everywhere     [auto]
   --choke LENGTH       underbase choke, up to 2 mm              [0.15mm]

@@ -11,6 +11,8 @@ const OPTIONS = [
   'name',
   'method',
   'inks',
+  'base-white',
+  'highlight',
   'background',
   'choke',
   'spread',

@@ -11,6 +11,7 @@ import { filmSize } from '@/core/film';
 import { smallestDotUm, toneRule } from '@/core/pipeline';
 import { realScreen } from '@/core/screening';
 import type { JobSheet, Plate } from '@/core/sheet';
+import { MM_PER_INCH } from '@/core/units';
 import type { FilmSet } from '@/server/films';
 
 /** What `report.json` says of a set of films. */
@@ -49,6 +50,7 @@ export function makeReport(
       ...(screened && plate.screen.screening === 'grid' ? { advice: screenReport(sheet, plate) } : {}),
       file: `${baseName}.tif`,
     })),
+    printAtMm: printAt(set),
     printSizeMm: { width: sheet.print.widthMm, height: sheet.print.heightMm },
     film: filmReport(set),
     colours: found.colours.map(({ colour, share, plateId, tint, printed, difference: off }) => ({
@@ -59,7 +61,12 @@ export function makeReport(
       printed,
       difference: round(off, 2),
     })),
+    method: sheet.separation.method,
     difference: { mean: round(difference.mean, 3), p95: round(difference.p95, 3) },
+    printable: difference.printable && {
+      mean: round(difference.printable.mean, 3),
+      p95: round(difference.printable.p95, 3),
+    },
     dropped: difference.dropped && {
       color: sheet.background?.colour,
       area: round(difference.dropped.share, 6),
@@ -88,6 +95,13 @@ function filmScreen({ film }: JobSheet, { screen }: Plate) {
   if (screen.screening !== 'grid') return {};
   const { lpi, angleDeg } = realScreen({ dpi: film.dpi, lpi: screen.lpi, angleDeg: screen.angleDeg });
   return { real: { lpi: round(lpi, 3), angleDeg: round(angleDeg, 3) } };
+}
+
+/** Where the print's top left corner lies on the film. */
+function printAt({ plan }: FilmSet) {
+  const { printXPx, printYPx } = plan.layout;
+  const mm = (px: number) => round((px * MM_PER_INCH) / plan.sheet.film.dpi, 3);
+  return { x: mm(printXPx), y: mm(printYPx) };
 }
 
 /** The films as they lie on their sheets. */

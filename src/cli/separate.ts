@@ -13,10 +13,12 @@ import {
 import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
 import { withResolution } from '@/core/formats';
 import { countSmallPieces } from '@/core/raster';
-import { type BackgroundWish, type InkRequest, createJobSheet } from '@/core/separation';
-import { BACKGROUNDS, type JobSheet, LIMITS, parseJobSheet, withArtworkFacts } from '@/core/sheet';
-import { MM_PER_INCH, parseLengthMm } from '@/core/units';
+import { type BackgroundWish, createJobSheet, isFullTone } from '@/core/separation';
+import { BACKGROUNDS, type JobSheet, LIMITS, METHODS, parseJobSheet, withArtworkFacts } from '@/core/sheet';
+import { MM_PER_INCH, parseLengthMm, trimNumber } from '@/core/units';
 import {
+  type ArtworkAnalysis,
+  type ArtworkFacts,
   type ArtworkFiles,
   analyseArtwork,
   identifyArtwork,
@@ -34,9 +36,12 @@ import {
   writePrintPng,
 } from '@/server/films';
 import { scratchFolder } from '@/server/files/scratch';
-import { type Options, bad, readNumber, required } from './arguments';
+import { type Options, bad, readChoice, readNumber, required } from './arguments';
+import { readInks, simulatedInks } from './inks';
 import { withOptions } from './options';
 import { makeReport } from './report';
+
+type Method = (typeof METHODS)[number];
 
 /** Seconds by stage, in the order in which the stages ran. */
 class Stopwatch {
@@ -50,24 +55,19 @@ class Stopwatch {
   }
 }
 
-function readInks(text: string | undefined): 'auto' | number | InkRequest[] {
-  if (text === undefined || text === 'auto') return 'auto';
-  if (/^\d+$/.test(text.trim())) {
-    const count = Number(text);
-    if (count < 1 || count > 15) throw bad('inks', `--inks ${text} is out of range.`, 'Give 1 to 15 inks.');
-    return count;
-  }
-  return text.split(',').map((part) => {
-    const match = /^\s*(.+?)\s*=\s*(#?[0-9a-fA-F]{3,6})\s*$/.exec(part);
-    if (!match) {
-      throw bad(
-        'inks',
-        `--inks has "${part.trim()}", which is no ink.`,
-        'Write "name=#rrggbb,name=#rrggbb".',
-      );
-    }
-    return { name: match[1]!, colour: formatHexColour(parseHexColour(match[2]!, 'ink')) };
-  });
+/** By tones where the artwork is full tone and a picture. */
+function methodFor({ kind }: ArtworkFacts, { flatShare, transitions }: ArtworkAnalysis): Method {
+  return kind === 'raster' && isFullTone(flatShare, transitions) ? 'simulated' : 'spot';
+}
+
+/** What was chosen for the user, on standard error. */
+function tellMethod(method: Method, { flatShare }: ArtworkAnalysis): void {
+  const share = `flat colours explain ${trimNumber(flatShare * 100, 0)} % of its areas`;
+  const words =
+    method === 'simulated'
+      ? `The artwork is full tone (${share}): separated by tones, as --method simulated does.`
+      : `The artwork is flat (${share}): separated by spot colours, as --method spot does.`;
+  process.stderr.write(`kerameus: ${words}\n`);
 }
 
 /** `drop` is the design without what lies round it. */
@@ -106,8 +106,7 @@ export async function withWorkFolder<T>(work: (folder: string) => Promise<T>): P
 
 /** `separate ART`: proposes plates for artwork and makes the films. */
 export async function separate(artworkFile: string, options: Options): Promise<Made> {
-  const method = options.method ?? 'spot';
-  if (method !== 'spot') throw bad('method', `--method ${method} is not known.`, 'Use spot.');
+  const wish = readChoice(options, 'method', ['auto', ...METHODS]) ?? 'auto';
   const out = required(options, 'out');
   const printWidthMm = parseLengthMm(required(options, 'width'), {
     parameter: 'width',
@@ -115,7 +114,7 @@ export async function separate(artworkFile: string, options: Options): Promise<M
     maxMm: LIMITS.maxPrintMm,
   });
   const garment = parseHexColour(required(options, 'garment'), 'garment');
-  const inks = readInks(options.inks);
+  const inks = readInks(options);
   const backgroundWish = readBackground(options.background);
   await checkFile(artworkFile, 'artwork');
   const watch = new Stopwatch();
@@ -126,6 +125,10 @@ export async function separate(artworkFile: string, options: Options): Promise<M
     const source = openArtwork(files);
     const analysis = await watch.time('analyse', () => analyseArtwork(source, facts));
     source.close();
+    const method = wish === 'auto' ? methodFor(facts, analysis) : wish;
+    // What is not chosen against what was always done is told where it is asked for.
+    if (options.method === 'auto' || (wish === 'auto' && method === 'simulated'))
+      tellMethod(method, analysis);
     const proposed = createJobSheet({
       name: options.name ?? path.parse(facts.fileName).name,
       artwork: {
@@ -143,6 +146,7 @@ export async function separate(artworkFile: string, options: Options): Promise<M
       print: { widthMm: printWidthMm, chosen: false },
       garment: { name: nameColour(garment), colour: formatHexColour(garment) },
       inks,
+      simulated: method === 'simulated' ? simulatedInks(options, inks, formatHexColour(garment)) : null,
       date: options.date ?? new Date().toISOString().slice(0, 10),
     });
     const sheet = await withOptions(options, proposed);

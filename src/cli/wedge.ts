@@ -40,6 +40,7 @@ export async function wedge(options: Options): Promise<string> {
       garment: { name: 'White', colour: '#ffffff' },
       otherGarments: [],
       background: null,
+      separation: { method: 'spot' },
       palette: [],
       transitions: [],
       purity: 2,

@@ -13,9 +13,10 @@ import {
 } from '@/core/pipeline';
 import { Arena } from '@/core/raster';
 import { ThresholdTiles } from '@/core/screening';
-import { changePlates, changeRole, createJobSheet } from '@/core/separation';
+import { type SimulatedInks, changePlates, changeRole, createJobSheet } from '@/core/separation';
 import { DOT_SHAPES, type JobSheet, SCREENINGS, parseJobSheet } from '@/core/sheet';
 import { labelFontBytes } from '@/server/projectRoot';
+import { painting, planeReader } from '../painting';
 import { readerOf } from '../renderedArtwork';
 
 /**
@@ -76,10 +77,28 @@ function randomArtwork(random: Random, toned: number): string {
   return `<svg xmlns="http://www.w3.org/2000/svg" width="380" height="250" viewBox="0 0 380 250"><defs>${definitions.join('')}</defs>${shapes.join('')}</svg>`;
 }
 
-function randomSheet(random: Random, kind: 'raster' | 'vector'): JobSheet {
+/** A few inks for tones: their table is made in half a second. */
+function randomInks(random: Random): SimulatedInks {
+  const inks = COLOURS.filter(() => random() < 0.5).map((colour) => ({ name: colour.slice(1), colour }));
+  return {
+    inks: inks.length > 0 ? inks : [{ name: 'Red', colour: COLOURS[0] }],
+    base: random() < 0.7 ? { colour: '#f6f6f3', opacity: 0.85 } : null,
+    highlight: random() < 0.5,
+  };
+}
+
+type Kind = 'raster' | 'vector' | 'painting';
+
+function randomSheet(random: Random, kind: Kind): JobSheet {
   const fresh = createJobSheet({
     name: 'Random',
-    artwork: { sha256: '0'.repeat(64), fileName: 'random', kind, widthPx: 380, heightPx: 250 },
+    artwork: {
+      sha256: '0'.repeat(64),
+      fileName: 'random',
+      kind: kind === 'vector' ? 'vector' : 'raster',
+      widthPx: 380,
+      heightPx: 250,
+    },
     colours: COLOURS.map((colour) => ({ rgb: parseHexColour(colour), area: 0.2 })),
     purity: 2.5,
     background: null,
@@ -98,6 +117,7 @@ function randomSheet(random: Random, kind: 'raster' | 'vector'): JobSheet {
       { name: 'White', colour: '#f7f7f5' },
     ]),
     inks: 'auto',
+    simulated: kind === 'painting' ? randomInks(random) : null,
     date: '2026-03-14',
   });
   const ids = fresh.plates.map(({ id }) => id);
@@ -143,7 +163,7 @@ function randomSheet(random: Random, kind: 'raster' | 'vector'): JobSheet {
     fit: {
       ...dots.fit,
       chokeMm: one(random, [0, 0.15, 0.4]),
-      spreadMm: one(random, [0, 0, 0.2]),
+      spreadMm: kind === 'painting' ? 0 : one(random, [0, 0, 0.2]),
       highlightChokeMm: one(random, [0, 0.1]),
       underDarkMm: one(random, [0, 0.2]),
       keepMm: one(random, [0, 0.3]),
@@ -163,10 +183,15 @@ function shuffled(random: Random, count: number): number[] {
 
 for (let k = 0; k < count; k++) {
   const random = generator(seed + k * 7919);
-  const kind = one(random, ['raster', 'vector'] as const);
-  const svg = randomArtwork(random, one(random, [0, 0.5, 1]));
+  const kind = one(random, ['raster', 'vector', 'painting'] as const);
   const sheet = randomSheet(random, kind);
-  const read = readerOf(svg, kind === 'raster' ? 380 : printGrid(sheet, sheet.film.dpi).widthPx);
+  const read =
+    kind === 'painting'
+      ? planeReader(painting(380, 250, Math.floor(random() * 1e6), one(random, ['none', 'oval'] as const)))
+      : readerOf(
+          randomArtwork(random, one(random, [0, 0.5, 1])),
+          kind === 'raster' ? 380 : printGrid(sheet, sheet.film.dpi).widthPx,
+        );
   const memory = new Arena();
   const plan = planFilms(sheet);
   const furniture = filmFurniture(plan, font);

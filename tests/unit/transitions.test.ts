@@ -25,6 +25,8 @@ const GRADIENT =
 const withWay = artwork('a gradient that has its way', drawing(GRADIENT));
 const withoutWay = artwork('a gradient that has no way', drawing(GRADIENT), { transitions: [] });
 
+const SPOT = { separation: { method: 'spot' } } as const;
+
 test('what prints off inside of an area is told by what was measured: its colour, share and place', () => {
   const areas = (findings: readonly Finding[]) => findings.filter(({ code }) => code === 'areas-off');
   expect(areas(withWay().findings)).toEqual([]);
@@ -56,11 +58,13 @@ test('areas whose colour a finding of the rows tells are not told again', () => 
     colour: '#c8212b',
     share: 0.18,
   };
-  expect(checkAreas(off, [told])).toMatchObject([{ severity: 'notice', measured: 7, place }]);
+  expect(checkAreas(SPOT, off, [told])).toMatchObject([{ severity: 'notice', measured: 7, place }]);
   // The row's own area is a part of what prints off only: the rest is a gradient that ends in it.
-  expect(checkAreas(off, [{ ...told, share: 0.08 }])).toMatchObject([{ severity: 'severe', measured: 22 }]);
-  expect(checkAreas(off, [])).toMatchObject([{ severity: 'severe', measured: 22 }]);
-  expect(checkAreas(off.slice(2), [])).toEqual([]);
+  expect(checkAreas(SPOT, off, [{ ...told, share: 0.08 }])).toMatchObject([
+    { severity: 'severe', measured: 22 },
+  ]);
+  expect(checkAreas(SPOT, off, [])).toMatchObject([{ severity: 'severe', measured: 22 }]);
+  expect(checkAreas(SPOT, off.slice(2), [])).toEqual([]);
 });
 
 const nearShades = artwork(

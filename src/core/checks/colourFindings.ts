@@ -7,8 +7,8 @@ import {
   parseHexColour,
   rgb8FromLinear,
 } from '../colour';
-import { NARROW_GAP_MM, droppedGround, offerTint, predictFlat } from '../separation';
-import { type JobSheet, type Plate, dropsBackground } from '../sheet';
+import { FULL_TONE, NARROW_GAP_MM, droppedGround, isFullTone, offerTint, predictFlat } from '../separation';
+import { type JobSheet, type Plate, dropsBackground, isSimulated } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding, PrintPlace } from './findings';
 
@@ -34,6 +34,8 @@ export interface OffArea {
 export interface PrintDifference {
   readonly mean: number;
   readonly p95: number;
+  /** The part of it that no amounts of these inks on this garment could avoid; null where plates do not come from tones. */
+  readonly printable: { readonly mean: number; readonly p95: number } | null;
   /** What of the artwork was left to the garment with its background. */
   readonly dropped: {
     /** Of the print, 0..1. */
@@ -75,9 +77,7 @@ const FAR_OFF = 5;
 const SEEN = 2;
 /** Below this share of the print a colour is too little to be told of. */
 const LEAST_SHARE = 2e-4;
-/** Artwork of which flat colours explain less than this, with gradients between more pairs than these, is full tone. */
-const FULL_TONE = 0.6;
-const FEW_TRANSITIONS = 5;
+
 function percent(share: number): string {
   return `${trimNumber(share * 100, share < 0.01 ? 2 : 1)} %`;
 }
@@ -180,19 +180,18 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
       measured: Math.round(dropped.difference * 10) / 10,
     });
   }
-  const transitions = sheet.transitions?.length ?? 0;
-  if (notes.flatShare !== null && notes.flatShare < FULL_TONE && transitions > FEW_TRANSITIONS) {
+  const { flatShare } = notes;
+  if (flatShare !== null && !isSimulated(sheet) && isFullTone(flatShare, sheet.transitions)) {
     say({
       code: 'full-tone',
       severity: 'severe',
-      message: `Flat colours explain ${percent(notes.flatShare)} of the artwork's areas only: it is full tone, and spot plates posterise it.`,
-      remedy:
-        'Today it can print as few spot colours with dots between them; artwork that was drawn flat gives better plates.',
-      measured: notes.flatShare,
+      message: `Flat colours explain ${percent(flatShare)} of the artwork's areas only: it is full tone, and spot plates posterise it.`,
+      remedy: 'Separate it by tones: then all inks print its colours together.',
+      measured: flatShare,
       limit: FULL_TONE,
     });
   }
-  if (notes.moreColours.count > 0) {
+  if (notes.moreColours.count > 0 && !isSimulated(sheet)) {
     say({
       code: 'more-colours',
       severity: 'severe',
@@ -202,7 +201,12 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
       measured: notes.moreColours.count,
     });
   }
-  if (sheet.artwork.kind === 'raster' && sheet.transitions !== null && isLossy(sheet.purity)) {
+  if (
+    sheet.artwork.kind === 'raster' &&
+    !isSimulated(sheet) &&
+    sheet.transitions !== null &&
+    isLossy(sheet.purity)
+  ) {
     say({
       code: 'artwork-damaged',
       severity: 'notice',
@@ -290,7 +294,11 @@ const SEVERELY_OFF = 10;
  *
  * @param told what `checkColours` found.
  */
-export function checkAreas(off: readonly OffArea[], told: readonly Finding[]): Finding[] {
+export function checkAreas(
+  sheet: Pick<JobSheet, 'separation'>,
+  off: readonly OffArea[],
+  told: readonly Finding[],
+): Finding[] {
   const labOf = (colour: string) => labFromRgb8(parseHexColour(colour));
   const known = told.flatMap(({ colour, share }) =>
     colour === undefined ? [] : [{ lab: labOf(colour), share: share ?? 0 }],
@@ -308,14 +316,23 @@ export function checkAreas(off: readonly OffArea[], told: readonly Finding[]): F
   });
   const more = left.length > MOST_OFF ? ` and ${left.length - MOST_OFF} more` : '';
   const most = Math.max(...left.map(({ difference }) => difference));
+  const around = `${percent(share)} of the print is farther than ${FAR_OFF} from the artwork: around ${named.join(', ')}${more}.`;
+  const words = isSimulated(sheet)
+    ? {
+        message: `These inks do not reach all colours of the artwork: ${around}`,
+        remedy: 'Look there in Difference; an ink nearer to those colours reaches them.',
+      }
+    : {
+        message: `In transitions, or where no row stands for the colour, ${around}`,
+        remedy:
+          'Look there in Difference; a row of its own for the colour, or another ink beside it, brings it nearer.',
+      };
   return [
     {
       code: 'areas-off',
       severity: most >= SEVERELY_OFF ? 'severe' : 'notice',
       step: 'plates',
-      message: `In transitions, or where no row stands for the colour, ${percent(share)} of the print is farther than ${FAR_OFF} from the artwork: around ${named.join(', ')}${more}.`,
-      remedy:
-        'Look there in Difference; a row of its own for the colour, or another ink beside it, brings it nearer.',
+      ...words,
       measured: Math.round(most * 10) / 10,
       limit: FAR_OFF,
       place: left[0]!.place,

@@ -2,7 +2,7 @@ import { ciede2000, labFromRgb8, parseHexColour } from '../colour';
 import { layoutSheet } from '../film';
 import { planPress } from '../press';
 import { nestedPlates } from '../separation';
-import { type JobSheet, type Plate, effectiveChokeMm } from '../sheet';
+import { type JobSheet, type Plate, effectiveChokeMm, isSimulated } from '../sheet';
 import { KerameusError, MM_PER_INCH, trimNumber } from '../units';
 import {
   type ArtworkNotes,
@@ -100,7 +100,7 @@ function checkArtwork(sheet: JobSheet, missingFonts: readonly string[]): Finding
       remedy: 'Turn text into shapes in the drawing program and drop the file again.',
     });
   }
-  if (sheet.palette.length === 0) {
+  if (sheet.palette.length === 0 && !isSimulated(sheet)) {
     findings.push({
       code: 'no-colours',
       severity: 'severe',
@@ -386,7 +386,7 @@ export function findingsOf(sheet: JobSheet, notes: ArtworkNotes, survey: PrintSu
   return [
     ...found.map((finding) => placedBy(finding, sheet, survey)),
     ...ofColours,
-    ...(survey.difference ? checkAreas(survey.difference.off, ofColours) : []),
+    ...(survey.difference ? checkAreas(sheet, survey.difference.off, ofColours) : []),
     ...(survey.gaps ? checkGaps(sheet, survey.gaps) : []),
     ...checkScreens(sheet, survey),
     ...checkCoverage(sheet.plates, survey.plates),

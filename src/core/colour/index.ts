@@ -2,7 +2,10 @@ export { ciede2000 } from './ciede2000';
 export { layerOver, printOver, type InkOptics } from './inkModel';
 export {
   D50,
+  LINEAR_TO_WHITE_SHARES,
   deltaE76,
+  labCurve,
+  labCurveSlope,
   labFromLinear,
   labFromRgb8,
   labFromXyzD50,

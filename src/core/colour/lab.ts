@@ -78,9 +78,21 @@ export function xyzD50FromLinear(rgb: LinearRgb): Xyz {
 const EPSILON = 216 / 24389;
 const SLOPE = 841 / 108;
 
-function labCurve(ratio: number): number {
+/** The curve that CIELAB puts on shares of white. CIE 15. */
+export function labCurve(ratio: number): number {
   return ratio > EPSILON ? Math.cbrt(ratio) : SLOPE * ratio + 4 / 29;
 }
+
+/** How fast `labCurve` rises, from its own value. */
+export function labCurveSlope(value: number): number {
+  const threshold = Math.cbrt(EPSILON);
+  return value > threshold ? 1 / (3 * value * value) : SLOPE;
+}
+
+/** Linear sRGB to X, Y and Z as shares of the D50 white, row after row. */
+export const LINEAR_TO_WHITE_SHARES: Float64Array = Float64Array.from(
+  LINEAR_TO_XYZ_D50.flatMap((row, k) => row.map((each) => each / D50[k]!)),
+);
 
 /** XYZ under D50 to CIELAB. CIE 15. */
 export function labFromXyzD50(xyz: Xyz): Lab {

@@ -14,6 +14,7 @@ import type { LabelMap } from '../separation';
 import { mostTone } from '../stages';
 import { type JobSheet, effectiveChokeMm, stagesOf } from '../sheet';
 import type { PlatePlane, PlatePlanes } from './platePlane';
+import { platesFromFields } from './platesFromFields';
 import { type DraftPlane, type DraftPlates, isDarkUnbased, platesFromLabels } from './platesFromLabels';
 import { strokeCores, strokeCoresHalo } from './strokeCores';
 
@@ -120,6 +121,7 @@ export function fitPlates(
   memory: Allocator,
   stages: FitStages = new FitStages(),
 ): PlatePlanes {
+  if (labels.tones?.fields) return fitFields(labels, sheet, pxPerMm, kernels, memory, stages);
   const { width, height } = labels.rect;
   const radii = fitRadii(sheet, pxPerMm);
   stages.begin(labels);
@@ -157,6 +159,57 @@ export function fitPlates(
 }
 
 /**
+ * Plates whose tones do not come from labels: all of them have the shape of the artwork, the base choked where that ends, and a highlight white. Inside of
+ * it each is where it has tone.
+ */
+function fitFields(
+  labels: LabelMap,
+  sheet: JobSheet,
+  pxPerMm: number,
+  kernels: RasterKernels,
+  memory: Allocator,
+  stages: FitStages,
+  wanted: 'all' | 'base' = 'all',
+): PlatePlanes {
+  const { width, height } = labels.rect;
+  const radii = fitRadii(sheet, pxPerMm);
+  const plates = wanted === 'all' ? sheet.plates : sheet.plates.filter(({ role }) => role === 'underbase');
+  stages.begin(labels);
+  const key = plates.map(({ id, role }) => `${id} ${role}`).join();
+  const made = stages.stage('fields', key, memory, (own) => platesFromFields(labels, plates, own));
+  const highlight = stages.stage('highlights', `${key}|${radii.highlightChoke}`, memory, (own) => {
+    if (!(radii.highlightChoke > 0) || isEmpty(made.inside)) return made.inside;
+    const choked = copyOf(made.inside, own);
+    chokeShape(choked, made.inside, width, height, radii.highlightChoke, kernels, own);
+    return choked;
+  });
+  const base = stages.stage('base', `${key}|${radii.baseChoke}|${radii.keep}`, memory, (own) =>
+    chokeBaseShape(made.inside, made.bare, made.inside, width, height, radii, kernels, own),
+  );
+  const shapes = { underbase: base, highlight, colour: made.inside };
+  const planes = stages.stage(
+    'planes',
+    `${key}|${radii.baseChoke}|${radii.keep}|${radii.highlightChoke}`,
+    memory,
+    (own) =>
+      plates.map((plate, k): PlatePlane => {
+        const tone = made.tones[k]!;
+        return { plate, shape: whereToned(shapes[plate.role], tone, own), tone };
+      }),
+  );
+  return { rect: labels.rect, planes };
+}
+
+/** What of a shape has any tone. */
+function whereToned(shape: Uint8Array, tone: Uint16Array, memory: Allocator): Uint8Array {
+  const toned = memory.bytes(shape.length);
+  forEachRun(shape, (from, to) => {
+    for (let i = from; i < to; i++) if (tone[i] !== 0) toned[i] = 255;
+  });
+  return toned;
+}
+
+/**
  * The base alone, as `fitPlates` makes it where nothing is spread and base runs under no dark ink.
  *
  * @param labels as for `fitPlates`.
@@ -168,6 +221,10 @@ export function fitBase(
   kernels: RasterKernels,
   memory: Allocator,
 ): PlatePlanes {
+  if (labels.tones?.fields) {
+    const { planes } = fitFields(labels, sheet, pxPerMm, kernels, memory, new FitStages(), 'base');
+    return { rect: labels.rect, planes };
+  }
   const { width, height } = labels.rect;
   const made = platesFromLabels(labels, sheet, kernels, memory, 'base');
   const wanted = { shape: made.based, strength: made.baseStrength };
@@ -280,15 +337,28 @@ function chokeBase(
   kernels: RasterKernels,
   memory: Allocator,
 ): MadeBase {
-  const choked = radii.baseChoke > 0 && !isEmpty(bare) && !isEmpty(under.shape);
-  const shape = choked ? copyOf(under.shape, memory) : under.shape;
-  if (choked) {
-    chokeShape(shape, bare, width, height, radii.baseChoke, kernels, memory);
-    if (radii.keep > 0) {
-      memory.scratch(() => keepCores(based, bare, shape, width, height, radii, kernels, memory));
-    }
-  }
+  const shape = chokeBaseShape(under.shape, bare, based, width, height, radii, kernels, memory);
   return { shape, tone: solidBase || isAllSolid(shape, under.strength) ? null : under.strength };
+}
+
+/** @param based where ink that wants a base prints: there what is too fine for the choke keeps a core. */
+function chokeBaseShape(
+  under: Uint8Array,
+  bare: Uint8Array,
+  based: Uint8Array,
+  width: number,
+  height: number,
+  radii: FitRadii,
+  kernels: RasterKernels,
+  memory: Allocator,
+): Uint8Array {
+  if (!(radii.baseChoke > 0) || isEmpty(bare) || isEmpty(under)) return under;
+  const shape = copyOf(under, memory);
+  chokeShape(shape, bare, width, height, radii.baseChoke, kernels, memory);
+  if (radii.keep > 0) {
+    memory.scratch(() => keepCores(based, bare, shape, width, height, radii, kernels, memory));
+  }
+  return shape;
 }
 
 function isAllSolid(shape: Uint8Array, tone: Uint16Array): boolean {

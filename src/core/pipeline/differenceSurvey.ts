@@ -9,11 +9,13 @@ import {
   parseHexColour,
 } from '../colour';
 import { droppedGround } from '../separation';
+import { isSimulated } from '../sheet';
 import { artworkLight } from './artworkLight';
 import { DifferenceCounter, PairDifferences, codesOf, leftBare, wantGarment } from './compare';
 import { printedPlanes } from './dots';
 import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
 import { FilmTones } from './filmTones';
+import { PrintableColours } from './fullTone';
 import { predictPrint } from './predictPrint';
 import type { ArtworkNeed } from './printGrid';
 import { type View, type ViewLevel, drawDown, encodeRgba, viewLevel } from './view';
@@ -40,10 +42,17 @@ export class DifferenceSurvey {
   private readonly counter = new DifferenceCounter();
   private readonly off = new OffAreas();
   private readonly tones = new FilmTones();
+  private readonly printable: {
+    readonly colours: PrintableColours;
+    readonly counter: DifferenceCounter;
+  } | null;
   private bare = 0;
 
   constructor(job: PlateJob) {
     this.job = job;
+    this.printable = isSimulated(job.sheet)
+      ? { colours: new PrintableColours(job.sheet), counter: new DifferenceCounter() }
+      : null;
     const { widthMm, heightMm } = job.sheet.print;
     this.width = Math.max(1, Math.round(widthMm * SCALE));
     this.height = Math.max(1, Math.round(heightMm * SCALE));
@@ -74,6 +83,7 @@ export class DifferenceSurvey {
     if (bare) this.bare += bare.reduce((sum, is) => sum + is, 0);
     if (bare && !dropped.counted) wantGarment(artwork, bare, ground);
     this.counter.add(print, artwork);
+    this.printable?.counter.add(this.printable.colours.print(artwork), artwork);
     // What was dropped and is bare is told by its own figure.
     this.off.add(print, artwork, view, bare);
   }
@@ -83,6 +93,7 @@ export class DifferenceSurvey {
     const pixels = this.width * this.height;
     return {
       ...this.counter.result(),
+      printable: this.printable?.counter.result() ?? null,
       dropped: dropped && { ...dropped, share: this.bare / pixels },
       off: this.off.result(pixels),
     };

@@ -18,15 +18,17 @@ import {
   type LabelMap,
   type LookedUp,
   PaletteLookup,
+  type ToneSource,
   bareLabelMap,
   copyShares,
   fadesOf,
   waysOf,
 } from '../separation';
 import { stageTable } from '../stages';
-import { type JobSheet, stagesOf } from '../sheet';
+import { type JobSheet, isSimulated, stagesOf } from '../sheet';
 import { type ArtworkNeed, type PrintGrid, artworkNeed } from './printGrid';
 import { mapTones } from './filmTones';
+import { fieldsKey } from './fullTone';
 import { type RegionShares, evaluateShares, fillLabels } from './regionShares';
 
 /** A job made ready for evaluating regions; cheap to make, worth keeping while the sheet stays. */
@@ -169,7 +171,8 @@ export function labelsKey(sheet: JobSheet): string {
   const colours = palette.map(({ colour, closeness, within }) => [colour, closeness, within]);
   const { widthMm, heightMm } = print;
   const place = [widthMm, heightMm, background?.colour, background?.drop, fit.closeGapsMm];
-  return JSON.stringify([artwork.sha256, place, colours, purity, transitions, inksBetween(sheet)]);
+  const tones = isSimulated(sheet) ? fieldsKey(sheet) : null;
+  return JSON.stringify([artwork.sha256, place, colours, purity, transitions, inksBetween(sheet), tones]);
 }
 
 /** What the ways between the colours of transitions depend on. */
@@ -209,9 +212,15 @@ function evaluateLabels(
   if (need.rect.width === 0 || need.rect.height === 0) return map;
   memory.scratch(() => {
     fillLabels(job, grid, evaluateShares(job, grid, need, art), map);
-    if (map.tones) map.tones = { ...map.tones, shares: copyShares(map.tones.shares, FRESH_MEMORY) };
+    if (map.tones) map.tones = keptTones(map.tones);
   });
   return map;
+}
+
+/** Tones in memory of their own. */
+function keptTones(tones: ToneSource): ToneSource {
+  const fields = tones.fields && new Map([...tones.fields].map(([id, field]) => [id, field.slice()]));
+  return { ...tones, shares: copyShares(tones.shares, FRESH_MEMORY), fields };
 }
 
 /**

@@ -1,6 +1,6 @@
 import { type SheetLayout, layoutSheet } from '../film';
 import { type Rect, intersectRects } from '../geometry';
-import type { JobSheet, Plate } from '../sheet';
+import { type JobSheet, type Plate, isSimulated } from '../sheet';
 import { type PrintGrid, printGrid } from './printGrid';
 
 /** Rows of a film that are made at a time, and pixels: of films wider than usual fewer rows, so that width costs no memory. */
@@ -55,9 +55,7 @@ export function planFilms(sheet: JobSheet, only: readonly string[] | null = null
     width: right - left,
     height: grid.heightPx + 2 * margin,
   };
-  const used = new Set(sheet.palette.filter((entry) => entry.tint > 0).map((entry) => entry.plateId));
-  const based = sheet.plates.some((plate) => plate.baseStrength > 0 && used.has(plate.id));
-  const printing = sheet.plates.filter((plate) => (plate.role === 'underbase' ? based : used.has(plate.id)));
+  const printing = printingPlates(sheet);
   return {
     sheet,
     layout,
@@ -69,6 +67,14 @@ export function planFilms(sheet: JobSheet, only: readonly string[] | null = null
     inked: intersectRects(wanted, { ...bitmap, width: (bitmap.width + 7) & ~7 }),
     ...planeSize(sheet, grid),
   };
+}
+
+/** Plates that can print anything: all of them where they are tones, else those whose inks a colour is on, and the base of any of them. */
+function printingPlates(sheet: JobSheet): readonly Plate[] {
+  if (isSimulated(sheet)) return sheet.plates;
+  const used = new Set(sheet.palette.filter((entry) => entry.tint > 0).map((entry) => entry.plateId));
+  const based = sheet.plates.some((plate) => plate.baseStrength > 0 && used.has(plate.id));
+  return sheet.plates.filter((plate) => (plate.role === 'underbase' ? based : used.has(plate.id)));
 }
 
 /** The print on the film's device pixels, larger or smaller by what film and screens shrink. */

@@ -1,7 +1,7 @@
 import { ToneRows, labelTables } from '../fit';
 import { type Rect, containsRect, expandRect, rectsMeet } from '../geometry';
 import { DARK, INKED, LIT, PARTLY, THIN, UNBASED, UNLIT, labelsIn } from '../raster';
-import { type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from '../separation';
+import { BARE, type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from '../separation';
 import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
@@ -37,15 +37,41 @@ export class RasterBlocks implements ToneBlocks {
     this.whole = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
     this.outlines = outlineBoxes(job.sheet, grid);
     this.kinds = cellKinds(region.shares, job.kernels, job.memory);
-    this.order = printingHere(job, region);
+    const { fields } = region;
+    this.order = fields
+      ? job.sheet.plates.filter(({ role }) => role !== 'underbase')
+      : printingHere(job, region);
     this.severalHighlights = this.order.filter(({ role }) => role === 'highlight').length > 1;
+    if (fields) {
+      const base = job.sheet.plates.filter(({ role }) => role === 'underbase');
+      this.planes = [...this.order, ...base].map(({ id }) => fields.get(id)!);
+      this.flags = this.fieldFlags();
+      this.flagEdges();
+      return;
+    }
     const rows = new ToneRows(region.shares, labelTables(job.sheet, this.order), this.order);
     this.planes = Array.from({ length: this.order.length + 2 }, () =>
       job.memory.words(width * height, 'any'),
     );
     this.flags = job.memory.bytes(width * height, 'any');
-    const { cells, stride } = this.kinds;
     job.kernels.tonePlanes(rows.arguments(this.planes, this.flags));
+    this.flagEdges();
+  }
+
+  /** Of artwork that prints by its tones: all inside of it may print, and near its end the base is choked. */
+  private fieldFlags(): Uint8Array {
+    const { label, tone } = this.region.shares;
+    const inside = INKED | (this.order.some(({ role }) => role === 'highlight') ? LIT : 0);
+    const flags = this.job.memory.bytes(label.length, 'any');
+    for (let i = 0; i < label.length; i++) {
+      flags[i] = label[i] === BARE ? THIN : label[i] === MIXED && tone[i] === 0 ? inside | PARTLY : inside;
+    }
+    return flags;
+  }
+
+  private flagEdges(): void {
+    const { width } = this.region.shares;
+    const { cells, stride } = this.kinds;
     for (let at = cells.indexOf(MIXED); at >= 0; at = cells.indexOf(MIXED, at + 1)) {
       const x = at % stride;
       if (x < width) this.flags[((at / stride) | 0) * width + x]! |= EDGE;

@@ -1,5 +1,6 @@
 import type { RgbaPlane } from '../artwork';
 import {
+  BARE,
   type CellKinds,
   type LabelMap,
   type LocalColour,
@@ -12,10 +13,13 @@ import {
   pixelShares,
   relabelShares,
   relabelWithin,
+  silhouetteShares,
 } from '../separation';
 import type { Rect } from '../geometry';
-import { type JobSheet, dropsBackground } from '../sheet';
+import { TONED } from '../raster';
+import { type JobSheet, dropsBackground, isSimulated } from '../sheet';
 import type { PlateJob } from './evaluatePlates';
+import { plateFields } from './fullTone';
 import { type ArtworkNeed, type PrintGrid, edgeRadiusPx, gapPx, planeMapping } from './printGrid';
 
 /** What the artwork's pixels are made of, at the level and in the part of it that a region needs. */
@@ -30,6 +34,11 @@ export function evaluateShares(
   need: ArtworkNeed,
   art: RgbaPlane,
 ): RegionShares {
+  const mapping = planeMapping(sheet, grid, need);
+  if (isSimulated(sheet)) {
+    const shares = silhouetteShares(art, edgeRadiusPx(sheet, grid, need.level), kernels, memory);
+    return { need, shares, mapping, fields: plateFields(sheet, art, shares, memory) };
+  }
   const { background } = sheet;
   const label = dropsBackground(sheet) ? lookup.indexOf(background!.colour) : -1;
   const everywhere = background?.drop === 'everywhere';
@@ -46,7 +55,7 @@ export function evaluateShares(
     kernels,
     memory,
   });
-  return { need, shares, mapping: planeMapping(sheet, grid, need) };
+  return { need, shares, mapping, fields: null };
 }
 
 /**
@@ -57,7 +66,7 @@ export function evaluateShares(
 export function fillLabels(
   { sheet, memory, kernels }: PlateJob,
   grid: PrintGrid,
-  { need, shares, mapping }: RegionShares,
+  { need, shares, mapping, fields }: RegionShares,
   map: LabelMap,
   kinds?: CellKinds,
 ): void {
@@ -66,6 +75,12 @@ export function fillLabels(
   const toned = vector
     ? adoptLabels(shares, rect.x, rect.y, map)
     : expandLabels(shares, mapping, map, memory, kinds ?? cellKinds(shares, kernels, memory));
+  if (fields) {
+    // All that is inside of the artwork prints by its tones.
+    for (let i = 0; i < map.label.length; i++) if (map.label[i] !== BARE) map.label[i] = TONED;
+    map.tones = { shares, mapping, fields };
+    return;
+  }
   const colours = localColours(sheet);
   relabelWithin(map.label, map.rect, colours, grid.widthPx, grid.heightPx);
   if (!toned) return;
@@ -75,7 +90,7 @@ export function fillLabels(
     own = copyShares(shares, memory);
     relabelShares(own, rect, colours, levelWidth, levelHeight);
   }
-  map.tones = { shares: own, mapping };
+  map.tones = { shares: own, mapping, fields };
 }
 
 /** Size of the artwork at a level; pixels at its far borders may be parts. */

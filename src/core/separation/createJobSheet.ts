@@ -13,6 +13,7 @@ import { KerameusError } from '../units';
 import { isWhite } from './baseStrength';
 import { isGarmentColour } from './droppedGround';
 import { type InkRequest, proposePlates } from './proposePlates';
+import { type SimulatedInks, proposeSimulated } from './proposeSimulated';
 
 /** A colour along the artwork's border. */
 export interface FoundBackground {
@@ -39,6 +40,8 @@ export interface NewJob {
   readonly garment: JobSheet['garment'];
   /** Every colour found, a number of inks at most, or named inks in print order. */
   readonly inks: 'auto' | number | readonly InkRequest[];
+  /** Set: the job prints its artwork by the tones of these inks, and not by flat colours. */
+  readonly simulated?: SimulatedInks | null;
   readonly date: string;
 }
 
@@ -65,20 +68,7 @@ function settleBackground(job: NewJob): JobSheet['background'] {
 
 /** A complete job sheet for new artwork, with sensible settings throughout. */
 export function createJobSheet(job: NewJob): JobSheet {
-  const limit = typeof job.inks === 'number' ? job.inks : MOST_COLOURS;
-  const colours = job.colours.slice(0, LIMITS.maxPaletteColours);
-  const background = settleBackground(job);
-  const inside = background?.drop === 'everywhere' ? 0 : (job.background?.inside ?? 0);
-  const isDropped = background !== null && background.drop !== 'keep';
-  const standsFor =
-    typeof job.inks === 'object' ? null : reducePalette(colours, Math.max(1, limit), LOOK_ALIKE);
-  const proposal = proposePlates({
-    colours,
-    garmentColour: job.garment.colour,
-    inks: typeof job.inks === 'object' ? job.inks : null,
-    standsFor,
-    leftOut: isDropped && inside < LEAST_INSIDE ? background.colour : null,
-  });
+  const made = job.simulated ? simulatedParts(job, job.simulated) : spotParts(job);
   const { widthMm, chosen } = job.print;
   const heightMm = (widthMm * job.artwork.heightPx) / job.artwork.widthPx;
   if (heightMm > 60 * 25.4) {
@@ -97,13 +87,51 @@ export function createJobSheet(job: NewJob): JobSheet {
     print: { widthMm, heightMm, chosen },
     garment: job.garment,
     otherGarments: [],
-    background,
-    palette: proposal.palette,
-    transitions: job.transitions,
+    ...made,
     purity: job.purity,
-    plates: proposal.plates,
-    run: proposeRun(proposal.plates),
+    run: proposeRun(made.plates),
     fit: DEFAULT_FIT,
     film: { ...DEFAULT_FILM, date: job.date },
   });
+}
+
+type SheetParts = Pick<JobSheet, 'background' | 'separation' | 'palette' | 'transitions' | 'plates'>;
+
+/** Each flat colour on the plate of an ink. */
+function spotParts(job: NewJob): SheetParts {
+  const limit = typeof job.inks === 'number' ? job.inks : MOST_COLOURS;
+  const colours = job.colours.slice(0, LIMITS.maxPaletteColours);
+  const background = settleBackground(job);
+  const inside = background?.drop === 'everywhere' ? 0 : (job.background?.inside ?? 0);
+  const isDropped = background !== null && background.drop !== 'keep';
+  const standsFor =
+    typeof job.inks === 'object' ? null : reducePalette(colours, Math.max(1, limit), LOOK_ALIKE);
+  const proposal = proposePlates({
+    colours,
+    garmentColour: job.garment.colour,
+    inks: typeof job.inks === 'object' ? job.inks : null,
+    standsFor,
+    leftOut: isDropped && inside < LEAST_INSIDE ? background.colour : null,
+  });
+  const { palette, plates } = proposal;
+  return { background, separation: { method: 'spot' }, palette, transitions: job.transitions, plates };
+}
+
+/** The tones of inks: there are no colours of the artwork to tell apart, and no background that could be left to the garment. */
+function simulatedParts(job: NewJob, inks: SimulatedInks): SheetParts {
+  if (job.artwork.kind === 'vector') {
+    throw new KerameusError({
+      code: 'method',
+      parameter: 'method',
+      message: 'The artwork is a drawing, and only pictures can be printed by tones so far.',
+      remedy: 'Separate it by spot colours, or save it as a PNG of 300 dpi at print size.',
+    });
+  }
+  return {
+    background: null,
+    separation: { method: 'simulated' },
+    palette: [],
+    transitions: [],
+    plates: proposeSimulated(inks, job.garment.colour),
+  };
 }

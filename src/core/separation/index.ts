@@ -24,6 +24,7 @@ export { mayHaveTone } from './mayHaveTone';
 export { fadesOf, nestedPlates } from './fades';
 export { waysOf, type PairWays } from './pairWays';
 export { PaletteLookup, type LookedUp } from './palette';
+export { silhouetteColours, silhouetteShares } from './silhouette';
 export { BARE, MIXED } from '../raster';
 export {
   copyShares,
@@ -39,6 +40,7 @@ export {
   expandLabels,
   largestLabels,
   type LabelMap,
+  type PlateFields,
   type ToneSource,
 } from './labelMap';
 export { cellKinds, pixelSpan, toneExpansion, type CellKinds, type PlaneMapping } from './labelCells';
@@ -54,3 +56,5 @@ export {
   type InkRequest,
   type PlateProposal,
 } from './proposePlates';
+export { proposeSimulated, usualSimulatedInks, type SimulatedInks } from './proposeSimulated';
+export { FULL_TONE, isFullTone } from './fullTone';

@@ -17,7 +17,11 @@ import type { PixelShares } from './pixelShares';
 export interface ToneSource {
   readonly shares: PixelShares;
   readonly mapping: PlaneMapping;
+  /** What each plate prints at the artwork's pixels, 0..65535, by its id, where that does not come from their labels; null where it does. */
+  readonly fields: PlateFields | null;
 }
+
+export type PlateFields = ReadonlyMap<string, Uint16Array>;
 
 /** Artwork at the resolution asked for: each pixel is one palette colour, bare, or TONED. */
 export interface LabelMap {

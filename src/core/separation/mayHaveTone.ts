@@ -1,5 +1,5 @@
 import { mostTone } from '../stages';
-import { type JobSheet, type Plate, stagesOf } from '../sheet';
+import { type JobSheet, type Plate, isSimulated, stagesOf } from '../sheet';
 
 /**
  * Whether a plate can have dots anywhere: a tint, a transition of the artwork, stages that print less than solid for it, or a base that is less than solid
@@ -8,6 +8,7 @@ import { type JobSheet, type Plate, stagesOf } from '../sheet';
  */
 export function mayHaveTone(sheet: JobSheet, plate: Plate): boolean {
   if (plate.screen.screening === 'solid') return false;
+  if (isSimulated(sheet)) return true;
   if (sheet.transitions === null || mostTone(stagesOf(plate)) < 65535) return true;
   // Smooth edges that lie in a transition are part of it.
   if (sheet.artwork.kind === 'raster' && sheet.transitions.length > 0) return true;

@@ -16,6 +16,8 @@ import {
 export interface InkRequest {
   readonly name: string;
   readonly colour: string;
+  /** 0..1; left out: what is plausible for the colour. */
+  readonly opacity?: number;
 }
 
 export interface PlateProposal {
@@ -188,7 +190,11 @@ function draftPlate(
   names.add(name);
   const id = unique(slug(name), ids, '-');
   ids.add(id);
-  const ink: Ink = { name, colour: formatHexColour(draft.rgb), opacity: suggestOpacity(draft.rgb) };
+  const ink: Ink = {
+    name,
+    colour: formatHexColour(draft.rgb),
+    opacity: draft.request?.opacity ?? suggestOpacity(draft.rgb),
+  };
   return {
     number,
     id,

@@ -1,4 +1,5 @@
 export { dropsBackground } from './background';
+export { isSimulated } from './separation';
 export { effectiveChokeMm } from './choke';
 export { stagesOf } from './stagesOf';
 export { describeChange } from './describeChange';
@@ -48,6 +49,7 @@ export {
   LIMITS,
   MARK_DESIGNS,
   MARK_PLACES,
+  METHODS,
   SCREENINGS,
   SHEET_VERSION,
 } from './vocabulary';

@@ -118,6 +118,15 @@ export const paletteColourSchema = z.strictObject({
     .nullable(),
 });
 
+/**
+ * How plates are made of the artwork. `spot`: each flat colour on the plate of an ink. `simulated`: every plate gets at each place what the print model
+ * finds for the artwork's colour there, so that all of them together print it.
+ */
+export const separationSchema = z.discriminatedUnion('method', [
+  z.strictObject({ method: z.literal('spot') }),
+  z.strictObject({ method: z.literal('simulated') }),
+]);
+
 const lengthMm = z.number().min(0);
 
 export const marksSchema = z.strictObject({
@@ -179,6 +188,7 @@ export const jobSheetSchema = z
         open: z.boolean(),
       })
       .nullable(),
+    separation: separationSchema,
     palette: z.array(paletteColourSchema).max(LIMITS.maxPaletteColours),
     /**
      * Pairs of palette colours (those without an outline) between which the artwork has gradients, glows or soft shadows: where it
@@ -271,6 +281,30 @@ export const jobSheetSchema = z
           code: 'custom',
           path: ['plates'],
           message: `has plates that interlock (${first.id} and ${plate.id}) but differ in frequency or angle`,
+        });
+      }
+    }
+    if (sheet.separation.method === 'simulated') {
+      const inSpot = (field: string) =>
+        context.addIssue({
+          code: 'custom',
+          path: [field],
+          message: 'is for spot colours, and this job has none',
+        });
+      if (sheet.palette.length > 0) inSpot('palette');
+      if (sheet.background) inSpot('background');
+      if (sheet.artwork.kind === 'vector') {
+        context.addIssue({
+          code: 'custom',
+          path: ['separation'],
+          message: 'is by tones, and the artwork is a drawing',
+        });
+      }
+      if (sheet.fit.spreadMm > 0) {
+        context.addIssue({
+          code: 'custom',
+          path: ['fit', 'spreadMm'],
+          message: 'must be 0 where plates are tones',
         });
       }
     }

@@ -104,6 +104,11 @@ function fromVersion6(sheet: Json): Json {
   return { ...sheet, version: 7, plates };
 }
 
+/** Version 7 knew spot colours only. */
+function fromVersion7(sheet: Json): Json {
+  return { ...sheet, version: 8, separation: { method: 'spot' } };
+}
+
 /** A job sheet of an older version as one of the newest; anything else comes back as it is. */
 export function upgradeJobSheet(document: unknown): unknown {
   if (!isObject(document) || document.format !== 'kerameus-job') return document;
@@ -112,5 +117,6 @@ export function upgradeJobSheet(document: unknown): unknown {
   const fourth = third.version === 3 ? fromVersion3(third) : third;
   const fifth = fourth.version === 4 ? fromVersion4(fourth) : fourth;
   const sixth = fifth.version === 5 ? fromVersion5(fifth) : fifth;
-  return sixth.version === 6 ? fromVersion6(sixth) : sixth;
+  const seventh = sixth.version === 6 ? fromVersion6(sixth) : sixth;
+  return seventh.version === 7 ? fromVersion7(seventh) : seventh;
 }

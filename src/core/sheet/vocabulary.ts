@@ -1,6 +1,6 @@
 /* What a job sheet can say, apart from its schema: whoever only works with sheets need not load the checking of them. */
 
-export const SHEET_VERSION = 7;
+export const SHEET_VERSION = 8;
 
 /** Limits that hold wherever a job comes from. */
 export const LIMITS = {
@@ -22,6 +22,9 @@ export const DOT_SHAPES = ['ellipse', 'round', 'square-round', 'diamond', 'line'
  * encloses it, or it is left to the garment everywhere.
  */
 export const BACKGROUNDS = ['keep', 'outside', 'everywhere'] as const;
+
+/** How plates are made of the artwork: flat colours on inks, or the tones of all inks that print it together. */
+export const METHODS = ['spot', 'simulated'] as const;
 
 /** What prints tones: dots on a grid that grow, dots of one size that become more, or nothing but solids. */
 export const SCREENINGS = ['grid', 'dispersed', 'solid'] as const;

@@ -9,7 +9,8 @@ import {
 } from '@/core/artwork';
 import type { ArtworkNotes } from '@/core/checks';
 import { formatHexColour } from '@/core/colour';
-import { type FoundBackground, findTransitions, startPrint } from '@/core/separation';
+import { levelCount } from '@/core/pipeline';
+import { type FoundBackground, findTransitions, isFullTone, startPrint } from '@/core/separation';
 import { type JobSheet, LIMITS } from '@/core/sheet';
 import type { ArtworkSource } from './artworkSource';
 import type { ArtworkFacts } from './openArtworkFile';
@@ -65,7 +66,36 @@ export function analyseArtwork(
   facts: ArtworkFacts,
   heard: (done: number) => void = () => undefined,
 ): ArtworkAnalysis {
-  const reader = heardReader(source.reader(analysisLevel(facts)), READINGS[facts.kind], heard);
+  const sampled = facts.kind === 'raster' ? sampleFullTone(source, facts) : null;
+  if (sampled) return sampled;
+  return analyseLevel(
+    source,
+    facts,
+    heardReader(source.reader(analysisLevel(facts)), READINGS[facts.kind], heard),
+  );
+}
+
+/** Pixels of the level by which full tone is recognised. */
+const SAMPLE_PIXELS = 16e4;
+/** Artwork of which flat colours explain less than this when it is looked at coarsely is full tone; flat artwork with much detail comes out a little low. */
+const SURELY_FULL_TONE = 0.35;
+
+/**
+ * Full-tone artwork has thousands of colours, which take minutes to tell apart and are of no use: of artwork that surely is, a coarser level is looked at
+ * instead. Its flat colours are those that spot plates would posterise it to. Null for other artwork.
+ */
+function sampleFullTone(source: ArtworkSource, facts: ArtworkFacts): ArtworkAnalysis | null {
+  const { widthPx, heightPx } = facts;
+  const last = levelCount(widthPx, heightPx) - 1;
+  const level = Math.min(last, Math.ceil(Math.log2(Math.max(1, (widthPx * heightPx) / SAMPLE_PIXELS)) / 2));
+  if (level === 0) return null;
+  const sampled = analyseLevel(source, facts, source.reader(level));
+  const { flatShare: share, transitions } = sampled;
+  return share < SURELY_FULL_TONE && isFullTone(share, transitions) ? sampled : null;
+}
+
+/** @param reader of the level that is looked at. */
+function analyseLevel(source: ArtworkSource, facts: ArtworkFacts, reader: ArtworkReader): ArtworkAnalysis {
   const pxPerMm = reader.width / startPrint(facts).widthMm;
   const drawing = facts.kind === 'vector';
   const palette = findPalette(reader, {

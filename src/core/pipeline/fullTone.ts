@@ -1,0 +1,127 @@
+import type { RgbaPlane } from '../artwork';
+import { encodeSrgb8, labFromRgb8, linearFromRgb8, parseHexColour } from '../colour';
+import type { Allocator } from '../raster';
+import { type PixelShares, type PlateFields, silhouetteColours } from '../separation';
+import {
+  type InkStack,
+  type StackInk,
+  StackModel,
+  type ToneTable,
+  toneFields,
+  toneTableOf,
+} from '../solving';
+import { mostTone } from '../stages';
+import { type JobSheet, type Plate, stagesOf } from '../sheet';
+
+/** The inks of a job as its tones are solved for: each plate once, in print order. */
+export function stackOf(sheet: Pick<JobSheet, 'garment' | 'plates'>): InkStack {
+  return {
+    garment: linearFromRgb8(parseHexColour(sheet.garment.colour)),
+    inks: sheet.plates.map((plate) => stackInk(plate)),
+  };
+}
+
+/** From this lightness (L*) down dots of an ink are seen in light tones. */
+const DARK_LIGHTNESS = 40;
+
+function stackInk({ role, ink }: Plate): StackInk {
+  const rgb = parseHexColour(ink.colour);
+  const dark = labFromRgb8(rgb)[0] < DARK_LIGHTNESS ? 'dark' : 'none';
+  return {
+    colour: linearFromRgb8(rgb),
+    opacity: ink.opacity,
+    cost: role === 'highlight' ? 'spare' : dark,
+  };
+}
+
+/** Below this opacity, of 255, a fade's tones go to nothing with it: no ink is left where nothing of the artwork is. */
+const FAINT_ALPHA = 32;
+
+/**
+ * What each plate prints at the artwork's own pixels, 0..65535, by its id: what the inks' table says of their colours.
+ *
+ * @param shares the silhouette of the same pixels.
+ */
+export function plateFields(
+  sheet: JobSheet,
+  art: RgbaPlane,
+  shares: PixelShares,
+  memory: Allocator,
+): PlateFields {
+  const { plates } = sheet;
+  const count = shares.label.length;
+  const planes = plates.map(() => memory.words(count, 'any'));
+  memory.scratch(() => {
+    const printing = memory.bytes(count, 'any');
+    const garment = parseHexColour(sheet.garment.colour);
+    const colours = silhouetteColours(art, shares, garment, printing, memory);
+    if (plates.length > 0) toneFields(toneTableOf(stackOf(sheet)), colours, printing, planes);
+  });
+  fadeFaint(art.data, shares.tone, planes);
+  plates.forEach((plate, k) => {
+    const most = mostTone(stagesOf(plate));
+    if (most < 65535) planes[k]!.forEach((tone, i, plane) => tone > most && (plane[i] = most));
+  });
+  return new Map(plates.map(({ id }, k) => [id, planes[k]!]));
+}
+
+function fadeFaint(data: Uint8Array, fades: Uint8Array, planes: readonly Uint16Array[]): void {
+  for (let i = fades.indexOf(1); i >= 0; i = fades.indexOf(1, i + 1)) {
+    const alpha = data[i * 4 + 3]!;
+    if (alpha >= FAINT_ALPHA) continue;
+    for (const plane of planes) plane[i] = Math.round((plane[i]! * alpha) / FAINT_ALPHA);
+  }
+}
+
+/** What the tones of a job's plates depend on, beside its artwork. */
+export function fieldsKey(sheet: JobSheet): unknown {
+  return [stackOf(sheet), sheet.plates.map((plate) => [plate.id, mostTone(stagesOf(plate))])];
+}
+
+/** The colours that a job's inks print for those of the artwork, where nothing but the inks and the garment stands in the way. */
+export class PrintableColours {
+  private readonly known = new Map<number, number>();
+  private readonly table: ToneTable;
+  private readonly model: StackModel;
+  private readonly tones: Uint16Array;
+  private readonly shares: Float64Array;
+  private readonly light = new Float64Array(3);
+
+  constructor(sheet: JobSheet) {
+    const stack = stackOf(sheet);
+    this.table = toneTableOf(stack);
+    this.model = new StackModel(stack);
+    this.tones = new Uint16Array(stack.inks.length);
+    this.shares = new Float64Array(stack.inks.length);
+    // Where nothing is wanted, nothing prints.
+    const [r, g, b] = parseHexColour(sheet.garment.colour);
+    const garment = r | (g << 8) | (b << 16);
+    this.known.set(garment, garment);
+  }
+
+  /** @param pixels of four bytes, opaque. */
+  print(pixels: Uint8ClampedArray): Uint8ClampedArray {
+    const out = new Uint8ClampedArray(pixels.length);
+    for (let i = 0; i < pixels.length; i += 4) {
+      const printed = this.codeOf(pixels[i]! | (pixels[i + 1]! << 8) | (pixels[i + 2]! << 16));
+      out[i] = printed & 255;
+      out[i + 1] = (printed >> 8) & 255;
+      out[i + 2] = printed >> 16;
+      out[i + 3] = 255;
+    }
+    return out;
+  }
+
+  private codeOf(colour: number): number {
+    const known = this.known.get(colour);
+    if (known !== undefined) return known;
+    this.table.find(colour & 255, (colour >> 8) & 255, colour >> 16, this.tones);
+    this.tones.forEach((tone, k) => (this.shares[k] = tone / 65535));
+    this.model.print(this.shares, this.light);
+    const [r, g, b] = [...this.light].map((light) => encodeSrgb8(light)) as [number, number, number];
+    const printed = r | (g << 8) | (b << 16);
+    if (this.known.size > 1 << 18) this.known.clear();
+    this.known.set(colour, printed);
+    return printed;
+  }
+}

@@ -1,0 +1,120 @@
+import { EMPTY_ALPHA, OPAQUE_ALPHA, type RgbaPlane } from '../artwork';
+import { type Allocator, BARE, MIXED, type RasterKernels } from '../raster';
+import type { PixelShares } from './pixelShares';
+
+/** The label of what is inside of the artwork. */
+const INSIDE = 0;
+
+/**
+ * Where artwork that prints by its tones is, and where it ends: its opacity as shares of one label and bare garment. Where it ends within an edge's
+ * width that is a shape; where it fades out wider it is tone.
+ *
+ * @param edgeRadiusPx as for `pixelShares`.
+ */
+export function silhouetteShares(
+  { rect, data }: RgbaPlane,
+  edgeRadiusPx: number,
+  kernels: RasterKernels,
+  memory: Allocator,
+): PixelShares {
+  const { width, height } = rect;
+  const pixels = width * height;
+  const label = memory.bytes(pixels, 'any');
+  let count = 0;
+  for (let i = 0; i < pixels; i++) {
+    const alpha = data[i * 4 + 3]!;
+    label[i] = alpha >= OPAQUE_ALPHA ? INSIDE : alpha <= EMPTY_ALPHA ? BARE : MIXED;
+    if (label[i] === MIXED) count++;
+  }
+  const tone = memory.bytes(pixels);
+  if (count > 0) kernels.markTone(label, width, height, edgeRadiusPx, edgeRadiusPx + 2, tone);
+  const mixed = memory.ints(count, 'any');
+  const mixAt = memory.ints(count > 0 ? pixels : 0, 'any');
+  const mixLabels = memory.bytes(count * 3, 'any').fill(BARE);
+  const mixShares = memory.words(count * 3);
+  for (let i = label.indexOf(MIXED), k = 0; i >= 0; i = label.indexOf(MIXED, i + 1), k++) {
+    const share = Math.round((data[i * 4 + 3]! * 65535) / 255);
+    mixed[k] = i;
+    mixAt[i] = k;
+    mixLabels[k * 3] = INSIDE;
+    mixShares[k * 3] = share;
+    mixShares[k * 3 + 2] = 65535 - share;
+  }
+  return { width, height, label, mixed, mixAt, mixLabels, mixShares, tone };
+}
+
+/** How far beyond a hard edge colours are continued: what is interpolated at the edge looks one pixel farther. */
+const CONTINUED = 3;
+
+/**
+ * The colours that print at each pixel, codes of sRGB with red in the lowest byte. A fade is mixed with the garment, as programs that draw mix; beyond a
+ * hard edge the colours inside of it go on for a few pixels, since tones are interpolated there.
+ *
+ * @param garment codes of sRGB.
+ * @param printing takes 1 where the pixel has a colour, else 0.
+ */
+export function silhouetteColours(
+  { rect, data }: RgbaPlane,
+  { label, tone }: PixelShares,
+  garment: readonly [number, number, number],
+  printing: Uint8Array,
+  memory: Allocator,
+): Uint32Array {
+  const { width, height } = rect;
+  const colours = new Uint32Array(width * height);
+  const codes = new Uint8Array(colours.buffer);
+  let ends = false;
+  for (let i = 0; i < label.length; i++) {
+    printing[i] = label[i] === BARE ? 0 : 1;
+    if (printing[i] === 0) {
+      ends = true;
+      continue;
+    }
+    const at = i * 4;
+    const alpha = tone[i] === 1 ? data[at + 3]! : 255;
+    for (let c = 0; c < 3; c++) {
+      const over = garment[c]!;
+      codes[at + c] = over + Math.round(((data[at + c]! - over) * alpha) / 255);
+    }
+  }
+  if (ends) continueEdges(colours, printing, { label, tone }, width, height, memory);
+  return colours;
+}
+
+/** Gives pixels beside those that have a colour and do not fade out the mean of theirs, ring after ring. */
+function continueEdges(
+  colours: Uint32Array,
+  printing: Uint8Array,
+  { label, tone }: Pick<PixelShares, 'label' | 'tone'>,
+  width: number,
+  height: number,
+  memory: Allocator,
+): void {
+  memory.scratch(() => {
+    /** Rings are told apart, so that one does not go on from itself. */
+    const ring = memory.bytes(label.length);
+    for (let i = 0; i < label.length; i++) if (label[i] !== BARE && tone[i] === 0) ring[i] = 1;
+    for (let pass = 1; pass <= CONTINUED; pass++) {
+      for (let i = printing.indexOf(0); i >= 0; i = printing.indexOf(0, i + 1)) {
+        const x = i % width;
+        const [left, right] = [x > 0 ? -1 : 0, x < width - 1 ? 1 : 0];
+        let [r, g, b, count] = [0, 0, 0, 0];
+        for (let row = i < width ? i : i - width; row <= i + width && row < width * height; row += width) {
+          for (let j = row + left; j <= row + right; j++) {
+            if (ring[j] === 0 || ring[j]! > pass) continue;
+            const colour = colours[j]!;
+            r += colour & 255;
+            g += (colour >> 8) & 255;
+            b += (colour >> 16) & 255;
+            count++;
+          }
+        }
+        if (count === 0) continue;
+        const mean = (sum: number) => Math.round(sum / count);
+        colours[i] = mean(r) | (mean(g) << 8) | (mean(b) << 16);
+        printing[i] = 1;
+        ring[i] = pass + 1;
+      }
+    }
+  });
+}

@@ -1,0 +1,202 @@
+import { LINEAR_TO_WHITE_SHARES, type Lab, labCurve, labCurveSlope, labFromLinear } from '../colour';
+import { type InkStack, StackModel } from './inkStack';
+
+/** Keeps every coverage small where it makes no difference, in squares of colour differences for a full layer. */
+const RIDGE = 0.5;
+/** A full layer of an ink that is 100 darker (L*) than the colour costs as much as this square of a colour difference. */
+const DARK_COST = 5;
+/** A full layer of what the base can mostly stand for. */
+const SPARE_COST = 0.3;
+
+const MOST_STEPS = 6;
+const MOST_HALVINGS = 4;
+/** A step that gains less than this square of a colour difference is the last one. */
+const LEAST_GAIN = 1e-4;
+const SWEEPS = 12;
+
+/** A wish that coverages lie near to others, such as those of neighbouring colours. */
+export interface Anchor {
+  readonly tones: Float64Array;
+  /** What a coverage that is 1 away costs, twice, as a square of a colour difference. */
+  readonly weight: number;
+}
+
+/**
+ * Finds how much of each ink prints a colour, or the nearest to it that can be printed: the Gauss-Newton method on the colour difference in lightness, chroma
+ * and hue, each weighed as CIE94 and the lightness of CIEDE2000 do at the colour, inside of 0..1 by cyclic coordinate descent, with steps halved where they lead uphill.
+ */
+export class ColourSolver {
+  readonly count: number;
+  private readonly model: StackModel;
+  private readonly costs: InkStack['inks'];
+  private readonly lightness: Float64Array;
+  private readonly light = new Float64Array(3);
+  private readonly slopes: Float64Array;
+  /** Of the weighed error in lightness, chroma and hue with each coverage, three for each ink. */
+  private readonly jacobian: Float64Array;
+  private readonly hessian: Float64Array;
+  private readonly gradient: Float64Array;
+  private readonly step: Float64Array;
+  private readonly moved: Float64Array;
+  private readonly linear: Float64Array;
+  private readonly error = new Float64Array(3);
+  /** From CIELAB to the weighed axes of the colour that is looked for, row after row. */
+  private readonly axes = new Float64Array(9);
+  private readonly target = new Float64Array(3);
+
+  constructor(stack: InkStack) {
+    const n = stack.inks.length;
+    this.count = n;
+    this.model = new StackModel(stack);
+    this.costs = stack.inks;
+    this.lightness = Float64Array.from(stack.inks, ({ colour }) => labFromLinear(colour)[0]);
+    this.slopes = new Float64Array(n * 3);
+    this.jacobian = new Float64Array(n * 3);
+    this.hessian = new Float64Array(n * n);
+    this.gradient = new Float64Array(n);
+    this.step = new Float64Array(n);
+    this.moved = new Float64Array(n);
+    this.linear = new Float64Array(n);
+  }
+
+  /**
+   * Moves coverages to where they print a colour best.
+   *
+   * @param tones where to begin, 0..1 of each ink; takes the coverages that were found.
+   * @param anchor where they would rather lie; null: anywhere.
+   * @returns the square of the weighed difference, halved, with all costs.
+   */
+  solve(colour: Lab, tones: Float64Array, anchor: Anchor | null): number {
+    this.aim(colour);
+    let value = this.value(tones, anchor);
+    for (let k = 0; k < MOST_STEPS; k++) {
+      this.linearise(tones, anchor);
+      this.descend(tones);
+      const gained = this.advance(tones, anchor, value);
+      if (gained === null) break;
+      const gain = value - gained;
+      value = gained;
+      if (gain < LEAST_GAIN) break;
+    }
+    return value;
+  }
+
+  /** Light of a print. */
+  print(tones: Float64Array, light: Float64Array): void {
+    this.model.print(tones, light);
+  }
+
+  private aim([l, a, b]: Lab): void {
+    const { axes, target, linear } = this;
+    target[0] = l;
+    target[1] = a;
+    target[2] = b;
+    const chroma = Math.sqrt(a * a + b * b);
+    const [u, v] = chroma > 1e-9 ? [a / chroma, b / chroma] : [1, 0];
+    const middle = (l - 50) * (l - 50);
+    axes[0] = 1 / (1 + (0.015 * middle) / Math.sqrt(20 + middle));
+    const ofChroma = 1 / (1 + 0.045 * chroma);
+    const ofHue = 1 / (1 + 0.015 * chroma);
+    axes[4] = u * ofChroma;
+    axes[5] = v * ofChroma;
+    axes[7] = -v * ofHue;
+    axes[8] = u * ofHue;
+    this.costs.forEach(({ cost }, k) => {
+      const darker = Math.max(0, l - this.lightness[k]!) / 100;
+      linear[k] = cost === 'dark' ? DARK_COST * darker * darker : cost === 'spare' ? SPARE_COST : 0;
+    });
+  }
+
+  /** What coverages are worth: half the square of the weighed difference, and what they cost. Leaves error and light behind. */
+  private value(tones: Float64Array, anchor: Anchor | null): number {
+    const { light, error, axes, target, linear } = this;
+    this.model.print(tones, light);
+    const m = LINEAR_TO_WHITE_SHARES;
+    const [r, g, b] = [light[0]!, light[1]!, light[2]!];
+    const fx = labCurve(m[0]! * r + m[1]! * g + m[2]! * b);
+    const fy = labCurve(m[3]! * r + m[4]! * g + m[5]! * b);
+    const fz = labCurve(m[6]! * r + m[7]! * g + m[8]! * b);
+    const dl = 116 * fy - 16 - target[0]!;
+    const da = 500 * (fx - fy) - target[1]!;
+    const db = 200 * (fy - fz) - target[2]!;
+    error[0] = axes[0]! * dl;
+    error[1] = axes[4]! * da + axes[5]! * db;
+    error[2] = axes[7]! * da + axes[8]! * db;
+    let value = 0.5 * (error[0] * error[0] + error[1] * error[1] + error[2] * error[2]);
+    for (let k = 0; k < this.count; k++) {
+      const tone = tones[k]!;
+      value += 0.5 * RIDGE * tone * tone + linear[k]! * tone;
+      if (!anchor) continue;
+      const away = tone - anchor.tones[k]!;
+      value += 0.5 * anchor.weight * away * away;
+    }
+    return value;
+  }
+
+  /** The gradient and the Gauss-Newton matrix at coverages whose error is at hand. */
+  private linearise(tones: Float64Array, anchor: Anchor | null): void {
+    const { count, light, slopes, jacobian, hessian, gradient, error, axes, linear } = this;
+    this.model.slopes(tones, slopes);
+    const m = LINEAR_TO_WHITE_SHARES;
+    const [r, g, b] = [light[0]!, light[1]!, light[2]!];
+    const sx = labCurveSlope(labCurve(m[0]! * r + m[1]! * g + m[2]! * b));
+    const sy = labCurveSlope(labCurve(m[3]! * r + m[4]! * g + m[5]! * b));
+    const sz = labCurveSlope(labCurve(m[6]! * r + m[7]! * g + m[8]! * b));
+    for (let k = 0, i = 0; k < count; k++, i += 3) {
+      const [dr, dg, db] = [slopes[i]!, slopes[i + 1]!, slopes[i + 2]!];
+      const fx = sx * (m[0]! * dr + m[1]! * dg + m[2]! * db);
+      const fy = sy * (m[3]! * dr + m[4]! * dg + m[5]! * db);
+      const fz = sz * (m[6]! * dr + m[7]! * dg + m[8]! * db);
+      const [ofA, ofB] = [500 * (fx - fy), 200 * (fy - fz)];
+      jacobian[i] = axes[0]! * 116 * fy;
+      jacobian[i + 1] = axes[4]! * ofA + axes[5]! * ofB;
+      jacobian[i + 2] = axes[7]! * ofA + axes[8]! * ofB;
+    }
+    const stay = RIDGE + (anchor?.weight ?? 0);
+    for (let p = 0, i = 0; p < count; p++, i += 3) {
+      const [e, f, h] = [jacobian[i]!, jacobian[i + 1]!, jacobian[i + 2]!];
+      let slope = e * error[0]! + f * error[1]! + h * error[2]! + RIDGE * tones[p]! + linear[p]!;
+      if (anchor) slope += anchor.weight * (tones[p]! - anchor.tones[p]!);
+      gradient[p] = slope;
+      for (let q = 0, j = 0; q <= p; q++, j += 3) {
+        const product = e * jacobian[j]! + f * jacobian[j + 1]! + h * jacobian[j + 2]!;
+        hessian[p * count + q] = product;
+        hessian[q * count + p] = product;
+      }
+      hessian[p * count + p]! += stay;
+    }
+  }
+
+  /** The step to the least value of the quadratic that leaves all coverages in 0..1. */
+  private descend(tones: Float64Array): void {
+    const { count, hessian, gradient, step } = this;
+    step.fill(0);
+    for (let sweep = 0; sweep < SWEEPS; sweep++) {
+      let most = 0;
+      for (let p = 0; p < count; p++) {
+        let slope = gradient[p]!;
+        const row = p * count;
+        for (let q = 0; q < count; q++) slope += hessian[row + q]! * step[q]!;
+        const wanted = step[p]! - slope / hessian[row + p]!;
+        const next = Math.min(1 - tones[p]!, Math.max(-tones[p]!, wanted));
+        most = Math.max(most, Math.abs(next - step[p]!));
+        step[p] = next;
+      }
+      if (most < 1e-5) return;
+    }
+  }
+
+  /** Takes the step, or a part of it that leads downhill; null where none does. */
+  private advance(tones: Float64Array, anchor: Anchor | null, value: number): number | null {
+    const { count, step, moved } = this;
+    for (let halving = 0, part = 1; halving <= MOST_HALVINGS; halving++, part /= 2) {
+      for (let k = 0; k < count; k++) moved[k] = Math.min(1, Math.max(0, tones[k]! + part * step[k]!));
+      const reached = this.value(moved, anchor);
+      if (reached < value) {
+        tones.set(moved);
+        return reached;
+      }
+    }
+    return null;
+  }
+}

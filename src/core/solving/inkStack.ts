@@ -1,0 +1,91 @@
+import type { InkOptics, LinearRgb } from '../colour';
+
+/** Inks in print order on a garment, whose dots lie independently of each other. */
+export interface InkStack {
+  /** Linear light of the garment. */
+  readonly garment: LinearRgb;
+  readonly inks: readonly StackInk[];
+}
+
+export interface StackInk extends InkOptics {
+  /** What a full layer of it costs when a colour can be printed in several ways, see `solveColour`. */
+  readonly cost: InkCost;
+}
+
+/**
+ * `none`: only as much as all have. `spare`: a little, for a white on top that the base can mostly stand for. `dark`: more the lighter the colour
+ * is that it would darken, so that dark dots stay out of light tones.
+ */
+export type InkCost = 'none' | 'spare' | 'dark';
+
+/**
+ * The print model with its numbers at hand: x ← x + a·(o·C + (1 − o)·x·C − x) for ink after ink, in linear light (Demichel 1924, Neugebauer
+ * 1937). A full layer makes p + q·x of a backing x.
+ */
+export class StackModel {
+  readonly count: number;
+  private readonly garment: Float64Array;
+  /** o·C of each ink, three channels each. */
+  private readonly opaque: Float64Array;
+  /** (1 − o)·C − 1. */
+  private readonly change: Float64Array;
+  /** Light before each ink, three channels each, of the last `print`; behind the last ink that of the print. */
+  private readonly before: Float64Array;
+
+  constructor({ garment, inks }: InkStack) {
+    this.count = inks.length;
+    this.garment = Float64Array.from(garment);
+    this.opaque = Float64Array.from(inks.flatMap(({ colour, opacity }) => colour.map((c) => opacity * c)));
+    this.change = Float64Array.from(
+      inks.flatMap(({ colour, opacity }) => colour.map((c) => (1 - opacity) * c - 1)),
+    );
+    this.before = new Float64Array((inks.length + 1) * 3);
+  }
+
+  /**
+   * Light of a print.
+   *
+   * @param tones coverage of each ink, 0..1.
+   * @param light takes three channels.
+   */
+  print(tones: Float64Array, light: Float64Array): void {
+    const { before, opaque, change, garment } = this;
+    let r = garment[0]!;
+    let g = garment[1]!;
+    let b = garment[2]!;
+    for (let k = 0, i = 0; k < this.count; k++, i += 3) {
+      const a = tones[k]!;
+      before[i] = r;
+      before[i + 1] = g;
+      before[i + 2] = b;
+      r += a * (opaque[i]! + change[i]! * r);
+      g += a * (opaque[i + 1]! + change[i + 1]! * g);
+      b += a * (opaque[i + 2]! + change[i + 2]! * b);
+    }
+    light[0] = r;
+    light[1] = g;
+    light[2] = b;
+  }
+
+  /**
+   * How the light of the last `print` changes with the coverage of each ink.
+   *
+   * @param slopes takes three channels of each ink.
+   */
+  slopes(tones: Float64Array, slopes: Float64Array): void {
+    const { before, opaque, change } = this;
+    // What the inks on top let through of a change under them.
+    let r = 1;
+    let g = 1;
+    let b = 1;
+    for (let k = this.count - 1, i = k * 3; k >= 0; k--, i -= 3) {
+      slopes[i] = r * (opaque[i]! + change[i]! * before[i]!);
+      slopes[i + 1] = g * (opaque[i + 1]! + change[i + 1]! * before[i + 1]!);
+      slopes[i + 2] = b * (opaque[i + 2]! + change[i + 2]! * before[i + 2]!);
+      const a = tones[k]!;
+      r *= 1 + a * change[i]!;
+      g *= 1 + a * change[i + 1]!;
+      b *= 1 + a * change[i + 2]!;
+    }
+  }
+}

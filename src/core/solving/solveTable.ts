@@ -1,0 +1,131 @@
+import { type Lab, decodeSrgb, labFromLinear } from '../colour';
+import { ColourSolver } from './colourSolver';
+import type { InkStack } from './inkStack';
+
+/** Colours along each side of the table that is solved first, and of the one that is made from it. */
+const COARSE = 17;
+export const TABLE_SIDE = 33;
+
+/** How strongly a colour's coverages are pulled to the mean of its six neighbours', pass after pass: there are many ways to print a colour, and neighbours must take the same. */
+const COARSE_PULLS = [400, 400, 300, 200, 100, 100];
+const FINE_PULLS = [100];
+
+/** Coverages of inks for a grid of sRGB codes, red slowest and blue fastest, inks together. */
+class Grid {
+  readonly side: number;
+  readonly count: number;
+  readonly tones: Float64Array;
+  readonly labs: readonly Lab[];
+
+  constructor(side: number, count: number) {
+    this.side = side;
+    this.count = count;
+    this.tones = new Float64Array(side ** 3 * count);
+    const light = Array.from({ length: side }, (_, k) => decodeSrgb(k / (side - 1)));
+    this.labs = light.flatMap((r) => light.flatMap((g) => light.map((b) => labFromLinear([r, g, b]))));
+  }
+
+  at(node: number): Float64Array {
+    return this.tones.subarray(node * this.count, (node + 1) * this.count);
+  }
+
+  /** The mean of a node's neighbours along the sides, those inside of the grid. */
+  around(node: number, mean: Float64Array): void {
+    const { side, count, tones } = this;
+    const place = [Math.floor(node / (side * side)), Math.floor(node / side) % side, node % side];
+    const strides = [side * side, side, 1];
+    mean.fill(0);
+    let found = 0;
+    for (let axis = 0; axis < 3; axis++) {
+      for (const way of [-1, 1]) {
+        const next = place[axis]! + way;
+        if (next < 0 || next >= side) continue;
+        const from = (node + way * strides[axis]!) * count;
+        for (let k = 0; k < count; k++) mean[k]! += tones[from + k]!;
+        found++;
+      }
+    }
+    for (let k = 0; k < count; k++) mean[k]! /= found;
+  }
+}
+
+/**
+ * How much of each ink prints each colour of sRGB: coverages 0..1 for TABLE_SIDE codes along each side, red slowest and blue fastest, inks together.
+ * Every colour is solved for, then pulled towards its neighbours and solved again, so that a gradient of the artwork is one of every plate.
+ */
+export function solveTable(stack: InkStack): Float64Array {
+  const solver = new ColourSolver(stack);
+  const coarse = new Grid(COARSE, solver.count);
+  startGrid(coarse, solver);
+  for (const weight of COARSE_PULLS) relax(coarse, solver, weight);
+  const fine = refine(coarse);
+  for (const weight of FINE_PULLS) relax(fine, solver, weight);
+  return fine.tones;
+}
+
+/** Each colour from where the one before it led, along a way through the grid that never jumps, or from nothing where that is better. */
+function startGrid(grid: Grid, solver: ColourSolver): void {
+  const { side } = grid;
+  const before = new Float64Array(solver.count);
+  const other = new Float64Array(solver.count);
+  const starts = [0.15, 0.5].map((tone) => new Float64Array(solver.count).fill(tone));
+  for (let r = 0; r < side; r++) {
+    for (let j = 0; j < side; j++) {
+      const g = r % 2 === 0 ? j : side - 1 - j;
+      for (let k = 0; k < side; k++) {
+        const b = (r + j) % 2 === 0 ? k : side - 1 - k;
+        const node = (r * side + g) * side + b;
+        let value = solver.solve(grid.labs[node]!, before, null);
+        for (const start of starts) {
+          other.set(start);
+          const found = solver.solve(grid.labs[node]!, other, null);
+          if (found >= value) continue;
+          value = found;
+          before.set(other);
+        }
+        grid.at(node).set(before);
+      }
+    }
+  }
+}
+
+/** Pulls every colour towards its neighbours, one after another. */
+function relax(grid: Grid, solver: ColourSolver, weight: number): void {
+  const mean = new Float64Array(solver.count);
+  const anchor = { tones: mean, weight };
+  const tones = new Float64Array(solver.count);
+  for (let node = 0; node < grid.labs.length; node++) {
+    const own = grid.at(node);
+    grid.around(node, mean);
+    for (let k = 0; k < tones.length; k++) tones[k] = (own[k]! + mean[k]!) / 2;
+    solver.solve(grid.labs[node]!, tones, anchor);
+    own.set(tones);
+  }
+}
+
+/** A grid with a colour between any two of another one. */
+function refine(coarse: Grid): Grid {
+  const { count, side } = coarse;
+  const fine = new Grid(side * 2 - 1, count);
+  for (let node = 0; node < fine.labs.length; node++) {
+    const place = [
+      Math.floor(node / fine.side ** 2),
+      Math.floor(node / fine.side) % fine.side,
+      node % fine.side,
+    ];
+    const low = place.map((each) => each >> 1);
+    const odd = place.map((each) => each & 1);
+    const own = fine.at(node);
+    let corners = 0;
+    for (let corner = 0; corner < 8; corner++) {
+      const add = [(corner >> 2) & 1, (corner >> 1) & 1, corner & 1];
+      if (add.some((each, axis) => each > odd[axis]!)) continue;
+      const at = low.map((each, axis) => each + add[axis]!);
+      const tones = coarse.at((at[0]! * side + at[1]!) * side + at[2]!);
+      for (let k = 0; k < count; k++) own[k]! += tones[k]!;
+      corners++;
+    }
+    for (let k = 0; k < count; k++) own[k]! /= corners;
+  }
+  return fine;
+}
