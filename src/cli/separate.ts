@@ -234,6 +234,13 @@ async function produce(production: Production): Promise<Made> {
   const set = await watch.time('films', () =>
     makeFilmSet({ sheet, artwork: files, folder, keepPlanes: true, only, ...(threads ? { threads } : {}) }),
   );
+  if (set.films.every(({ coverage }) => coverage === 0)) {
+    throw bad(
+      'artwork',
+      'Nothing would print: the artwork is transparent, or has the colour of the garment everywhere.',
+      'Choose another garment or other artwork.',
+    );
+  }
   await watch.time('files', () => writeFilmFiles(set, out));
   await watch.time('plates', () => writePlanes(set, out));
   const source = openArtwork(files);

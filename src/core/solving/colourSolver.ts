@@ -64,7 +64,7 @@ export class ColourSolver {
    *
    * @param tones where to begin, 0..1 of each ink; takes the coverages that were found.
    * @param anchor where they would rather lie; null: anywhere.
-   * @returns the square of the weighed difference, halved, with all costs.
+   * @returns what they are worth, see `worth`.
    */
   solve(colour: Lab, tones: Float64Array, anchor: Anchor | null): number {
     this.aim(colour);
@@ -81,9 +81,10 @@ export class ColourSolver {
     return value;
   }
 
-  /** Light of a print. */
-  print(tones: Float64Array, light: Float64Array): void {
-    this.model.print(tones, light);
+  /** What `solve` makes least: the square of the weighed difference, halved, with all costs. */
+  worth(colour: Lab, tones: Float64Array): number {
+    this.aim(colour);
+    return this.value(tones, null);
   }
 
   private aim([l, a, b]: Lab): void {

@@ -1,0 +1,250 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { converter, differenceCiede2000 } from 'culori';
+import sharp from 'sharp';
+import { painting } from '../painting';
+import { separate, tool } from './commandLine';
+
+// A painting from the command line to films, and the films put together again by other programs: libtiff, libvips and culori.
+
+let folder: string;
+beforeAll(() => {
+  folder = mkdtempSync(path.join(tmpdir(), 'kerameus-tone-'));
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const DPI = 720;
+const GARMENT = '#17171b';
+
+interface Report {
+  readonly method: string;
+  readonly plates: readonly {
+    readonly role: string;
+    readonly file: string;
+    readonly coverage: number;
+    readonly ink: { readonly color: string; readonly opacity: number };
+    readonly screen: { readonly kind: string };
+  }[];
+  readonly printAtMm: { readonly x: number; readonly y: number };
+  readonly difference: { readonly mean: number };
+  readonly printable: { readonly mean: number } | null;
+  readonly findings: readonly { readonly code: string; readonly message: string }[];
+}
+
+async function writePicture(name: string, width: number, height: number, data: Uint8Array): Promise<string> {
+  const file = path.join(folder, name);
+  await sharp(data, { raw: { width, height, channels: 4 } })
+    .withMetadata({ density: 300 })
+    .png()
+    .toFile(file);
+  return file;
+}
+
+const reportOf = (out: string) => JSON.parse(readFileSync(path.join(out, 'report.json'), 'utf8')) as Report;
+
+/** Linear light of a code, IEC 61966-2-1. */
+const linear = (code: number) => {
+  const share = code / 255;
+  return share <= 0.04045 ? share / 12.92 : ((share + 0.055) / 1.055) ** 2.4;
+};
+const ofHex = (hex: string) => [1, 3, 5].map((at) => linear(parseInt(hex.slice(at, at + 2), 16)));
+
+/** Ink of a film, 1 or 0, of the print's part of it. */
+async function readFilm(file: string, left: number, top: number, width: number, height: number) {
+  const plain = `${file}.plain.tif`;
+  tool('tiffcp', '-c', 'none', file, plain);
+  const { data, info } = await sharp(plain).toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
+  return (x: number, y: number) =>
+    x < 0 || y < 0 || x >= width || y >= height
+      ? 0
+      : data[((y + top) * info.width + x + left) * info.channels]! < 128
+        ? 1
+        : 0;
+}
+
+describe('a painting with a hard edge on the left and a fade on the right', () => {
+  const [width, height] = [480, 360];
+  const art = painting(width, height, 21, 'oval');
+  let out: string;
+  let report: Report;
+  let films: ((x: number, y: number) => number)[];
+  const filmWidth = (width * DPI) / 300;
+  const filmHeight = (height * DPI) / 300;
+
+  beforeAll(async () => {
+    const file = await writePicture('painting.png', width, height, art.data);
+    out = path.join(folder, 'painting');
+    const { status, err } = separate(file, out, {
+      width: '1.6in',
+      garment: GARMENT,
+      inks: 'yellow=#fcdc14/0.7,red=#de2224/0.75,blue=#183aaa/0.75,black=#16161a/0.95',
+      gain: '0',
+      marks: 'none',
+    });
+    expect(err).toContain('separated by tones');
+    expect(status).toBe(0);
+    report = reportOf(out);
+    const px = (mm: number) => Math.round((mm * DPI) / 25.4);
+    const { x, y } = report.printAtMm;
+    films = await Promise.all(
+      report.plates.map((plate) => readFilm(path.join(out, plate.file), px(x), px(y), filmWidth, filmHeight)),
+    );
+  }, 300_000);
+
+  it('is separated into base, inks and a white on top, all of them dots', () => {
+    expect(report.method).toBe('simulated');
+    expect(report.plates.map(({ role }) => role)).toEqual([
+      'underbase',
+      ...Array.from({ length: 4 }, () => 'colour'),
+      'highlight',
+    ]);
+    for (const { screen, coverage } of report.plates) {
+      expect(screen.kind).toBe('dispersed');
+      expect(coverage).toBeGreaterThan(0);
+    }
+    expect(report.difference.mean).toBeGreaterThanOrEqual(report.printable!.mean - 0.3);
+  });
+
+  it('prints from its films what the prediction shows', async () => {
+    const lab = converter('lab');
+    const difference = differenceCiede2000();
+    const { data, info } = await sharp(path.join(out, 'preview.png'))
+      .removeAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const garment = ofHex(GARMENT);
+    const inks = report.plates.map(({ ink }) => ({ colour: ofHex(ink.color), opacity: ink.opacity }));
+    // Windows of 2 mm: dots come to their mean there.
+    const side = Math.round((2 * DPI) / 25.4);
+    const differences: number[] = [];
+    for (let top = 0; top + side <= filmHeight; top += side) {
+      for (let left = 0; left + side <= filmWidth; left += side) {
+        const sums = [0, 0, 0];
+        for (let y = top; y < top + side; y++) {
+          for (let x = left; x < left + side; x++) {
+            let light = garment;
+            inks.forEach(({ colour, opacity }, k) => {
+              if (films[k]!(x, y) === 1)
+                light = light.map((below, c) => opacity * colour[c]! + (1 - opacity) * below * colour[c]!);
+            });
+            light.forEach((each, c) => (sums[c]! += each / (side * side)));
+          }
+        }
+        const shown = [0, 0, 0];
+        const scale = info.width / filmWidth;
+        const [x0, x1] = [Math.round(left * scale), Math.round((left + side) * scale)];
+        const [y0, y1] = [Math.round(top * scale), Math.round((top + side) * scale)];
+        for (let y = y0; y < y1; y++) {
+          for (let x = x0; x < x1; x++) {
+            for (let c = 0; c < 3; c++)
+              shown[c]! += linear(data[(y * info.width + x) * 3 + c]!) / ((x1 - x0) * (y1 - y0));
+          }
+        }
+        const [print, seen] = [sums, shown].map(([r, g, b]) => lab({ mode: 'lrgb', r: r!, g: g!, b: b! }));
+        differences.push(difference(print!, seen!));
+      }
+    }
+    expect(differences.length).toBeGreaterThan(200);
+    expect(differences.reduce((sum, each) => sum + each, 0) / differences.length).toBeLessThan(1);
+  });
+
+  it('ends as a shape where its edge is hard, with the base drawn back there', () => {
+    // The oval ends at 0.95 of its half axes; the base 0.15 mm inside of that, the press's tolerance.
+    const inside = (x: number, y: number) =>
+      0.95 - Math.hypot((x - filmWidth / 2) / (filmWidth / 2), (y - filmHeight / 2) / (filmHeight / 2));
+    const pxOf = (share: number) => share * (filmHeight / 2);
+    const base = films[0]!;
+    let [beyond, nearBase, nearInks] = [0, 0, 0];
+    for (let y = 0; y < filmHeight; y++) {
+      // Where the halves meet the fade begins.
+      for (let x = 0; x < filmWidth * 0.45; x++) {
+        // Less than the distance to the edge where it lies to the left: the longer axis is looked at as the shorter one.
+        const from = pxOf(inside(x, y));
+        const choke = (0.15 * DPI) / 25.4;
+        if (from < -4) beyond += films.reduce((sum, film) => sum + film(x, y), 0);
+        if (from > -4 && from < choke * 0.6) {
+          nearBase += base(x, y);
+          nearInks += films.slice(1).reduce((sum, film) => sum + film(x, y), 0);
+        }
+      }
+    }
+    expect(beyond).toBe(0);
+    expect(nearBase).toBe(0);
+    expect(nearInks).toBeGreaterThan(100);
+  });
+
+  it('fades out as dots that become fewer, with nothing where nothing is left', () => {
+    // Opacity goes from 1 to 0 between 0.73 and 0.98 of the half axes.
+    const rings = [0.6, 0.85, 0.96, 0.99].map((from) => {
+      let [ink, count] = [0, 0];
+      for (let y = 0; y < filmHeight; y++) {
+        for (let x = Math.ceil(filmWidth * 0.55); x < filmWidth; x++) {
+          const away = Math.hypot(
+            (x - filmWidth / 2) / (filmWidth / 2),
+            (y - filmHeight / 2) / (filmHeight / 2),
+          );
+          if (away < from || away > from + 0.02) continue;
+          ink += films.reduce((sum, film) => sum + film(x, y), 0);
+          count++;
+        }
+      }
+      return ink / count;
+    });
+    expect(rings[0]).toBeGreaterThan(rings[1]!);
+    expect(rings[1]).toBeGreaterThan(rings[2]! * 2);
+    expect(rings[2]).toBeGreaterThan(0);
+    expect(rings[3]).toBe(0);
+  });
+});
+
+describe('what may be given with tones', () => {
+  const flat = (rgba: readonly number[], width: number, height: number) =>
+    Uint8Array.from({ length: width * height * 4 }, (_, i) => rgba[i % 4]!);
+  const tones = { width: '1in', garment: GARMENT, method: 'simulated', marks: 'none', dpi: '300' };
+
+  it.each([
+    ['one colour', [200, 60, 40, 255], 60, 60, {}],
+    ['one pixel across', [200, 60, 40, 255], 1, 40, { width: '0.3in' }],
+    ['one ink', [200, 60, 40, 255], 60, 60, { inks: 'red=#c83c28' }],
+    ['an ink that hides nothing', [200, 60, 40, 255], 60, 60, { inks: 'red=#c83c28/0,gold=#f2b134' }],
+    ['two equal inks', [200, 60, 40, 255], 60, 60, { inks: 'red=#c83c28,rot=#c83c28' }],
+    ['an ink like the garment', [200, 60, 40, 255], 60, 60, { inks: `dark=${GARMENT},red=#c83c28` }],
+  ] as const)('makes films of artwork with %s', async (name, rgba, width, height, options) => {
+    const file = await writePicture(`${name}.png`, width, height, flat(rgba, width, height));
+    const out = path.join(folder, name);
+    expect(separate(file, out, { ...tones, ...options })).toMatchObject({ status: 0 });
+    const report = reportOf(out);
+    expect(report.plates.some(({ coverage }) => coverage > 0.05)).toBe(true);
+  });
+
+  it('says that artwork is empty', async () => {
+    const file = await writePicture('empty.png', 40, 40, flat([9, 9, 9, 0], 40, 40));
+    const { status, err } = separate(file, path.join(folder, 'empty'), tones);
+    expect(status).toBe(2);
+    expect(err).toContain('transparent');
+  });
+
+  it.each([
+    ['inks', 'red=#c83c28/1.5', 'opacity'],
+    ['inks', '5', 'named inks'],
+    ['base-white', 'milk', 'base-white'],
+    ['method', 'magic', 'method'],
+  ])('says what is wrong with --%s %s', async (option, value, word) => {
+    const file = await writePicture('some.png', 40, 40, flat([200, 60, 40, 255], 40, 40));
+    const { status, err } = separate(file, path.join(folder, 'wrong'), { ...tones, [option]: value });
+    expect(status).toBe(2);
+    expect(err).toContain(word);
+  });
+
+  it('says that a drawing cannot be printed by tones', () => {
+    const file = path.join(folder, 'drawing.svg');
+    writeFileSync(
+      file,
+      '<svg xmlns="http://www.w3.org/2000/svg" width="90" height="90"><rect width="90" height="90" fill="#c33"/></svg>',
+    );
+    const { status, err } = separate(file, path.join(folder, 'drawing'), tones);
+    expect(status).toBe(2);
+    expect(err).toContain('drawing');
+  });
+});
