@@ -1,5 +1,7 @@
 import { z } from 'zod';
+import type { FoundColour } from '@/core/artwork';
 import type { ArtworkNotes } from '@/core/checks';
+import type { FoundBackground } from '@/core/separation';
 import { type JobSheet, jobSheetSchema } from '@/core/sheet';
 
 /** Facts about a job's artwork that the page shows. */
@@ -23,6 +25,12 @@ export interface ArtworkView {
   readonly filterWidthPx: number | null;
   /** The file's own size in pixels where these were not square. */
   readonly oblong: { readonly widthPx: number; readonly heightPx: number } | null;
+  /** What spot colours can be made of: the flat colours, the largest first, what lies between them, and what they stand on. */
+  readonly flat: {
+    readonly colours: readonly FoundColour[];
+    readonly transitions: JobSheet['transitions'];
+    readonly background: FoundBackground | null;
+  };
   /** Share of the opaque area of each found colour, by its hexadecimal code. */
   readonly areas: Readonly<Record<string, number>>;
   readonly hasOuterMap: boolean;

@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
-import { createJobSheet, startPrint } from '@/core/separation';
+import { createJobSheet, isFullTone, startPrint, usualSimulatedInks } from '@/core/separation';
 import { type JobSheet, withArtworkFacts } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import type { ImportPayload } from '@/protocol/tasks';
@@ -132,7 +132,10 @@ async function replaceFile(
   return id;
 }
 
+/** A job as it opens: full-tone pictures by the tones of the usual inks, everything else by flat colours. */
 function sheetFor(facts: ArtworkFacts, analysis: ArtworkAnalysis) {
+  const garment = { name: 'Navy', colour: '#16233f' };
+  const isToned = facts.kind === 'raster' && isFullTone(analysis.flatShare, analysis.transitions);
   return createJobSheet({
     name: path.parse(facts.fileName).name.slice(0, 80) || 'Untitled',
     artwork: {
@@ -148,8 +151,9 @@ function sheetFor(facts: ArtworkFacts, analysis: ArtworkAnalysis) {
     background: analysis.background,
     backgroundWish: 'auto',
     print: startPrint(facts),
-    garment: { name: 'Navy', colour: '#16233f' },
+    garment,
     inks: 'auto',
+    simulated: isToned ? usualSimulatedInks(garment.colour) : null,
     date: new Date().toISOString().slice(0, 10),
   });
 }

@@ -1,6 +1,14 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdirSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  readdirSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
@@ -354,4 +362,12 @@ test('a disk that is full in mid-film is told in words, and no half film has a n
   expect(result.status).toBe(2);
   expect(result.stderr).toContain('no room left on the disk');
   expect(readdirSync(out).filter((name) => name !== 'plates')).toEqual([]);
+});
+
+test('the program in bin runs from any folder, and through a link to it', () => {
+  const link = path.join(folder, 'kerameus');
+  symlinkSync(path.resolve('bin/kerameus'), link);
+  const { status, stdout } = spawnSync(link, ['--help'], { cwd: folder, encoding: 'utf8' });
+  expect(status).toBe(0);
+  expect(stdout).toContain('kerameus separate ART');
 });

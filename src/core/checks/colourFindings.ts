@@ -186,7 +186,10 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
       code: 'full-tone',
       severity: 'severe',
       message: `Flat colours explain ${percent(flatShare)} of the artwork's areas only: it is full tone, and spot plates posterise it.`,
-      remedy: 'Separate it by tones: then all inks print its colours together.',
+      remedy:
+        sheet.artwork.kind === 'raster'
+          ? 'Separate it by tones: then all inks print its colours together.'
+          : 'Save the drawing as a PNG of 300 dpi at print size: pictures can be separated by tones.',
       measured: flatShare,
       limit: FULL_TONE,
     });

@@ -11,14 +11,19 @@ import {
   toneTableOf,
 } from '../solving';
 import { mostTone } from '../stages';
-import { type JobSheet, type Plate, stagesOf } from '../sheet';
+import { type JobSheet, type Plate, isSimulated, stagesOf } from '../sheet';
 
 /** The inks of a job as its tones are solved for: each plate once, in print order. */
-export function stackOf(sheet: Pick<JobSheet, 'garment' | 'plates'>): InkStack {
+export function stackOf(sheet: Pick<JobSheet, 'garment' | 'plates' | 'separation'>): InkStack {
   return {
-    garment: linearFromRgb8(parseHexColour(sheet.garment.colour)),
+    garment: linearFromRgb8(parseHexColour(solvedGarment(sheet))),
     inks: sheet.plates.map((plate) => stackInk(plate)),
   };
+}
+
+/** The garment that tones are found for. */
+function solvedGarment(sheet: Pick<JobSheet, 'garment' | 'separation'>): string {
+  return isSimulated(sheet) ? sheet.separation.solvedFor : sheet.garment.colour;
 }
 
 /** From this lightness (L*) down dots of an ink are seen in light tones. */
@@ -53,7 +58,7 @@ export function plateFields(
   const planes = plates.map(() => memory.words(count, 'any'));
   memory.scratch(() => {
     const printing = memory.bytes(count, 'any');
-    const garment = parseHexColour(sheet.garment.colour);
+    const garment = parseHexColour(solvedGarment(sheet));
     const colours = silhouetteColours(art, shares, garment, printing, memory);
     if (plates.length > 0) toneFields(toneTableOf(stackOf(sheet)), colours, printing, planes);
   });
@@ -94,7 +99,7 @@ export class PrintableColours {
     this.tones = new Uint16Array(stack.inks.length);
     this.shares = new Float64Array(stack.inks.length);
     // Where nothing is wanted, nothing prints.
-    const [r, g, b] = parseHexColour(sheet.garment.colour);
+    const [r, g, b] = parseHexColour(solvedGarment(sheet));
     const garment = r | (g << 8) | (b << 16);
     this.known.set(garment, garment);
   }

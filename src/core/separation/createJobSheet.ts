@@ -1,69 +1,16 @@
-import { type FoundColour, reducePalette } from '../artwork';
-import { parseHexColour } from '../colour';
-import {
-  DEFAULT_FILM,
-  DEFAULT_FIT,
-  type JobSheet,
-  LIMITS,
-  SHEET_VERSION,
-  parseJobSheet,
-  proposeRun,
-} from '../sheet';
+import { DEFAULT_FILM, DEFAULT_FIT, type JobSheet, SHEET_VERSION, parseJobSheet, proposeRun } from '../sheet';
 import { KerameusError } from '../units';
-import { isWhite } from './baseStrength';
-import { isGarmentColour } from './droppedGround';
-import { type InkRequest, proposePlates } from './proposePlates';
-import { type SimulatedInks, proposeSimulated } from './proposeSimulated';
+import type { SimulatedInks } from './proposeSimulated';
+import { type SpotInput, simulatedParts, spotParts } from './sheetParts';
 
-/** A colour along the artwork's border. */
-export interface FoundBackground {
-  readonly colour: string;
-  /** Whether it reaches all four sides. */
-  readonly onAllSides: boolean;
-  /** Share of the artwork where it stands inside the design, 0..1. */
-  readonly inside: number;
-}
-
-/** What is to become of a background; `auto` drops paper and what the garment shows anyway, and asks about anything else. */
-export type BackgroundWish = 'auto' | NonNullable<JobSheet['background']>['drop'];
-
-export interface NewJob {
+export interface NewJob extends SpotInput {
   readonly name: string;
   readonly artwork: JobSheet['artwork'];
-  /** Largest first. */
-  readonly colours: readonly FoundColour[];
-  readonly transitions: JobSheet['transitions'];
   readonly purity: number;
-  readonly background: FoundBackground | null;
-  readonly backgroundWish: BackgroundWish;
   readonly print: { readonly widthMm: number; readonly chosen: boolean };
-  readonly garment: JobSheet['garment'];
-  /** Every colour found, a number of inks at most, or named inks in print order. */
-  readonly inks: 'auto' | number | readonly InkRequest[];
   /** Set: the job prints its artwork by the tones of these inks, and not by flat colours. */
   readonly simulated?: SimulatedInks | null;
   readonly date: string;
-}
-
-/** The most plates a spot separation is proposed with. */
-const MOST_COLOURS = 15;
-
-/** Two colours nearer than this (CIEDE2000) look alike on a shirt; the smaller prints as the larger one. */
-const LOOK_ALIKE = 2.3;
-
-/** Below this share a dropped background stands nowhere else: what is left are soft edges. */
-const LEAST_INSIDE = 3e-4;
-
-function settleBackground(job: NewJob): JobSheet['background'] {
-  const { background, backgroundWish } = job;
-  if (!background) return null;
-  const { colour, onAllSides } = background;
-  if (backgroundWish !== 'auto') return { colour, drop: backgroundWish, open: false };
-  const isPaper = isWhite(parseHexColour(colour));
-  const isGarment = isGarmentColour(colour, job.garment.colour);
-  return onAllSides && (isPaper || isGarment)
-    ? { colour, drop: 'outside', open: false }
-    : { colour, drop: 'keep', open: true };
 }
 
 /** A complete job sheet for new artwork, with sensible settings throughout. */
@@ -93,45 +40,4 @@ export function createJobSheet(job: NewJob): JobSheet {
     fit: DEFAULT_FIT,
     film: { ...DEFAULT_FILM, date: job.date },
   });
-}
-
-type SheetParts = Pick<JobSheet, 'background' | 'separation' | 'palette' | 'transitions' | 'plates'>;
-
-/** Each flat colour on the plate of an ink. */
-function spotParts(job: NewJob): SheetParts {
-  const limit = typeof job.inks === 'number' ? job.inks : MOST_COLOURS;
-  const colours = job.colours.slice(0, LIMITS.maxPaletteColours);
-  const background = settleBackground(job);
-  const inside = background?.drop === 'everywhere' ? 0 : (job.background?.inside ?? 0);
-  const isDropped = background !== null && background.drop !== 'keep';
-  const standsFor =
-    typeof job.inks === 'object' ? null : reducePalette(colours, Math.max(1, limit), LOOK_ALIKE);
-  const proposal = proposePlates({
-    colours,
-    garmentColour: job.garment.colour,
-    inks: typeof job.inks === 'object' ? job.inks : null,
-    standsFor,
-    leftOut: isDropped && inside < LEAST_INSIDE ? background.colour : null,
-  });
-  const { palette, plates } = proposal;
-  return { background, separation: { method: 'spot' }, palette, transitions: job.transitions, plates };
-}
-
-/** The tones of inks: there are no colours of the artwork to tell apart, and no background that could be left to the garment. */
-function simulatedParts(job: NewJob, inks: SimulatedInks): SheetParts {
-  if (job.artwork.kind === 'vector') {
-    throw new KerameusError({
-      code: 'method',
-      parameter: 'method',
-      message: 'The artwork is a drawing, and only pictures can be printed by tones so far.',
-      remedy: 'Separate it by spot colours, or save it as a PNG of 300 dpi at print size.',
-    });
-  }
-  return {
-    background: null,
-    separation: { method: 'simulated' },
-    palette: [],
-    transitions: [],
-    plates: proposeSimulated(inks, job.garment.colour),
-  };
 }

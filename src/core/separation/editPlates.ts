@@ -9,6 +9,7 @@ import {
   type Plate,
   alignRun,
   freeNumber,
+  isSimulated,
 } from '../sheet';
 import { KerameusError, checkLengthMm } from '../units';
 import { isWhite, suggestBaseStrength } from './baseStrength';
@@ -19,6 +20,8 @@ import { slug, suggestOpacity, underbasePlate, unique } from './proposePlates';
 
 /** Adds an underbase when a plate wants one, first in print order, and removes one that nothing wants. */
 function withUnderbase(sheet: JobSheet): JobSheet {
+  // Where plates are tones, each is there because it was asked for.
+  if (isSimulated(sheet)) return alignRun(sheet);
   const used = new Set(sheet.palette.map((entry) => entry.plateId));
   const others = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const wanted = underbasePlate(others.filter((plate) => used.has(plate.id)));
@@ -30,6 +33,7 @@ function withUnderbase(sheet: JobSheet): JobSheet {
 }
 
 function withoutUnusedPlates(sheet: JobSheet): JobSheet {
+  if (isSimulated(sheet)) return sheet;
   const used = new Set(sheet.palette.map((entry) => entry.plateId));
   return {
     ...sheet,
@@ -84,6 +88,7 @@ export function changeGarment(sheet: JobSheet, garment: JobSheet['garment']): Jo
   let next: JobSheet = {
     ...sheet,
     garment,
+    separation: isSimulated(sheet) ? { ...sheet.separation, solvedFor: garment.colour } : sheet.separation,
     otherGarments: sheet.otherGarments.filter((each) => each.colour !== garment.colour),
     plates: sheet.plates.map((plate) =>
       plate.role !== 'underbase' &&

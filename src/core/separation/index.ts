@@ -15,7 +15,9 @@ export {
   splitColour,
 } from './editPlates';
 export { relabelShares, relabelWithin, type LocalColour } from './relabelWithin';
-export { createJobSheet, type BackgroundWish, type FoundBackground, type NewJob } from './createJobSheet';
+export { createJobSheet, type NewJob } from './createJobSheet';
+export type { BackgroundWish, FoundBackground } from './sheetParts';
+export { addInk, inksOf, leaveOut, setWhite, toSimulated, toSpot } from './changeMethod';
 export { findTransitions, type FoundTransitions } from './findTransitions';
 export { droppedGround, type DroppedGround } from './droppedGround';
 export { dustPixels, removeDust } from './dust';

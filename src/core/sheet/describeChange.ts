@@ -14,6 +14,9 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
   if (!same(before.print, after.print)) return `print ${formatLength(after.print.widthMm, 'in')} wide`;
   if (!same(before.garment, after.garment)) return `garment ${after.garment.name}`;
   if (!same(before.otherGarments, after.otherGarments)) return 'other garments';
+  if (before.separation.method !== after.separation.method) {
+    return after.separation.method === 'simulated' ? 'separated by tones' : 'separated by spot colours';
+  }
   if (!same(before.background, after.background)) {
     return after.background && after.background.drop !== 'keep' ? 'background dropped' : 'background kept';
   }

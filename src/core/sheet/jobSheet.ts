@@ -124,7 +124,11 @@ export const paletteColourSchema = z.strictObject({
  */
 export const separationSchema = z.discriminatedUnion('method', [
   z.strictObject({ method: z.literal('spot') }),
-  z.strictObject({ method: z.literal('simulated') }),
+  z.strictObject({
+    method: z.literal('simulated'),
+    /** Colour of the garment that the tones are found for; the same films may print on others. */
+    solvedFor: hexColour,
+  }),
 ]);
 
 const lengthMm = z.number().min(0);

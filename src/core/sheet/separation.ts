@@ -1,6 +1,10 @@
 import type { JobSheet } from './jobSheet';
 
 /** Whether a job's plates are tones that print the artwork together. */
-export function isSimulated({ separation }: Pick<JobSheet, 'separation'>): boolean {
-  return separation.method === 'simulated';
+export function isSimulated<T extends Pick<JobSheet, 'separation'>>(sheet: T): sheet is T & Simulated {
+  return sheet.separation.method === 'simulated';
+}
+
+export interface Simulated {
+  readonly separation: Extract<JobSheet['separation'], { method: 'simulated' }>;
 }

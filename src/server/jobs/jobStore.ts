@@ -2,7 +2,7 @@ import { and, desc, eq, inArray, isNull, lt, max, sql } from 'drizzle-orm';
 import { type JobSheet, describeChange, parseJobSheet, withArtworkFacts } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import type { ArtworkView, JobCard, JobMove, JobView, VersionCard } from '@/protocol/jobs';
-import { notesOf } from '../artwork';
+import { isWholeAnalysis, notesOf } from '../artwork';
 import type { Database, Reader } from '../db/database';
 import { artworks, jobVersions, jobs, tasks } from '../db/schema';
 
@@ -50,6 +50,11 @@ export async function readArtworkView(database: Reader, sha256: string): Promise
     oblong: facts.oblong ?? null,
     filterPictures: facts.filterPictures ?? 0,
     filterWidthPx: facts.filterWidthPx ?? null,
+    flat: {
+      colours: analysis.colours,
+      transitions: isWholeAnalysis(analysis) ? analysis.transitions : null,
+      background: analysis.background,
+    },
     areas: Object.fromEntries(analysis.colours.map((colour) => [hex(colour.rgb), colour.area])),
     hasOuterMap: row.outerMap !== null,
   };

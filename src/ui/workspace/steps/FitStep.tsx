@@ -2,7 +2,7 @@
 
 import { memo } from 'react';
 import { NARROW_GAP_MM, adviseBase, changePlate } from '@/core/separation';
-import { LIMITS, type Plate, effectiveChokeMm } from '@/core/sheet';
+import { LIMITS, type Plate, effectiveChokeMm, isSimulated } from '@/core/sheet';
 import { formatLength, mmToPx, trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
 import { LengthField } from '../../controls/LengthField';
@@ -27,6 +27,8 @@ export const FitStep = memo(function FitStep({ sheet, stock, findings, onGoTo, c
   const say = (mm: number) =>
     `${formatLength(mm, 'pt')} · ${formatLength(mm, 'px')} at 300 dpi · ${dots(mm)}`;
   const setFit = (change: Partial<typeof fit>) => commit({ ...sheet, fit: { ...fit, ...change } });
+  // The base of tones is one of them: how strong it is under which colour is solved for.
+  const toned = isSimulated(sheet);
   const based = sheet.plates.some((plate) => plate.role === 'underbase');
   const length = { unit: 'mm' as const, minMm: 0, maxMm: LIMITS.maxChokeMm };
   return (
@@ -64,13 +66,15 @@ export const FitStep = memo(function FitStep({ sheet, stock, findings, onGoTo, c
             hint={`${say(choke)}${fit.chokeMm === null ? ' · the press tolerance' : ''}`}
             onChange={(chokeMm) => setFit({ chokeMm })}
           />
-          <LengthField
-            label="Under dark inks"
-            valueMm={fit.underDarkMm}
-            {...length}
-            hint="runs this far under a dark ink without base"
-            onChange={(underDarkMm) => setFit({ underDarkMm })}
-          />
+          {!toned && (
+            <LengthField
+              label="Under dark inks"
+              valueMm={fit.underDarkMm}
+              {...length}
+              hint="runs this far under a dark ink without base"
+              onChange={(underDarkMm) => setFit({ underDarkMm })}
+            />
+          )}
           <LengthField
             label="Keep at least"
             valueMm={fit.keepMm}
@@ -80,7 +84,7 @@ export const FitStep = memo(function FitStep({ sheet, stock, findings, onGoTo, c
           />
         </section>
       )}
-      {based && (
+      {based && !toned && (
         <section>
           <h2 className="font-semibold">Strength under each ink</h2>
           <ul className="mt-1">
@@ -104,13 +108,15 @@ export const FitStep = memo(function FitStep({ sheet, stock, findings, onGoTo, c
       )}
       <section>
         <h2 className="font-semibold">Colours</h2>
-        <LengthField
-          label="Spread"
-          valueMm={fit.spreadMm}
-          {...length}
-          hint={fit.spreadMm > 0 ? say(fit.spreadMm) : 'over the base, into bare garment'}
-          onChange={(spreadMm) => setFit({ spreadMm })}
-        />
+        {!toned && (
+          <LengthField
+            label="Spread"
+            valueMm={fit.spreadMm}
+            {...length}
+            hint={fit.spreadMm > 0 ? say(fit.spreadMm) : 'over the base, into bare garment'}
+            onChange={(spreadMm) => setFit({ spreadMm })}
+          />
+        )}
         <LengthField
           label="Highlight white choke"
           valueMm={fit.highlightChokeMm}

@@ -13,7 +13,7 @@ import {
   setCloseness,
   setTint,
 } from '@/core/separation';
-import type { JobSheet, Plate, Stock } from '@/core/sheet';
+import { type JobSheet, type Plate, type Stock, isSimulated } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Choice, type ChoiceOption, Swatch } from '../../controls/Choice';
 import { ColourField } from '../../controls/ColourField';
@@ -21,6 +21,8 @@ import { PercentSlider } from '../../controls/PercentSlider';
 import { TextField } from '../../controls/TextField';
 import { AllPlates } from './AllPlates';
 import { FindingList } from './FindingList';
+import { InksSection } from './InksSection';
+import { MethodSection } from './MethodSection';
 import type { StepProps } from './stepProps';
 
 const GARMENT = 'garment';
@@ -36,61 +38,13 @@ interface Props extends StepProps {
 export type Picking = 'everywhere' | 'here';
 
 export const PlatesStep = memo(function PlatesStep(props: Props) {
-  const { sheet, artwork, selected, onSelect, commit, change, findings, onGoTo, picking, onPicking, stock } =
-    props;
-  const newest = useRef(sheet);
-  useLayoutEffect(() => {
-    newest.current = sheet;
-  });
-  const optionsOf = useCallback((index: number) => inkOptions(newest.current, index), []);
+  const { sheet, selected, onSelect, commit, findings, onGoTo, stock } = props;
   const inks = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const plate = sheet.plates.find((each) => each.id === selected);
   return (
     <div className="space-y-5">
-      <section>
-        <div className="flex items-center justify-between">
-          <h2 className="font-semibold">Colours</h2>
-          <div className="flex" role="group" aria-label="Pick a colour on the table">
-            {(['everywhere', 'here'] as const).map((how) => (
-              <button
-                key={how}
-                type="button"
-                aria-pressed={picking === how}
-                className={picking === how ? 'main-button px-2' : 'plain-button px-2'}
-                title={how === 'here' ? 'Only the area that is clicked on' : 'The colour wherever it stands'}
-                onClick={() => onPicking(picking === how ? null : how)}
-              >
-                <Pipette aria-hidden className="size-4" /> {how}
-              </button>
-            ))}
-          </div>
-        </div>
-        <ul className="mt-2 divide-y divide-slip-deep">
-          {sheet.palette.map((entry, index) => {
-            const plate = sheet.plates.find((each) => each.id === entry.plateId);
-            return (
-              <ColourRow
-                key={`${entry.colour}-${index}`}
-                entry={entry}
-                index={index}
-                area={artwork.areas[entry.colour] ?? 0}
-                ink={plate?.ink ?? null}
-                garment={sheet.garment.colour}
-                purity={sheet.purity}
-                off={predictFlat(sheet, index).difference}
-                offer={entry.plateId !== null && entry.plateId === selected ? tintOffer(sheet, index) : null}
-                shares={sharesPlate(sheet, index)}
-                chosen={entry.plateId !== null && entry.plateId === selected}
-                optionsOf={optionsOf}
-                change={change}
-              />
-            );
-          })}
-        </ul>
-        {sheet.palette.length === 0 && (
-          <p className="mt-2">No flat colour was found. Spot plates need artwork with areas of one colour.</p>
-        )}
-      </section>
+      {sheet.artwork.kind === 'raster' && <MethodSection {...props} />}
+      {isSimulated(sheet) ? <InksSection {...props} /> : <ColoursSection {...props} />}
       {plate ? (
         <PlateSheet
           sheet={sheet}
@@ -108,6 +62,61 @@ export const PlatesStep = memo(function PlatesStep(props: Props) {
     </div>
   );
 });
+
+/** The flat colours of the artwork, and the ink that prints each. */
+function ColoursSection({ sheet, artwork, selected, change, picking, onPicking }: Props) {
+  const newest = useRef(sheet);
+  useLayoutEffect(() => {
+    newest.current = sheet;
+  });
+  const optionsOf = useCallback((index: number) => inkOptions(newest.current, index), []);
+  return (
+    <section>
+      <div className="flex items-center justify-between">
+        <h2 className="font-semibold">Colours</h2>
+        <div className="flex" role="group" aria-label="Pick a colour on the table">
+          {(['everywhere', 'here'] as const).map((how) => (
+            <button
+              key={how}
+              type="button"
+              aria-pressed={picking === how}
+              className={picking === how ? 'main-button px-2' : 'plain-button px-2'}
+              title={how === 'here' ? 'Only the area that is clicked on' : 'The colour wherever it stands'}
+              onClick={() => onPicking(picking === how ? null : how)}
+            >
+              <Pipette aria-hidden className="size-4" /> {how}
+            </button>
+          ))}
+        </div>
+      </div>
+      <ul className="mt-2 divide-y divide-slip-deep">
+        {sheet.palette.map((entry, index) => {
+          const plate = sheet.plates.find((each) => each.id === entry.plateId);
+          return (
+            <ColourRow
+              key={`${entry.colour}-${index}`}
+              entry={entry}
+              index={index}
+              area={artwork.areas[entry.colour] ?? 0}
+              ink={plate?.ink ?? null}
+              garment={sheet.garment.colour}
+              purity={sheet.purity}
+              off={predictFlat(sheet, index).difference}
+              offer={entry.plateId !== null && entry.plateId === selected ? tintOffer(sheet, index) : null}
+              shares={sharesPlate(sheet, index)}
+              chosen={entry.plateId !== null && entry.plateId === selected}
+              optionsOf={optionsOf}
+              change={change}
+            />
+          );
+        })}
+      </ul>
+      {sheet.palette.length === 0 && (
+        <p className="mt-2">No flat colour was found. Spot plates need artwork with areas of one colour.</p>
+      )}
+    </section>
+  );
+}
 
 function inkOptions(sheet: JobSheet, index: number): ChoiceOption[] {
   const entry = sheet.palette[index]!;
@@ -351,7 +360,7 @@ function PlateSheet({ sheet, stock, plate, inks, commit, onSelect }: PlateSheetP
         }
         onChange={(text) => commit(changePlate(sheet, plate.id, { mesh: Number(text) }))}
       />
-      {plate.role !== 'underbase' && others.length > 0 && (
+      {plate.role !== 'underbase' && others.length > 0 && !isSimulated(sheet) && (
         <div className="flex items-center justify-between gap-3 py-1">
           <span>Merge into</span>
           <Choice

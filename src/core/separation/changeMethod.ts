@@ -1,0 +1,75 @@
+import { type Ink, type JobSheet, LIMITS, type Plate, alignRun, freeNumber, proposeRun } from '../sheet';
+import { KerameusError } from '../units';
+import { type SimulatedInks, proposeSimulated, usualSimulatedInks } from './proposeSimulated';
+import { type SheetParts, type SpotInput, simulatedParts, spotParts } from './sheetParts';
+
+/* Each of these returns a new, consistent sheet; the one that is given is left alone. */
+
+function withParts(sheet: JobSheet, parts: SheetParts): JobSheet {
+  return { ...sheet, ...parts, run: proposeRun(parts.plates) };
+}
+
+/** The job printed by the tones of the usual inks. Throws KerameusError `method` for a drawing. */
+export function toSimulated(sheet: JobSheet): JobSheet {
+  const next = withParts(sheet, simulatedParts(sheet, usualSimulatedInks(sheet.garment.colour)));
+  // Tones are not spread: where they end is the artwork's own edge.
+  return { ...next, fit: { ...sheet.fit, spreadMm: 0 } };
+}
+
+/** The job printed by flat colours, as it would have come in. */
+export function toSpot(
+  sheet: JobSheet,
+  found: Pick<SpotInput, 'colours' | 'transitions' | 'background'>,
+): JobSheet {
+  const { garment } = sheet;
+  return withParts(sheet, spotParts({ ...found, garment, backgroundWish: 'auto', inks: 'auto' }));
+}
+
+/** The plates' inks as they are asked for anew, each plate as it was where its ink stays. */
+function withInks(sheet: JobSheet, inks: SimulatedInks): JobSheet {
+  const proposed = proposeSimulated(inks, sheet.garment.colour);
+  if (proposed.length > LIMITS.maxPlates) {
+    throw new KerameusError({
+      code: 'too-many-plates',
+      message: `The job has ${sheet.plates.length} plates already.`,
+      remedy: 'Leave an ink out first.',
+    });
+  }
+  const numbered: Plate[] = [];
+  for (const plate of proposed) {
+    const known = sheet.plates.find(({ role, ink }) => role === plate.role && ink.name === plate.ink.name);
+    numbered.push(known ?? { ...plate, number: freeNumber([...sheet.plates, ...numbered]) });
+  }
+  return alignRun({ ...sheet, plates: numbered });
+}
+
+/** The inks that a job's tones are printed with. */
+export function inksOf({ plates }: Pick<JobSheet, 'plates'>): SimulatedInks {
+  const base = plates.find(({ role }) => role === 'underbase');
+  return {
+    inks: plates.flatMap(({ role, ink }) => (role === 'underbase' ? [] : [ink])),
+    base: base?.ink ?? null,
+    highlight: plates.some(({ role }) => role === 'highlight'),
+  };
+}
+
+/** One ink more; all tones are solved for again. Throws KerameusError `too-many-plates`. */
+export function addInk(sheet: JobSheet, ink: Ink): JobSheet {
+  const { inks, ...whites } = inksOf(sheet);
+  return withInks(sheet, { ...whites, inks: [...inks, ink] });
+}
+
+/** The job without one of its plates; the others take over what it printed, as far as they can. */
+export function leaveOut(sheet: JobSheet, plateId: string): JobSheet {
+  return alignRun({ ...sheet, plates: sheet.plates.filter(({ id }) => id !== plateId) });
+}
+
+/** With or without a white under the inks, or on top of them. */
+export function setWhite(sheet: JobSheet, role: 'underbase' | 'highlight', wanted: boolean): JobSheet {
+  const inks = inksOf(sheet);
+  const present = sheet.plates.filter((plate) => plate.role === role);
+  if (!wanted) return present.reduce((next, { id }) => leaveOut(next, id), sheet);
+  if (present.length > 0) return sheet;
+  const usual = usualSimulatedInks('#000000');
+  return withInks(sheet, role === 'underbase' ? { ...inks, base: usual.base } : { ...inks, highlight: true });
+}

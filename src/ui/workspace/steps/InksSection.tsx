@@ -1,0 +1,104 @@
+'use client';
+
+import { X } from 'lucide-react';
+import { addInk, leaveOut, setWhite } from '@/core/separation';
+import { LIMITS, type Plate } from '@/core/sheet';
+import { trimNumber } from '@/core/units';
+import { Choice, Swatch } from '../../controls/Choice';
+import { SwitchSetting } from '../../controls/Setting';
+import type { StepProps } from './stepProps';
+
+type Props = Pick<StepProps, 'sheet' | 'stock' | 'survey' | 'selected' | 'onSelect' | 'change'>;
+
+/** The inks whose tones print the artwork together. */
+export function InksSection({ sheet, stock, survey, selected, onSelect, change }: Props) {
+  const { plates } = sheet;
+  const names = new Set(plates.map(({ ink }) => ink.name));
+  const offered = stock.inks.filter(({ name }) => !names.has(name));
+  const has = (role: Plate['role']) => plates.some((plate) => plate.role === role);
+  const inks = plates.filter(({ role }) => role === 'colour');
+  const coverageOf = (plate: Plate): string => {
+    const found = survey?.plates[plates.indexOf(plate)];
+    return found ? `${trimNumber(found.coverage * 100, 0)} %` : '';
+  };
+  return (
+    <section>
+      <div className="flex items-center justify-between">
+        <h2 className="font-semibold">Inks</h2>
+        <Choice
+          label="Add an ink"
+          className="w-36"
+          value=""
+          shown={{ value: '', label: plates.length < LIMITS.maxPlates ? 'add from stock' : 'no room' }}
+          options={
+            plates.length < LIMITS.maxPlates
+              ? offered.map(({ name, colour }) => ({ value: name, label: name, colour }))
+              : []
+          }
+          onChange={(name) =>
+            change((now) =>
+              addInk(
+                now,
+                offered.find((ink) => ink.name === name)!,
+              ),
+            )
+          }
+        />
+      </div>
+      <ul className="mt-2 divide-y divide-slip-deep">
+        {inks.map((plate) => (
+          <li
+            key={plate.id}
+            className={`flex items-center gap-2 py-0.5 ${plate.id === selected ? 'font-semibold' : ''}`}
+          >
+            <button
+              type="button"
+              aria-pressed={plate.id === selected}
+              className="flex h-7 min-w-0 flex-1 items-center gap-2 text-left"
+              onClick={() => onSelect(plate.id)}
+            >
+              <Swatch colour={plate.ink.colour} />
+              <span className="truncate">{plate.ink.name}</span>
+            </button>
+            <span className="text-xs text-quiet">{coverageOf(plate)}</span>
+            <button
+              type="button"
+              aria-label={`Leave ${plate.ink.name} out`}
+              title="Leave it out; the others are solved for again"
+              className="hit disabled:opacity-40"
+              disabled={inks.length === 1}
+              onClick={() => change((now) => leaveOut(now, plate.id))}
+            >
+              <X aria-hidden className="size-4" />
+            </button>
+          </li>
+        ))}
+      </ul>
+      <SwitchSetting
+        name="White under them"
+        on={has('underbase')}
+        onChange={(on) => change((now) => setWhite(now, 'underbase', on))}
+      />
+      <SwitchSetting
+        name="White on top"
+        on={has('highlight')}
+        onChange={(on) => change((now) => setWhite(now, 'highlight', on))}
+      />
+      <Reach survey={survey} />
+    </section>
+  );
+}
+
+/** How near the print comes to the artwork, and how much of what is left no amounts of these inks could avoid. */
+function Reach({ survey }: { readonly survey: StepProps['survey'] }) {
+  const difference = survey?.difference;
+  if (!difference?.printable) return <p className="caption">Looking at the whole print …</p>;
+  const { mean, p95, printable } = difference;
+  return (
+    <p className="caption" data-testid="reach">
+      The print is {trimNumber(mean, 1)} from the artwork on average, and less than {trimNumber(p95, 0)} on 95
+      % of it; {trimNumber(printable.mean, 1)} of that is beyond these inks. Inks are not measured: expect
+      more on the press.
+    </p>
+  );
+}

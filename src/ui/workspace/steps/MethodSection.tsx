@@ -1,0 +1,37 @@
+'use client';
+
+import { toSimulated, toSpot } from '@/core/separation';
+import { isSimulated } from '@/core/sheet';
+import { trimNumber } from '@/core/units';
+import { ChoiceSetting } from '../../controls/Setting';
+import type { StepProps } from './stepProps';
+
+const METHOD_WORDS = [
+  { value: 'spot', label: 'flat colours on inks' },
+  { value: 'simulated', label: 'tones of all inks' },
+] as const;
+
+/** How the artwork becomes plates, and what speaks for either way. */
+export function MethodSection({ sheet, artwork, change }: Pick<StepProps, 'sheet' | 'artwork' | 'change'>) {
+  const { flatShare } = artwork.notes;
+  return (
+    <section>
+      <h2 className="font-semibold">Separation</h2>
+      <ChoiceSetting
+        name="Printed as"
+        value={sheet.separation.method}
+        options={METHOD_WORDS}
+        onChange={(method) => {
+          if (method === sheet.separation.method) return;
+          change((now) => (method === 'simulated' ? toSimulated(now) : toSpot(now, artwork.flat)));
+        }}
+      />
+      <p className="caption">
+        {flatShare === null
+          ? 'Flat colours print solid; paintings and photographs want tones.'
+          : `Flat colours explain ${trimNumber(flatShare * 100, 0)} % of the artwork's areas.`}
+        {isSimulated(sheet) ? ' Changing back finds its colours as they came in.' : ''}
+      </p>
+    </section>
+  );
+}
