@@ -1,3 +1,4 @@
+// npm run bench -- compare REV [PAIRS]: the films of this copy against those of another revision, as ratios.
 // npm run bench [-- kernels wedges films table screen large roll work]: figures and ratios from one run, through the real worker and the real page.
 // Nothing is asserted. `screen` compares a film with what a general interpreter needs for it; `large` is a film set of
 // the largest kind, `roll` one as long as a roll carries, and `work` ten minutes of scripted work on the page: these run only when they
@@ -60,6 +61,11 @@ async function start() {
 
 async function main() {
   const named = process.argv.slice(2);
+  if (named[0] === 'compare') {
+    const { compareRevision } = await import('./bench/compare.mjs');
+    await compareRevision(named[1] ?? 'HEAD', Number(named[2] ?? 5), scratch);
+    return;
+  }
   const sections = new Set(named.length > 0 ? named : ['kernels', 'wedges', 'films', 'table', 'screen']);
   if (sections.has('kernels')) {
     say('Kernels, plain against compiled, best of four:');

@@ -76,7 +76,8 @@ export function LengthField({ label, valueMm, unit, minMm, maxMm, hint, onChange
           onChange={(event) => setText(event.target.value)}
           onBlur={commit}
           onKeyDown={(event) => {
-            if (event.key === 'Enter') commit();
+            // Leaving takes it over, and keys are the table's again.
+            if (event.key === 'Enter') event.currentTarget.blur();
             if (event.key === 'Escape') {
               setText(null);
               setProblem(null);

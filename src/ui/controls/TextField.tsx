@@ -37,7 +37,8 @@ export function TextField({ label, value, maxLength, none, check, onChange }: Pr
           onChange={(event) => setText(event.target.value)}
           onBlur={commit}
           onKeyDown={(event) => {
-            if (event.key === 'Enter') commit();
+            // Leaving takes it over, and keys are the table's again.
+            if (event.key === 'Enter') event.currentTarget.blur();
             if (event.key === 'Escape') setText(null);
           }}
         />

@@ -25,7 +25,7 @@ export function KeyList({ open, actions, onClose }: Props) {
           </div>
           <dl className="mt-3 columns-2 gap-8">
             {actions.map((action) => (
-              <div key={action.keys} className="flex break-inside-avoid items-baseline gap-3 py-0.5">
+              <div key={action.shown} className="flex break-inside-avoid items-baseline gap-3 py-0.5">
                 <dt className="w-24 shrink-0 text-right font-semibold">{action.shown}</dt>
                 <dd>{action.does}</dd>
               </div>

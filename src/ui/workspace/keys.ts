@@ -4,8 +4,8 @@ import { useHotkeys } from 'react-hotkeys-hook';
 
 /** One thing that a key does. */
 export interface KeyAction {
-  /** As react-hotkeys-hook names keys. */
-  readonly keys: string;
+  /** Keys or combinations with `mod` and `shift`, such as `mod+z` or `shift+1`; any of them does it. */
+  readonly keys: readonly string[];
   /** As the list of keys shows them. */
   readonly shown: string;
   readonly does: string;
@@ -20,17 +20,21 @@ const NOT_TYPING = ['radio', 'slider'] as const;
 /** Sets the keys of a page. They rest while somebody types. */
 export function useKeys(actions: readonly KeyAction[]): void {
   const find = (event: KeyboardEvent) => {
-    const key =
+    // With shift a digit's key is another character on each keyboard.
+    const digit = event.shiftKey ? (/^Digit(\d)$/.exec(event.code)?.[1] ?? null) : null;
+    const own =
       event.key.length === 1 ? event.key.toLowerCase() : event.key.toLowerCase().replace('arrow', '');
     const command = event.ctrlKey || event.metaKey;
     return actions.find((action) =>
-      action.keys.split(',').some((combination) => {
+      action.keys.some((combination) => {
         // The plus that joins keys is followed by one; a plus by itself is a key.
-        const parts = combination.trim().split(/\+(?=.)/);
+        const parts = combination.split(/\+(?=.)/);
         const wantsCommand = parts.includes('mod');
         const wantsShift = parts.includes('shift');
         const main = parts.at(-1)!;
-        return main === key && wantsCommand === command && (!wantsCommand || wantsShift === event.shiftKey);
+        if (wantsCommand !== command) return false;
+        if (wantsShift && !wantsCommand) return digit === main;
+        return main === own && (!wantsCommand || wantsShift === event.shiftKey);
       }),
     );
   };
