@@ -29,7 +29,7 @@ const MAY_IMPORT = {
   ],
   'core/screening': ['core/units', 'core/raster'],
   'core/formats': ['core/units', 'core/geometry', 'core/colour', 'core/raster'],
-  'core/kernels': ['core/raster', 'core/drawing', 'core/screening', 'core/formats'],
+  'core/kernels': ['core/raster', 'core/drawing', 'core/screening', 'core/formats', 'core/solving'],
   'core/tone': ['core/units'],
   'core/press': ['core/units', 'core/sheet'],
   'core/film': ['core/units', 'core/geometry', 'core/sheet', 'core/separation'],

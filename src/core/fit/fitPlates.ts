@@ -176,7 +176,7 @@ function fitFields(
   const plates = wanted === 'all' ? sheet.plates : sheet.plates.filter(({ role }) => role === 'underbase');
   stages.begin(labels);
   const key = plates.map(({ id, role }) => `${id} ${role}`).join();
-  const made = stages.stage('fields', key, memory, (own) => platesFromFields(labels, plates, own));
+  const made = stages.stage('fields', key, memory, (own) => platesFromFields(labels, plates, kernels, own));
   const highlight = stages.stage('highlights', `${key}|${radii.highlightChoke}`, memory, (own) => {
     if (!(radii.highlightChoke > 0) || isEmpty(made.inside)) return made.inside;
     const choked = copyOf(made.inside, own);
@@ -186,27 +186,20 @@ function fitFields(
   const base = stages.stage('base', `${key}|${radii.baseChoke}|${radii.keep}`, memory, (own) =>
     chokeBaseShape(made.inside, made.bare, made.inside, width, height, radii, kernels, own),
   );
-  const shapes = { underbase: base, highlight, colour: made.inside };
+  const fitted = { underbase: base, highlight, colour: null };
   const planes = stages.stage(
     'planes',
     `${key}|${radii.baseChoke}|${radii.keep}|${radii.highlightChoke}`,
     memory,
     (own) =>
       plates.map((plate, k): PlatePlane => {
-        const tone = made.tones[k]!;
-        return { plate, shape: whereToned(shapes[plate.role], tone, own), tone };
+        const within = fitted[plate.role];
+        const shape = within ? copyOf(made.shapes[k]!, own) : made.shapes[k]!;
+        if (within) keepIn(shape, within);
+        return { plate, shape, tone: made.tones[k]! };
       }),
   );
   return { rect: labels.rect, planes };
-}
-
-/** What of a shape has any tone. */
-function whereToned(shape: Uint8Array, tone: Uint16Array, memory: Allocator): Uint8Array {
-  const toned = memory.bytes(shape.length);
-  forEachRun(shape, (from, to) => {
-    for (let i = from; i < to; i++) if (tone[i] !== 0) toned[i] = 255;
-  });
-  return toned;
 }
 
 /**

@@ -1,4 +1,4 @@
-import { type Allocator, TONED, layFields } from '../raster';
+import { type Allocator, type RasterKernels, TONED } from '../raster';
 import { type LabelMap, pixelSpan, toneExpansion } from '../separation';
 import type { Plate } from '../sheet';
 
@@ -8,7 +8,8 @@ export interface FieldPlates {
   readonly inside: Uint8Array;
   /** 255 = beyond it. */
   readonly bare: Uint8Array;
-  /** For each plate its tones, 0..65535; 0 beyond the artwork. */
+  /** For each plate where it prints, 255, and how much, 0..65535; elsewhere tones mean nothing. */
+  readonly shapes: readonly Uint8Array[];
   readonly tones: readonly Uint16Array[];
 }
 
@@ -16,27 +17,41 @@ export interface FieldPlates {
 export function platesFromFields(
   { label, rect, tones: source }: LabelMap,
   plates: readonly Plate[],
+  kernels: RasterKernels,
   memory: Allocator,
 ): FieldPlates {
   const { shares, mapping, fields } = source!;
   const { scaleX, scaleY, offsetX, offsetY } = mapping;
-  const inside = memory.bytes(label.length);
-  const bare = memory.bytes(label.length);
-  for (let i = 0; i < label.length; i++) (label[i] === TONED ? inside : bare)[i] = 255;
-  const tones = plates.map(() => memory.words(label.length));
+  const count = label.length;
+  const inside = memory.bytes(count);
+  const bare = memory.bytes(count);
+  for (let i = 0; i < count; i++) (label[i] === TONED ? inside : bare)[i] = 255;
+  const shapes = plates.map(() => memory.bytes(count));
+  const tones = plates.map(() => memory.words(count));
+  const own = plates.map(({ id }) => fields!.get(id)!);
   const [left, right] = pixelSpan(rect.x, rect.width, scaleX, offsetX, shares.width);
   const pixels = right - left + 1;
-  layFields({
-    label,
-    width: rect.width,
-    height: rect.height,
-    fields: plates.map(({ id }) => fields!.get(id)!),
-    stride: shares.width,
-    left,
-    pixels,
-    across: toneExpansion(rect.x, rect.width, scaleX, offsetX - left, pixels),
-    down: toneExpansion(rect.y, rect.height, scaleY, offsetY, shares.height),
-    tones,
-  });
-  return { inside, bare, tones };
+  memory.scratch(() =>
+    kernels.layTones({
+      label,
+      shapes,
+      tones,
+      // The base is one of the plates, and no ink goes without it on purpose: what follows from labels is not wanted.
+      bare: memory.bytes(count),
+      based: memory.bytes(count),
+      dark: memory.bytes(count),
+      baseStrength: memory.words(count),
+      width: rect.width,
+      height: rect.height,
+      pixels,
+      rowOf: (y, into) => {
+        const from = y * shares.width + left;
+        own.forEach((field, k) => into[k]!.set(field.subarray(from, from + pixels)));
+        return (1 << own.length) - 1;
+      },
+      across: toneExpansion(rect.x, rect.width, scaleX, offsetX - left, pixels),
+      down: toneExpansion(rect.y, rect.height, scaleY, offsetY, shares.height),
+    }),
+  );
+  return { inside, bare, shapes, tones };
 }

@@ -51,6 +51,16 @@ export interface KernelExports {
     dark: number,
     strength: number,
   ): void;
+  toneFields(
+    entries: number,
+    lanes: number,
+    colours: number,
+    wanted: number,
+    count: number,
+    line: number,
+    planes: number,
+    planeBytes: number,
+  ): void;
   tonePlanes(
     pixels: number,
     mixAt: number,

@@ -1,6 +1,7 @@
 import { type DrawingKernels, PLAIN_DRAWING_KERNELS } from '../drawing';
 import { type G4Encoder, PlainG4Encoder } from '../formats';
 import { PLAIN_RASTER_KERNELS, type RasterKernels } from '../raster';
+import { toneFields } from '../solving';
 import {
   type LaidTone,
   type LayerArguments,
@@ -21,6 +22,7 @@ export interface PlateEncoder {
 
 /** Every hot loop that a host may hand in compiled. */
 export interface Kernels extends RasterKernels, DrawingKernels {
+  readonly toneFields: typeof toneFields;
   screenStrip(args: ScreenArguments): void;
   screenLayers(args: LayerArguments): LaidTone[];
   /** An encoder for a bilevel image `width` pixels wide. */
@@ -45,6 +47,7 @@ function createPlainPlateEncoder(plate: ScreenedPlate): PlateEncoder {
 export const PLAIN_KERNELS: Kernels = {
   ...PLAIN_RASTER_KERNELS,
   ...PLAIN_DRAWING_KERNELS,
+  toneFields,
   screenStrip,
   screenLayers,
   createG4Encoder: (width) => new PlainG4Encoder(width),

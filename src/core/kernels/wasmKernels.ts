@@ -1,6 +1,7 @@
 import { KernelMemory } from './kernelMemory';
 import type { Kernels } from './kernels';
 import { wasmDrawing } from './wasmDrawing';
+import { wasmToneFields } from './wasmFields';
 import { wasmG4 } from './wasmG4';
 import { wasmPlates } from './wasmPlates';
 import { wasmRaster } from './wasmRaster';
@@ -13,6 +14,7 @@ export function createWasmKernels(module: WebAssembly.Module): Kernels {
     ...wasmDrawing(memory),
     ...wasmRaster(memory),
     ...wasmScreens(memory),
+    toneFields: wasmToneFields(memory),
     createG4Encoder: wasmG4(memory),
     createPlateEncoder: wasmPlates(memory),
   };

@@ -1,15 +1,9 @@
 import type { RgbaPlane } from '../artwork';
 import { encodeSrgb8, labFromRgb8, linearFromRgb8, parseHexColour } from '../colour';
+import type { Kernels } from '../kernels';
 import type { Allocator } from '../raster';
 import { type PixelShares, type PlateFields, silhouetteColours } from '../separation';
-import {
-  type InkStack,
-  type StackInk,
-  StackModel,
-  type ToneTable,
-  toneFields,
-  toneTableOf,
-} from '../solving';
+import { type InkStack, type StackInk, StackModel, type ToneTable, toneTableOf } from '../solving';
 import { mostTone } from '../stages';
 import { type JobSheet, type Plate, isSimulated, stagesOf } from '../sheet';
 
@@ -51,6 +45,7 @@ export function plateFields(
   sheet: JobSheet,
   art: RgbaPlane,
   shares: PixelShares,
+  kernels: Kernels,
   memory: Allocator,
 ): PlateFields {
   const { plates } = sheet;
@@ -60,7 +55,9 @@ export function plateFields(
     const printing = memory.bytes(count, 'any');
     const garment = parseHexColour(solvedGarment(sheet));
     const colours = silhouetteColours(art, shares, garment, printing, memory);
-    if (plates.length > 0) toneFields(toneTableOf(stackOf(sheet)), colours, printing, planes);
+    if (plates.length > 0) {
+      kernels.toneFields({ table: toneTableOf(stackOf(sheet)), colours, wanted: printing, planes });
+    }
   });
   fadeFaint(art.data, shares.tone, planes);
   plates.forEach((plate, k) => {

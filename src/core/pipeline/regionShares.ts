@@ -37,7 +37,7 @@ export function evaluateShares(
   const mapping = planeMapping(sheet, grid, need);
   if (isSimulated(sheet)) {
     const shares = silhouetteShares(art, edgeRadiusPx(sheet, grid, need.level), kernels, memory);
-    return { need, shares, mapping, fields: plateFields(sheet, art, shares, memory) };
+    return { need, shares, mapping, fields: plateFields(sheet, art, shares, kernels, memory) };
   }
   const { background } = sheet;
   const label = dropsBackground(sheet) ? lookup.indexOf(background!.colour) : -1;

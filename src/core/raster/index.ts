@@ -2,7 +2,6 @@ export { countSmallPieces, type SmallPieces } from './countPieces';
 export { Arena, FRESH_MEMORY, StageMemory, type Allocator } from './allocator';
 export { blend, expandRow, expansion, placeBetween, type Expansion } from './expansion';
 export { PLAIN_RASTER_KERNELS, type RasterKernels } from './kernels';
-export { layFields, type FieldArguments } from './layFields';
 export { LEAST_TONE, TONED, layTones, type ToneArguments } from './layTones';
 export { markNearBoundary, nearBoundaryHalo } from './markNearBoundary';
 export { clearFrom, forEachRun, isEmpty, keepIn, orInto, runEnd, wordsOf } from './masks';

@@ -21,8 +21,8 @@ export function silhouetteShares(
   const pixels = width * height;
   const label = memory.bytes(pixels, 'any');
   let count = 0;
-  for (let i = 0; i < pixels; i++) {
-    const alpha = data[i * 4 + 3]!;
+  for (let i = 0, at = 3; i < pixels; i++, at += 4) {
+    const alpha = data[at]!;
     label[i] = alpha >= OPAQUE_ALPHA ? INSIDE : alpha <= EMPTY_ALPHA ? BARE : MIXED;
     if (label[i] === MIXED) count++;
   }
@@ -55,12 +55,16 @@ const CONTINUED = 3;
  */
 export function silhouetteColours(
   { rect, data }: RgbaPlane,
-  { label, tone }: PixelShares,
+  { label, tone, mixed }: PixelShares,
   garment: readonly [number, number, number],
   printing: Uint8Array,
   memory: Allocator,
 ): Uint32Array {
   const { width, height } = rect;
+  if (mixed.length === 0 && label.indexOf(BARE) < 0) {
+    printing.fill(1);
+    return new Uint32Array(data.buffer, data.byteOffset, width * height);
+  }
   const colours = new Uint32Array(width * height);
   const codes = new Uint8Array(colours.buffer);
   let ends = false;

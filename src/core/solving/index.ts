@@ -1,5 +1,5 @@
 export { ColourSolver, type Anchor } from './colourSolver';
 export { StackModel, type InkCost, type InkStack, type StackInk } from './inkStack';
 export { TABLE_SIDE, solveTable } from './solveTable';
-export { toneFields } from './toneFields';
+export { toneFields, type FieldsRequest } from './toneFields';
 export { ToneTable, toneTableOf } from './toneTable';

@@ -152,7 +152,7 @@ describe('a table', () => {
     const colours = Uint32Array.from([0x0000ff, 0x0000ff, 0x123456, 0xffffff, 0x0000ff]);
     const wanted = Uint8Array.from([1, 1, 0, 1, 1]);
     const planes = STACK.inks.map(() => new Uint16Array(5).fill(9));
-    toneFields(table, colours, wanted, planes);
+    toneFields({ table, colours, wanted, planes });
     colours.forEach((colour, i) => {
       table.find(colour & 255, (colour >> 8) & 255, colour >> 16, tones);
       planes.forEach((plane, k) => expect(plane[i]).toBe(wanted[i] === 0 ? 0 : tones[k]));

@@ -1,22 +1,21 @@
 import type { ToneTable } from './toneTable';
 
-/**
- * What a table says of pixels: the tones of each ink, 0..65535.
- *
- * @param colours codes of sRGB, red in the lowest byte; what is in the highest one does not matter.
- * @param wanted 0 for pixels that print nothing; null: all print.
- * @param planes one for each ink, as long as `colours`; written in full.
- */
-export function toneFields(
-  table: ToneTable,
-  colours: Uint32Array,
-  wanted: Uint8Array | null,
-  planes: readonly Uint16Array[],
-): void {
+export interface FieldsRequest {
+  readonly table: ToneTable;
+  /** Codes of sRGB, red in the lowest byte; what is in the highest one does not matter. */
+  readonly colours: Uint32Array;
+  /** One for each colour: 0 for pixels that print nothing. */
+  readonly wanted: Uint8Array;
+  /** One for each ink, as long as `colours`: its tones, 0..65535; written in full. */
+  readonly planes: readonly Uint16Array[];
+}
+
+/** What a table says of pixels. */
+export function toneFields({ table, colours, wanted, planes }: FieldsRequest): void {
   const tones = new Uint16Array(table.count);
   let before = -1;
   for (let i = 0; i < colours.length; i++) {
-    if (wanted && wanted[i] === 0) {
+    if (wanted[i] === 0) {
       for (const plane of planes) plane[i] = 0;
       continue;
     }

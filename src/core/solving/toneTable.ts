@@ -2,22 +2,38 @@ import type { InkStack } from './inkStack';
 import { TABLE_SIDE, solveTable } from './solveTable';
 
 const STEPS = TABLE_SIDE - 1;
-/** Where each code of 0..255 lies in the table: the entry before it, and how far behind that, in 255ths of a step. */
+/** Where each code of 0..255 lies in the table: the entry before it, and how far behind that, in 256ths of a step. */
 const ENTRY = Uint8Array.from({ length: 256 }, (_, code) =>
   Math.min(STEPS - 1, Math.floor((code * STEPS) / 255)),
 );
-const BEHIND = Uint8Array.from({ length: 256 }, (_, code) => code * STEPS - ENTRY[code]! * 255);
+const BEHIND = Uint16Array.from({ length: 256 }, (_, code) =>
+  Math.floor(((code * STEPS - ENTRY[code]! * 255) * 512 + 255) / 510),
+);
+
+/** Tones of a colour stand side by side in groups of this many, which are looked up together. */
+const LANES = 8;
 
 /** Coverages of inks for every colour of sRGB. */
 export class ToneTable {
   /** Inks, in print order. */
   readonly count: number;
-  /** Coverages 0..65535; red slowest, then green, then blue, inks together. */
-  private readonly entries: Uint16Array;
+  /** Places for tones of one colour: `count`, and what is left of its last group of eight. */
+  readonly lanes: number;
+  /** Coverages 0..65535; red slowest, then green, then blue, `lanes` of each colour together. */
+  readonly entries: Uint16Array;
 
   constructor(stack: InkStack) {
-    this.count = stack.inks.length;
-    this.entries = Uint16Array.from(solveTable(stack), (tone) => Math.round(tone * 65535));
+    const count = stack.inks.length;
+    const lanes = Math.ceil(count / LANES) * LANES;
+    const solved = solveTable(stack);
+    this.count = count;
+    this.lanes = lanes;
+    this.entries = new Uint16Array(TABLE_SIDE ** 3 * lanes);
+    for (let colour = 0; colour < TABLE_SIDE ** 3; colour++) {
+      for (let k = 0; k < count; k++) {
+        this.entries[colour * lanes + k] = Math.round(solved[colour * count + k]! * 65535);
+      }
+    }
   }
 
   /**
@@ -31,33 +47,42 @@ export class ToneTable {
     const x = BEHIND[r]!;
     const y = BEHIND[g]!;
     const z = BEHIND[b]!;
-    const red = TABLE_SIDE * TABLE_SIDE * count;
-    const green = TABLE_SIDE * count;
-    const first = ENTRY[r]! * red + ENTRY[g]! * green + ENTRY[b]! * count;
-    const last = first + red + green + count;
+    const blue = this.lanes;
+    const green = TABLE_SIDE * blue;
+    const red = TABLE_SIDE * green;
+    const first = ENTRY[r]! * red + ENTRY[g]! * green + ENTRY[b]! * blue;
+    const last = first + red + green + blue;
     // From the first corner to the last one along the sides, those first on which the colour lies farthest.
-    let second: number;
-    let third: number;
-    let most: number;
-    let middle: number;
-    let least: number;
-    if (x >= y) {
-      if (y >= z) [second, third, most, middle, least] = [red, red + green, x, y, z];
-      else if (x >= z) [second, third, most, middle, least] = [red, red + count, x, z, y];
-      else [second, third, most, middle, least] = [count, red + count, z, x, y];
-    } else if (x >= z) [second, third, most, middle, least] = [green, red + green, y, x, z];
-    else if (y >= z) [second, third, most, middle, least] = [green, green + count, y, z, x];
-    else [second, third, most, middle, least] = [count, green + count, z, y, x];
-    second += first;
-    third += first;
-    const weights = [255 - most, most - middle, middle - least] as const;
+    let second = first + blue;
+    let third = second;
+    let most = z;
+    let least = z;
+    if (x >= y && x >= z) {
+      second = first + red;
+      most = x;
+    } else if (y >= z) {
+      second = first + green;
+      most = y;
+    }
+    if (z <= x && z <= y) third = first + red + green;
+    else if (y <= x) {
+      third = first + red + blue;
+      least = y;
+    } else {
+      third = first + green + blue;
+      least = x;
+    }
+    const middle = x + y + z - most - least;
+    const ofFirst = 256 - most;
+    const ofSecond = most - middle;
+    const ofThird = middle - least;
     for (let k = 0; k < count; k++) {
       const sum =
-        weights[0] * entries[first + k]! +
-        weights[1] * entries[second + k]! +
-        weights[2] * entries[third + k]! +
+        ofFirst * entries[first + k]! +
+        ofSecond * entries[second + k]! +
+        ofThird * entries[third + k]! +
         least * entries[last + k]!;
-      tones[k] = Math.floor((sum + 127) / 255);
+      tones[k] = (sum + 128) >> 8;
     }
   }
 }

@@ -12,6 +12,7 @@ export { beginPlate, codeRows, codeThresholds, lastList, toneRow } from './plate
 export { screenStack, screenStrip, screenTones, stackTones } from './screenStrip';
 export { beginEncoding, endEncoding, g4EncodeRows, g4Finish } from './g4';
 export { layBare, layBase, layTone } from './layTones';
+export { toneFields } from './toneFields';
 export { tonePlanes, weighRow } from './tonePlanes';
 export {
   beginTone,

@@ -1,0 +1,68 @@
+import { writeFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import sharp from 'sharp';
+import type { JobSheet } from '@/core/sheet';
+import { painting } from '../painting';
+import { chooseArtwork, settled, temporaryFile } from './support';
+
+/** A made-up painting of 4 x 4.7 in as a PNG file. */
+async function paintingFile(name: string): Promise<string> {
+  const [width, height] = [600, 700];
+  const { data } = painting(width, height, 5, 'oval');
+  const file = temporaryFile(name, '');
+  const picture = sharp(data, { raw: { width, height, channels: 4 } });
+  writeFileSync(file, await picture.withMetadata({ density: 150 }).png().toBuffer());
+  return file;
+}
+
+test('a painting opens as tones, follows its inks, and goes back to flat colours', async ({
+  page,
+  request,
+}) => {
+  await page.goto('/');
+  await chooseArtwork(page, await paintingFile('meadow.png'));
+  await page.waitForURL(/\/jobs\//, { timeout: 60_000 });
+  await settled(page);
+  const id = page.url().split('/').pop()!;
+  const sheet = async () =>
+    ((await (await request.get(`/api/jobs/${id}`)).json()) as { sheet: JobSheet }).sheet;
+  expect((await sheet()).separation).toEqual({ method: 'simulated', solvedFor: '#16233f' });
+
+  await page.getByRole('tab', { name: 'Plates' }).click();
+  const reach = page.getByTestId('reach');
+  await expect(reach).toContainText('from the artwork on average', { timeout: 60_000 });
+  const reached = async () => Number(/is ([\d.]+) from/.exec((await reach.textContent())!)![1]);
+  const whole = await reached();
+
+  // Without its reds the print is farther from the artwork, and one step back brings them again.
+  await page.getByRole('button', { name: 'Leave Signal scarlet out' }).click();
+  await expect
+    .poll(async () => (await sheet()).plates.map(({ ink }) => ink.name))
+    .not.toContain('Signal scarlet');
+  await expect.poll(reached, { timeout: 60_000 }).toBeGreaterThan(whole + 1);
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await sheet()).plates.length).toBe(8);
+  await page.getByRole('button', { name: 'Add an ink' }).click();
+  await page.getByRole('option', { name: 'Sea pink' }).click();
+  await expect.poll(async () => (await sheet()).plates.length).toBe(9);
+  await expect.poll(reached, { timeout: 60_000 }).toBeLessThan(whole);
+
+  await page.getByRole('checkbox', { name: 'White on top' }).uncheck();
+  await expect.poll(async () => (await sheet()).plates.some(({ role }) => role === 'highlight')).toBe(false);
+
+  await page.getByRole('button', { name: 'Printed as' }).click();
+  await page.getByRole('option', { name: 'flat colours on inks' }).click();
+  await expect(page.getByRole('heading', { name: 'Colours' })).toBeVisible();
+  await expect.poll(async () => (await sheet()).separation.method).toBe('spot');
+  expect((await sheet()).palette.length).toBeGreaterThan(5);
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await sheet()).separation.method).toBe('simulated');
+});
+
+test('a painting becomes films without a word from anybody', async ({ page }) => {
+  await page.goto('/');
+  await chooseArtwork(page, await paintingFile('heath.png'));
+  await page.waitForURL(/\/jobs\//, { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Make films' }).first().click();
+  await expect(page.getByRole('link', { name: /\.tif/ })).toHaveCount(8, { timeout: 80_000 });
+});
