@@ -61,6 +61,7 @@ await picture('jobs');
 await step('artwork', 'Kite & Kelp', 'Artwork');
 await step('plates', 'Kite & Kelp', 'Plates', ['k', 'k']);
 await step('fit', 'Net Loft', 'Fit');
+await step('tones', 'Breakwater', 'Plates', ['k']);
 await step('difference', 'Net Loft', 'Plates', ['x', 'w']);
 
 const sheet = page.getByRole('complementary', { name: 'Sheet of the step' });

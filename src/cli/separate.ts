@@ -14,7 +14,15 @@ import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
 import { withResolution } from '@/core/formats';
 import { countSmallPieces } from '@/core/raster';
 import { type BackgroundWish, createJobSheet, isFullTone } from '@/core/separation';
-import { BACKGROUNDS, type JobSheet, LIMITS, METHODS, parseJobSheet, withArtworkFacts } from '@/core/sheet';
+import {
+  BACKGROUNDS,
+  type JobSheet,
+  LIMITS,
+  METHODS,
+  isSimulated,
+  parseJobSheet,
+  withArtworkFacts,
+} from '@/core/sheet';
 import { MM_PER_INCH, parseLengthMm, trimNumber } from '@/core/units';
 import {
   type ArtworkAnalysis,
@@ -258,7 +266,11 @@ async function produce(production: Production): Promise<Made> {
     }
     const survey = await watch.time('survey', () => surveyPrint(sheet, source, outer));
     const pieces = await watch.time('pieces', () => smallPiecesOf(set));
-    const findings = [...findingsOf(sheet, production.notes, survey), ...checkPieces(pieces)];
+    const findings = [
+      ...findingsOf(sheet, production.notes, survey),
+      // Tones begin and end in small pieces: dots stand for them.
+      ...(isSimulated(sheet) ? [] : checkPieces(pieces)),
+    ];
     await writeFile(path.join(out, 'job.json'), JSON.stringify(sheet, null, 2) + '\n');
     const copy = path.join(out, sheet.artwork.fileName);
     if (path.resolve(copy) !== path.resolve(production.artworkFile))

@@ -70,9 +70,17 @@ const DEMO_JOBS: readonly DemoJob[] = [
       '#0d1420': 'Tar',
     },
   },
+  {
+    name: 'Breakwater at dusk',
+    source: 'breakwater-dusk.svg',
+    fileName: 'breakwater-dusk.png',
+    garment: { name: 'Pitch black', colour: '#17171b' },
+    printWidthMm: 254,
+    inks: {},
+  },
 ];
 
-/** Customers send pixels as well: one of the drawings becomes a PNG at 300 dpi with soft edges. */
+/** Customers send pixels as well: a drawing becomes a PNG at 300 dpi with soft edges, and a painting is one. */
 async function artworkFile(job: DemoJob, folder: string): Promise<string> {
   const source = path.join(projectRoot(), 'src/demo/artwork', job.source);
   if (job.fileName.endsWith('.svg')) return source;

@@ -21,7 +21,12 @@ import { SIGN, chooseArtwork, openSign, settled, temporaryFile } from './support
 
 test('the desk shows the demo jobs as prints on their garments', async ({ page }) => {
   await page.goto('/');
-  for (const name of ['The Net Loft', 'Brackwater Rowers', 'Kite & Kelp festival crew']) {
+  for (const name of [
+    'The Net Loft',
+    'Brackwater Rowers',
+    'Kite & Kelp festival crew',
+    'Breakwater at dusk',
+  ]) {
     // Other tests leave jobs on the desk; tiles far down do not stand in the page.
     await page.getByRole('searchbox', { name: 'Search jobs' }).fill(name);
     await expect(page.getByRole('heading', { level: 2, name })).toBeVisible();

@@ -14,6 +14,7 @@ import {
 import { KerameusError, checkLengthMm } from '../units';
 import { isWhite, suggestBaseStrength } from './baseStrength';
 import { isGarmentColour } from './droppedGround';
+import { proposeSimulated, usualSimulatedInks } from './proposeSimulated';
 import { slug, suggestOpacity, underbasePlate, unique } from './proposePlates';
 
 /** Each of these returns a new, consistent sheet; the one that is given is left alone. */
@@ -82,7 +83,7 @@ function withNewPlate(sheet: JobSheet, index: number): JobSheet {
 
 /**
  * Another garment: colours that it supplies lose their ink, colours that the old one supplied get one, and base strengths that
- * stood as suggested are suggested anew.
+ * stood as suggested are suggested anew; so are the inks of tones.
  */
 export function changeGarment(sheet: JobSheet, garment: JobSheet['garment']): JobSheet {
   let next: JobSheet = {
@@ -105,7 +106,24 @@ export function changeGarment(sheet: JobSheet, garment: JobSheet['garment']): Jo
       next = { ...next, palette };
     } else if (before && !now && entry.plateId === null) next = withNewPlate(next, index);
   });
+  if (isSimulated(sheet) && hasUsualInks(sheet)) return withUsualInks(next);
   return withUnderbase(withoutUnusedPlates(next));
+}
+
+/** Whether nobody has changed the inks that tones were proposed with. */
+function hasUsualInks({ plates, garment }: JobSheet): boolean {
+  const usual = proposeSimulated(usualSimulatedInks(garment.colour), garment.colour);
+  const known = (list: readonly Plate[]) => JSON.stringify(list.map(({ role, ink }) => [role, ink]));
+  return known(plates) === known(usual);
+}
+
+/** Tones of the inks that are usual on the garment; a plate that stays is as it was. */
+function withUsualInks(sheet: JobSheet): JobSheet {
+  const { colour } = sheet.garment;
+  const plates = proposeSimulated(usualSimulatedInks(colour), colour).map(
+    (plate) => sheet.plates.find(({ id }) => id === plate.id) ?? plate,
+  );
+  return alignRun({ ...sheet, plates: plates.map((plate, k) => ({ ...plate, number: k + 1 })) });
 }
 
 /** Sends a palette colour to a plate, to the garment (null), or to a new ink of its own. */

@@ -9,6 +9,7 @@ import {
   START_STOCK,
 } from '../sheet';
 import { isWhite, suggestBaseStrength } from './baseStrength';
+import { isGarmentColour } from './droppedGround';
 import { type InkRequest, slug, suggestOpacity, unique } from './proposePlates';
 
 /** What tones are to be printed with. */
@@ -31,7 +32,10 @@ const USUAL_INKS = ['Lemon sail', 'Signal scarlet', 'Lagoon', 'Bottle green', 'D
 export function usualSimulatedInks(garmentColour: string): SimulatedInks {
   const isLight = labFromRgb8(parseHexColour(garmentColour))[0] >= LIGHT_GARMENT;
   return {
-    inks: USUAL_INKS.map((name) => START_STOCK.inks.find((ink) => ink.name === name)!),
+    inks: USUAL_INKS.map((name) => START_STOCK.inks.find((ink) => ink.name === name)!).filter(
+      // A black garment is its own black.
+      ({ colour }) => !isGarmentColour(colour, garmentColour),
+    ),
     base: isLight ? null : BASE_WHITE,
     highlight: !isLight,
   };

@@ -1,12 +1,23 @@
-import { LINEAR_TO_WHITE_SHARES, type Lab, labCurve, labCurveSlope, labFromLinear } from '../colour';
+import {
+  LINEAR_TO_WHITE_SHARES,
+  type Lab,
+  deltaE76,
+  labCurve,
+  labCurveSlope,
+  labFromLinear,
+} from '../colour';
 import { type InkStack, StackModel } from './inkStack';
 
 /** Keeps every coverage small where it makes no difference, in squares of colour differences for a full layer. */
-const RIDGE = 0.5;
+const RIDGE = 2;
 /** A full layer of an ink that is 100 darker (L*) than the colour costs as much as this square of a colour difference. */
 const DARK_COST = 5;
 /** A full layer of what the base can mostly stand for. */
 const SPARE_COST = 0.3;
+
+/** A full layer of any ink for the garment's own colour; less for colours beside it, up to so far (CIELAB). */
+const NEEDLESS_COST = 30;
+const NEAR_GARMENT = 12;
 
 const MOST_STEPS = 6;
 const MOST_HALVINGS = 4;
@@ -30,6 +41,7 @@ export class ColourSolver {
   private readonly model: StackModel;
   private readonly costs: InkStack['inks'];
   private readonly lightness: Float64Array;
+  private readonly garment: Lab;
   private readonly light = new Float64Array(3);
   private readonly slopes: Float64Array;
   /** Of the weighed error in lightness, chroma and hue with each coverage, three for each ink. */
@@ -49,6 +61,7 @@ export class ColourSolver {
     this.count = n;
     this.model = new StackModel(stack);
     this.costs = stack.inks;
+    this.garment = labFromLinear(stack.garment);
     this.lightness = Float64Array.from(stack.inks, ({ colour }) => labFromLinear(colour)[0]);
     this.slopes = new Float64Array(n * 3);
     this.jacobian = new Float64Array(n * 3);
@@ -102,9 +115,13 @@ export class ColourSolver {
     axes[5] = v * ofChroma;
     axes[7] = -v * ofHue;
     axes[8] = u * ofHue;
+    // The garment prints its own colour best: no ink is laid there only to be covered by another.
+    const away = deltaE76(this.garment, [l, a, b]);
+    const needless = NEEDLESS_COST * Math.max(0, 1 - away / NEAR_GARMENT);
     this.costs.forEach(({ cost }, k) => {
       const darker = Math.max(0, l - this.lightness[k]!) / 100;
-      linear[k] = cost === 'dark' ? DARK_COST * darker * darker : cost === 'spare' ? SPARE_COST : 0;
+      linear[k] =
+        needless + (cost === 'dark' ? DARK_COST * darker * darker : cost === 'spare' ? SPARE_COST : 0);
     });
   }
 
