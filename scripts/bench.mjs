@@ -63,7 +63,7 @@ async function main() {
   const named = process.argv.slice(2);
   if (named[0] === 'compare') {
     const { compareRevision } = await import('./bench/compare.mjs');
-    await compareRevision(named[1] ?? 'HEAD', Number(named[2] ?? 5), scratch);
+    await compareRevision(named[1] ?? 'HEAD', Number(named[2] ?? 3), scratch);
     return;
   }
   const sections = new Set(named.length > 0 ? named : ['kernels', 'wedges', 'films', 'table', 'screen']);

@@ -1,4 +1,4 @@
-// npm run bench -- compare REV [pairs]: the films of this working copy against those of another revision, in pairs in one run, as ratios.
+// npm run bench -- compare REV [PAIRS]: the films of this working copy against those of another revision, in pairs in one run, as ratios.
 import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, symlinkSync } from 'node:fs';

@@ -77,12 +77,13 @@ export class ColourSolver {
    *
    * @param tones where to begin, 0..1 of each ink; takes the coverages that were found.
    * @param anchor where they would rather lie; null: anywhere.
+   * @param mostSteps of the method; a colour that is solved again and again needs few at a time.
    * @returns what they are worth, see `worth`.
    */
-  solve(colour: Lab, tones: Float64Array, anchor: Anchor | null): number {
+  solve(colour: Lab, tones: Float64Array, anchor: Anchor | null, mostSteps = MOST_STEPS): number {
     this.aim(colour);
     let value = this.value(tones, anchor);
-    for (let k = 0; k < MOST_STEPS; k++) {
+    for (let k = 0; k < mostSteps; k++) {
       this.linearise(tones, anchor);
       this.descend(tones);
       const gained = this.advance(tones, anchor, value);

@@ -9,6 +9,8 @@ export const TABLE_SIDE = 33;
 /** How strongly a colour's coverages are pulled to the mean of its six neighbours', pass after pass: there are many ways to print a colour, and neighbours must take the same. */
 const COARSE_PULLS = [400, 400, 300, 200, 100, 100];
 const FINE_PULLS = [100];
+/** Steps of the method for a colour at a time: it is come back to. */
+const STEPS = 3;
 
 /** Coverages of inks for a grid of sRGB codes, red slowest and blue fastest, inks together. */
 class Grid {
@@ -75,10 +77,10 @@ function startGrid(grid: Grid, solver: ColourSolver): void {
       for (let k = 0; k < side; k++) {
         const b = (r + j) % 2 === 0 ? k : side - 1 - k;
         const node = (r * side + g) * side + b;
-        let value = solver.solve(grid.labs[node]!, before, null);
+        let value = solver.solve(grid.labs[node]!, before, null, STEPS);
         for (const start of starts) {
           other.set(start);
-          const found = solver.solve(grid.labs[node]!, other, null);
+          const found = solver.solve(grid.labs[node]!, other, null, STEPS);
           if (found >= value) continue;
           value = found;
           before.set(other);
@@ -98,7 +100,7 @@ function relax(grid: Grid, solver: ColourSolver, weight: number): void {
     const own = grid.at(node);
     grid.around(node, mean);
     for (let k = 0; k < tones.length; k++) tones[k] = (own[k]! + mean[k]!) / 2;
-    solver.solve(grid.labs[node]!, tones, anchor);
+    solver.solve(grid.labs[node]!, tones, anchor, STEPS);
     own.set(tones);
   }
 }
