@@ -83,15 +83,17 @@ export function fieldsKey(sheet: JobSheet): unknown {
 /** The colours that a job's inks print for those of the artwork, where nothing but the inks and the garment stands in the way. */
 export class PrintableColours {
   private readonly known = new Map<number, number>();
-  private readonly table: ToneTable;
+  private readonly stack: InkStack;
   private readonly model: StackModel;
   private readonly tones: Uint16Array;
   private readonly shares: Float64Array;
   private readonly light = new Float64Array(3);
+  /** Made when it is needed: it takes a second. */
+  private table: ToneTable | null = null;
 
   constructor(sheet: JobSheet) {
     const stack = stackOf(sheet);
-    this.table = toneTableOf(stack);
+    this.stack = stack;
     this.model = new StackModel(stack);
     this.tones = new Uint16Array(stack.inks.length);
     this.shares = new Float64Array(stack.inks.length);
@@ -117,6 +119,7 @@ export class PrintableColours {
   private codeOf(colour: number): number {
     const known = this.known.get(colour);
     if (known !== undefined) return known;
+    this.table ??= toneTableOf(this.stack);
     this.table.find(colour & 255, (colour >> 8) & 255, colour >> 16, this.tones);
     this.tones.forEach((tone, k) => (this.shares[k] = tone / 65535));
     this.model.print(this.shares, this.light);
