@@ -1,6 +1,6 @@
 'use client';
 
-import { X } from 'lucide-react';
+import { Plus, X } from 'lucide-react';
 import { addInk, leaveOut, setWhite } from '@/core/separation';
 import { LIMITS, type Plate } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
@@ -26,10 +26,11 @@ export function InksSection({ sheet, stock, survey, selected, onSelect, change }
       <div className="flex items-center justify-between">
         <h2 className="font-semibold">Inks</h2>
         <Choice
+          icon={<Plus aria-hidden className="size-4" />}
           label="Add an ink"
           className="w-36"
           value=""
-          shown={{ value: '', label: plates.length < LIMITS.maxPlates ? 'add from stock' : 'no room' }}
+          shown={{ value: '', label: plates.length < LIMITS.maxPlates ? 'from stock' : 'no room' }}
           options={
             plates.length < LIMITS.maxPlates
               ? offered.map(({ name, colour }) => ({ value: name, label: name, colour }))
