@@ -15,6 +15,7 @@ import {
   checkGaps,
   checkNotes,
 } from './colourFindings';
+import { checkTones } from './toneFindings';
 import { adviseScreen, beatsOfPlates, describeBeat, shows } from './screenAdvice';
 
 export type Severity = 'severe' | 'notice';
@@ -70,6 +71,7 @@ export function checkSheet(sheet: JobSheet, notes: ArtworkNotes = NO_NOTES): Fin
     ...checkArtwork(sheet, notes.missingFonts),
     ...checkNotes(sheet, notes),
     ...checkInks(sheet),
+    ...checkTones(sheet),
     ...checkFit(sheet),
     ...checkRun(sheet),
     ...checkFilm(sheet),

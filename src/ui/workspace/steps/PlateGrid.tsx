@@ -3,7 +3,7 @@
 import { createColumnHelper, rowSelectionFeature, tableFeatures, useTable } from '@tanstack/react-table';
 import { useState } from 'react';
 import { changePlate, changePlates, changeRole } from '@/core/separation';
-import { DOT_SHAPES, type JobSheet, type Plate, type Stock } from '@/core/sheet';
+import { DOT_SHAPES, type JobSheet, type Plate, type Stock, isSimulated } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Swatch } from '../../controls/Choice';
 
@@ -152,7 +152,8 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit, wide = fal
                     )}
                   </td>
                   <td className={cell}>
-                    {plate.role !== 'underbase' && (
+                    {/* The base under tones is solved for with them. */}
+                    {plate.role !== 'underbase' && !isSimulated(sheet) && (
                       <GridNumber
                         label={`Base under ${plate.ink.name}`}
                         value={Math.round(plate.baseStrength * 100)}

@@ -1,0 +1,43 @@
+import { changePlate, createJobSheet, usualSimulatedInks } from '../separation';
+import { withRun } from '../sheet';
+import { arrangeDots } from './arrangeDots';
+import { checkTones } from './toneFindings';
+
+const GARMENT = { name: 'Navy', colour: '#16233f' };
+const sheet = createJobSheet({
+  name: 'Meadow',
+  artwork: { sha256: '0'.repeat(64), fileName: 'meadow.png', kind: 'raster', widthPx: 900, heightPx: 600 },
+  colours: [],
+  transitions: [],
+  purity: 2.5,
+  background: null,
+  backgroundWish: 'auto',
+  print: { widthMm: 200, chosen: false },
+  garment: GARMENT,
+  inks: 'auto',
+  simulated: usualSimulatedInks(GARMENT.colour),
+  date: '2026-03-14',
+});
+const codes = (each: typeof sheet) => checkTones(each).map(({ code }) => code);
+const ids = sheet.plates.flatMap(({ id, role }) => (role === 'colour' ? [id] : []));
+
+test('tones as they are proposed have nothing to be said', () => {
+  expect(codes(sheet)).toEqual([]);
+});
+
+test('dots that interlock, plates without dots and screens that print twice are told', () => {
+  expect(codes(arrangeDots(sheet, ids, 'interlocked', () => 1))).toEqual(['tones-interlock']);
+  expect(codes(arrangeDots(sheet, ids, 'rotated', () => 1))).toEqual([]);
+  const [first] = sheet.plates;
+  expect(codes(changePlate(sheet, first!.id, { screen: { ...first!.screen, screening: 'solid' } }))).toEqual([
+    'tones-without-dots',
+  ]);
+  const again = withRun(sheet, [...sheet.run, { kind: 'screen', plateId: first!.id }]);
+  expect(codes(again)).toEqual(['tones-printed-twice']);
+});
+
+test('flat colours have none of it', () => {
+  expect(
+    codes({ ...arrangeDots(sheet, ids, 'interlocked', () => 1), separation: { method: 'spot' } }),
+  ).toEqual([]);
+});
