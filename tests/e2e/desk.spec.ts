@@ -204,3 +204,24 @@ test('five hundred jobs stay usable', async ({ page, request }) => {
     await request.delete(`/api/jobs/${job.id}`);
   }
 });
+
+test('several files become several jobs, and one that is none is named', async ({ page }) => {
+  await page.goto('/');
+  const svg = (colour: string) =>
+    `<svg xmlns="http://www.w3.org/2000/svg" width="3in" height="3in"><rect width="100%" height="100%" fill="${colour}"/></svg>`;
+  await page
+    .locator('input[type=file]')
+    .setInputFiles([
+      temporaryFile('first of three.svg', svg('#c8452f')),
+      temporaryFile('second of three.txt', 'no artwork'),
+      temporaryFile('third of three.svg', svg('#2b7a4b')),
+    ]);
+  await expect(page.getByText('2 new jobs are on the desk')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('alert').filter({ hasText: 'second of three.txt' })).toContainText(
+    '1 of 3 files',
+  );
+  for (const name of ['first of three', 'third of three']) {
+    await page.getByRole('searchbox', { name: 'Search jobs' }).fill(name);
+    await expect(page.getByRole('heading', { level: 2, name })).toBeVisible();
+  }
+});
