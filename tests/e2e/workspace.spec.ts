@@ -24,8 +24,8 @@ test('the desk shows the demo jobs as prints on their garments', async ({ page }
   for (const name of [
     'The Net Loft',
     'Brackwater Rowers',
-    'Kite & Kelp festival crew',
     'Breakwater at dusk',
+    'Kite & Kelp festival crew',
   ]) {
     // Other tests leave jobs on the desk; tiles far down do not stand in the page.
     await page.getByRole('searchbox', { name: 'Search jobs' }).fill(name);
