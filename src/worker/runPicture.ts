@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
-import { findingsOf } from '@/core/checks';
+import { findingsOf, groupFindings } from '@/core/checks';
 import type { PicturePayload } from '@/protocol/tasks';
 import { artworkShelf } from '@/server/artworks/artworkShelf';
 import type { LocalArtwork } from '@/server/artworks/artworkStore';
@@ -49,7 +49,7 @@ async function draw(
     .removeAlpha()
     .png()
     .toFile(target);
-  const findings = findingsOf(sheet, job.artwork.notes, survey!).length;
+  const findings = groupFindings(findingsOf(sheet, job.artwork.notes, survey!)).length;
   await run.finish(async (transaction) => {
     const stored = await storeFile(transaction, target, { name: 'picture.png', type: 'image/png' });
     await transaction

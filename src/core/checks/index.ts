@@ -43,3 +43,4 @@ export {
   type PlateBeat,
   type ScreenAdvice,
 } from './screenAdvice';
+export { groupFindings, type FindingGroup } from './groupFindings';

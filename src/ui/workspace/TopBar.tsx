@@ -2,7 +2,7 @@
 
 import { Tab, TabList } from '@headlessui/react';
 import { CloudOff, History, Keyboard, LoaderCircle, Redo2, TriangleAlert, Undo2 } from 'lucide-react';
-import type { Finding } from '@/core/checks';
+import { type Finding, groupFindings } from '@/core/checks';
 import type { ErrorReport } from '@/core/units';
 import type { JobView } from '@/protocol/jobs';
 import { Mark } from '../Mark';
@@ -42,7 +42,9 @@ export function TopBar({ job, state, findings, working, onRename, onHistory, onK
       </div>
       <TabList className="flex h-full" aria-label="Steps of the work">
         {STEPS.map((step) => {
-          const severe = findings.filter((each) => each.step === step && each.severity === 'severe').length;
+          const severe = groupFindings(findings).filter(
+            ({ first }) => first.step === step && first.severity === 'severe',
+          ).length;
           return (
             <Tab
               key={step}

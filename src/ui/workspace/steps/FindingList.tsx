@@ -1,39 +1,56 @@
+import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react';
 import { Info, TriangleAlert } from 'lucide-react';
-import type { Finding } from '@/core/checks';
+import { type Finding, groupFindings } from '@/core/checks';
 
 interface Props {
   readonly findings: readonly Finding[];
   readonly onGoTo: (finding: Finding) => void;
 }
 
-/** What deserves a look in a step, severe first. */
+/** What deserves a look in a step, severe first; findings of one kind are one, with the others folded below it. */
 export function FindingList({ findings, onGoTo }: Props) {
   if (findings.length === 0) return null;
-  const sorted = [...findings].sort(
-    (p, q) => Number(q.severity === 'severe') - Number(p.severity === 'severe'),
-  );
   return (
     <section>
       <h2 className="font-semibold">To look at</h2>
       <ul className="mt-1 divide-y divide-slip-deep">
-        {sorted.map((finding) => (
-          <li key={`${finding.code}/${finding.message}`} className="flex items-start gap-1.5 py-1.5">
-            {finding.severity === 'severe' ? (
+        {groupFindings(findings).map(({ first, others }) => (
+          <li key={`${first.code}/${first.severity}`} className="flex items-start gap-1.5 py-1.5">
+            {first.severity === 'severe' ? (
               <TriangleAlert aria-label="severe" className="mt-0.5 size-4 shrink-0 text-clay" />
             ) : (
               <Info aria-label="notice" className="mt-0.5 size-4 shrink-0 text-quiet" />
             )}
-            <span className="flex-1">
-              {finding.message} <span className="text-quiet">{finding.remedy}</span>{' '}
-              {(finding.place || finding.plateId) && (
-                <button type="button" className="text-clay-deep underline" onClick={() => onGoTo(finding)}>
-                  {finding.place ? 'go there' : 'show the plate'}
-                </button>
+            <div className="flex-1">
+              {first.message} <span className="text-quiet">{first.remedy}</span>{' '}
+              <GoThere finding={first} onGoTo={onGoTo} />
+              {others.length > 0 && (
+                <Disclosure>
+                  <DisclosureButton className="block h-6 text-clay-deep underline">
+                    {others.length} more of this kind
+                  </DisclosureButton>
+                  <DisclosurePanel as="ul" className="space-y-1">
+                    {others.map((finding) => (
+                      <li key={finding.message}>
+                        {finding.message} <GoThere finding={finding} onGoTo={onGoTo} />
+                      </li>
+                    ))}
+                  </DisclosurePanel>
+                </Disclosure>
               )}
-            </span>
+            </div>
           </li>
         ))}
       </ul>
     </section>
+  );
+}
+
+function GoThere({ finding, onGoTo }: { readonly finding: Finding; readonly onGoTo: Props['onGoTo'] }) {
+  if (!finding.place && !finding.plateId) return null;
+  return (
+    <button type="button" className="text-clay-deep underline" onClick={() => onGoTo(finding)}>
+      {finding.place ? 'go there' : 'show the plate'}
+    </button>
   );
 }
