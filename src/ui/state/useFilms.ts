@@ -1,6 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
+import { toast } from 'sonner';
 import type { ErrorReport } from '@/core/units';
 import { type TaskView, isFinished } from '@/protocol/tasks';
 import { cancelTask, fetchFilms, startFilms, toReport } from './api';
@@ -12,6 +13,10 @@ export function useFilms(jobId: string) {
   const [known, setKnown] = useState<TaskView | null>(null);
   const [problem, setProblem] = useState<ErrorReport | null>(null);
   const live = useTask(started);
+  const made = live?.state === 'done' ? live.id : null;
+  useEffect(() => {
+    if (made) toast('The films are made', { description: 'They lie at the top of the Film step.' });
+  }, [made]);
   useEffect(() => {
     let gone = false;
     fetchFilms(jobId)

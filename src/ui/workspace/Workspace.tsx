@@ -200,6 +200,11 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     return by;
   }, [findings]);
   const select = useCallback((id: string) => setView({ selected: id }), [setView]);
+  // A step begins at its top, wherever the one before it was left.
+  const panel = useRef<HTMLElement>(null);
+  useLayoutEffect(() => {
+    panel.current?.scrollTo({ top: 0 });
+  }, [view.step]);
   const stepProps = {
     sheet,
     artwork,
@@ -256,6 +261,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
             />
           </main>
           <aside
+            ref={panel}
             aria-label="Sheet of the step"
             className="w-[304px] shrink-0 overflow-y-auto border-l border-line p-4 has-data-stays:scroll-pt-56"
           >

@@ -73,6 +73,23 @@ export function FilmStep({
         {problem && <Problem report={problem} />}
         {layout && plate && <SheetDrawing sheet={sheet} layout={layout} plate={plate} />}
       </div>
+      <FilmResults
+        jobId={jobId}
+        sheet={sheet}
+        films={films}
+        onCancel={onCancel}
+        plate={plate ? { id: plate.id, name: plate.ink.name } : null}
+        onRemake={onRemake}
+      />
+      {films?.state === 'done' && addressed.length > 0 && (
+        <FilmPrinting
+          key={films.id}
+          jobId={jobId}
+          filmsTaskId={films.id}
+          printers={addressed}
+          dpi={film.dpi}
+        />
+      )}
       <section>
         <h2 className="font-semibold">Sheet</h2>
         <MediaChoice
@@ -215,23 +232,6 @@ export function FilmStep({
       </section>
       {plate && <FilmMarks sheet={sheet} plate={plate} commit={commit} />}
       <FilmOutputs sheet={sheet} layout={layout} sheets={stock.sheets} commit={commit} />
-      <FilmResults
-        jobId={jobId}
-        sheet={sheet}
-        films={films}
-        onCancel={onCancel}
-        plate={plate ? { id: plate.id, name: plate.ink.name } : null}
-        onRemake={onRemake}
-      />
-      {films?.state === 'done' && addressed.length > 0 && (
-        <FilmPrinting
-          key={films.id}
-          jobId={jobId}
-          filmsTaskId={films.id}
-          printers={addressed}
-          dpi={film.dpi}
-        />
-      )}
       <section className="flex flex-wrap gap-2">
         <Link href={`/jobs/${jobId}/press`} className="plain-button">
           <ClipboardList aria-hidden className="size-4" /> Press sheet
