@@ -1,16 +1,13 @@
-import { toneFields as plainFields, ToneTable } from '@/core/solving';
+import { TABLE_SIDE, ToneTable, toneFields as plainFields } from '@/core/solving';
 import { random, wasm } from './kernelPair';
 
 test.each([3, 8, 9])('the compiled look-up of %i inks gives the tones of its plain twin', (inks) => {
-  const table = new ToneTable({
-    garment: [0.01, 0.01, 0.012],
-    inks: Array.from({ length: inks }, (_, k) => ({
-      colour: [(k * 0.37 + 0.1) % 1, (k * 0.61 + 0.2) % 1, (k * 0.83 + 0.05) % 1] as const,
-      opacity: 0.3 + (k % 5) * 0.12,
-      cost: 'none',
-    })),
-  });
   const next = random(inks);
+  // None and all among them, as solved tables have.
+  const tones = Float64Array.from({ length: TABLE_SIDE ** 3 * inks }, () =>
+    Math.min(1, Math.max(0, next() * 1.4 - 0.2)),
+  );
+  const table = new ToneTable(inks, tones);
   // More than are looked up at a time, a count that is no multiple of eight, runs of one colour, and every code's limits.
   const count = 8192 * 2 + 13;
   let colour = 0;

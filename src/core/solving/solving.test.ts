@@ -1,5 +1,5 @@
 import { type LinearRgb, ciede2000, labFromLinear, linearFromRgb8, parseHexColour } from '../colour';
-import { ColourSolver, type InkStack, StackModel, ToneTable, toneFields } from '.';
+import { ColourSolver, type InkStack, StackModel, toneFields, toneTableOf } from '.';
 
 const light = (hex: string): LinearRgb => linearFromRgb8(parseHexColour(hex));
 const ink = (hex: string, opacity: number) => ({ colour: light(hex), opacity, cost: 'none' as const });
@@ -111,7 +111,7 @@ describe('a solved colour', () => {
 });
 
 describe('a table', () => {
-  const table = new ToneTable(STACK);
+  const table = toneTableOf(STACK);
   const tones = new Uint16Array(4);
   const shares = () => [...tones].map((tone) => tone / 65535);
 

@@ -22,10 +22,9 @@ export class ToneTable {
   /** Coverages 0..65535; red slowest, then green, then blue, `lanes` of each colour together. */
   readonly entries: Uint16Array;
 
-  constructor(stack: InkStack) {
-    const count = stack.inks.length;
+  /** @param solved coverages 0..1 of `count` inks, as `solveTable` gives them. */
+  constructor(count: number, solved: Float64Array) {
     const lanes = Math.ceil(count / LANES) * LANES;
-    const solved = solveTable(stack);
     this.count = count;
     this.lanes = lanes;
     this.entries = new Uint16Array(TABLE_SIDE ** 3 * lanes);
@@ -94,7 +93,7 @@ const MOST_KNOWN = 8;
 /** The table of a stack; those made last are kept, since one takes a second. */
 export function toneTableOf(stack: InkStack): ToneTable {
   const key = JSON.stringify(stack);
-  const table = known.get(key) ?? new ToneTable(stack);
+  const table = known.get(key) ?? new ToneTable(stack.inks.length, solveTable(stack));
   known.delete(key);
   known.set(key, table);
   if (known.size > MOST_KNOWN) known.delete(known.keys().next().value!);
