@@ -1,7 +1,6 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import { toast } from 'sonner';
 import type { ErrorReport } from '@/core/units';
 import { type TaskView, isFinished } from '@/protocol/tasks';
 import { cancelTask, fetchFilms, startFilms, toReport } from './api';
@@ -13,10 +12,6 @@ export function useFilms(jobId: string) {
   const [known, setKnown] = useState<TaskView | null>(null);
   const [problem, setProblem] = useState<ErrorReport | null>(null);
   const live = useTask(started);
-  const made = live?.state === 'done' ? live.id : null;
-  useEffect(() => {
-    if (made) toast('The films are made', { description: 'They lie at the top of the Film step.' });
-  }, [made]);
   useEffect(() => {
     let gone = false;
     fetchFilms(jobId)
@@ -42,5 +37,12 @@ export function useFilms(jobId: string) {
   const cancel = () => {
     if (task) cancelTask(task.id).catch((thrown: unknown) => setProblem(toReport(thrown)));
   };
-  return { task, problem, start, cancel };
+  return {
+    task,
+    /** Id of the set that was finished while the page was open. */
+    made: live?.state === 'done' ? live.id : null,
+    problem,
+    start,
+    cancel,
+  };
 }

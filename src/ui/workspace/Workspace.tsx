@@ -2,7 +2,16 @@
 
 import { TabGroup, TabPanel, TabPanels } from '@headlessui/react';
 import Link from 'next/link';
-import { useCallback, useMemo, useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react';
+import {
+  useCallback,
+  useEffect,
+  useMemo,
+  useLayoutEffect,
+  useRef,
+  useState,
+  useSyncExternalStore,
+} from 'react';
+import { toast } from 'sonner';
 import type { TablePool } from '@/browser';
 import type { Finding, Step } from '@/core/checks';
 import { addColour, splitColour } from '@/core/separation';
@@ -200,6 +209,12 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     return by;
   }, [findings]);
   const select = useCallback((id: string) => setView({ selected: id }), [setView]);
+  const { made } = films;
+  useEffect(() => {
+    // In the Film step they are seen.
+    if (!made || now.current.view.step === 'film') return;
+    toast('The films are made', { action: { label: 'Show them', onClick: () => setView({ step: 'film' }) } });
+  }, [made, setView]);
   // A step begins at its top, wherever the one before it was left.
   const panel = useRef<HTMLElement>(null);
   useLayoutEffect(() => {
