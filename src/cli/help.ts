@@ -36,7 +36,8 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --name NAME          name of the job on labels                [the file's name]
   --method WHAT        spot (flat colours, each on an ink), simulated (tones that print the
                        artwork together, for photographs and paintings) or auto, which
-                       says what it chose                       [auto]
+                       says what it chose; left out, auto that says so where it
+                       chose tones
   --inks INKS          auto, a number of inks at most, or a list in print order
                        "gold=#f0b030,harbour blue=#1f4e79/0.8", with opacities   [auto]
   --base-white WHAT    for simulated: yes, no or an ink like #f6f6f3/0.85   [yes, no on white]

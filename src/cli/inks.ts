@@ -50,7 +50,7 @@ export function simulatedInks(options: Options, wish: InkWish, garmentColour: st
     throw bad(
       'inks',
       `--inks ${wish} is a number, and tones want named inks.`,
-      'Name them, or leave --inks out.',
+      'Name them, leave --inks out, or give --method spot.',
     );
   }
   const highlight = readChoice(options, 'highlight', ['yes', 'no']);

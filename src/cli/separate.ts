@@ -45,7 +45,7 @@ import {
 } from '@/server/films';
 import { scratchFolder } from '@/server/files/scratch';
 import { type Options, bad, readChoice, readNumber, required } from './arguments';
-import { readInks, simulatedInks } from './inks';
+import { type InkWish, readInks, simulatedInks } from './inks';
 import { withOptions } from './options';
 import { makeReport } from './report';
 
@@ -63,9 +63,14 @@ class Stopwatch {
   }
 }
 
-/** By tones where the artwork is full tone and a picture. */
-function methodFor({ kind }: ArtworkFacts, { flatShare, transitions }: ArtworkAnalysis): Method {
-  return kind === 'raster' && isFullTone(flatShare, transitions) ? 'simulated' : 'spot';
+/** By tones where the artwork is full tone and a picture; a number of inks at most is asked of flat colours. */
+function methodFor(
+  { kind }: ArtworkFacts,
+  { flatShare, transitions }: ArtworkAnalysis,
+  inks: InkWish,
+): Method {
+  const isToned = kind === 'raster' && isFullTone(flatShare, transitions);
+  return isToned && typeof inks !== 'number' ? 'simulated' : 'spot';
 }
 
 /** What was chosen for the user, on standard error. */
@@ -74,7 +79,7 @@ function tellMethod(method: Method, { flatShare }: ArtworkAnalysis): void {
   const words =
     method === 'simulated'
       ? `The artwork is full tone (${share}): separated by tones, as --method simulated does.`
-      : `The artwork is flat (${share}): separated by spot colours, as --method spot does.`;
+      : `Separated by spot colours, as --method spot does (${share}).`;
   process.stderr.write(`kerameus: ${words}\n`);
 }
 
@@ -133,10 +138,17 @@ export async function separate(artworkFile: string, options: Options): Promise<M
     const source = openArtwork(files);
     const analysis = await watch.time('analyse', () => analyseArtwork(source, facts));
     source.close();
-    const method = wish === 'auto' ? methodFor(facts, analysis) : wish;
+    const method = wish === 'auto' ? methodFor(facts, analysis, inks) : wish;
     // What is not chosen against what was always done is told where it is asked for.
     if (options.method === 'auto' || (wish === 'auto' && method === 'simulated'))
       tellMethod(method, analysis);
+    if (method === 'simulated' && !['auto', 'keep'].includes(backgroundWish)) {
+      throw bad(
+        'background',
+        `--background ${options.background} is for spot colours: by tones no background is left to the garment yet.`,
+        'Make it transparent in the artwork, or give --method spot.',
+      );
+    }
     const proposed = createJobSheet({
       name: options.name ?? path.parse(facts.fileName).name,
       artwork: {
@@ -242,7 +254,7 @@ async function produce(production: Production): Promise<Made> {
   const set = await watch.time('films', () =>
     makeFilmSet({ sheet, artwork: files, folder, keepPlanes: true, only, ...(threads ? { threads } : {}) }),
   );
-  if (set.films.every(({ coverage }) => coverage === 0)) {
+  if (only === null && set.films.every(({ coverage }) => coverage === 0)) {
     throw bad(
       'artwork',
       'Nothing would print: the artwork is transparent, or has the colour of the garment everywhere.',

@@ -269,3 +269,33 @@ test.describe('the browser enlarged to 200 %', () => {
     expect(Math.min(table.width, table.height)).toBeGreaterThan(200);
   });
 });
+
+test('steps have keys, a comma takes the pallet back, and Enter gives the keys back to the table', async ({
+  page,
+}) => {
+  await openSign(page, 'keys.svg');
+  const tab = (name: string) => page.getByRole('tab', { name });
+  for (const [key, name] of [
+    ['Shift+Digit3', 'Fit'],
+    ['Shift+Digit5', 'Film'],
+    ['Shift+Digit1', 'Artwork'],
+  ] as const) {
+    await page.keyboard.press(key);
+    await expect(tab(name)).toHaveAttribute('aria-selected', 'true');
+  }
+  const passes = async () => {
+    const kept = await page.evaluate(
+      () => Object.entries(localStorage).find(([key]) => key.startsWith('kerameus.view.'))?.[1],
+    );
+    return (JSON.parse(kept ?? '{}') as { passes?: number | null }).passes ?? null;
+  };
+  await page.keyboard.press(',');
+  await expect.poll(passes).toBeGreaterThan(0);
+  const before = (await passes())!;
+  await page.keyboard.press(',');
+  await expect.poll(passes).toBe(before - 1);
+  await page.getByLabel('Width').fill('7in');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('e');
+  await expect.poll(passes).toBeNull();
+});

@@ -1,10 +1,18 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  readdirSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { converter, differenceCiede2000 } from 'culori';
 import sharp from 'sharp';
 import { painting } from '../painting';
-import { separate, tool } from './commandLine';
+import { outcome, separate, tool } from './commandLine';
 
 // A painting from the command line to films, and the films put together again by other programs: libtiff, libvips and culori.
 
@@ -230,6 +238,8 @@ describe('what may be given with tones', () => {
     ['inks', '5', 'named inks'],
     ['base-white', 'milk', 'base-white'],
     ['method', 'magic', 'method'],
+    ['background', 'outside', 'background'],
+    ['spread', '0.1mm', 'spreadMm'],
   ])('says what is wrong with --%s %s', async (option, value, word) => {
     const file = await writePicture('some.png', 40, 40, flat([200, 60, 40, 255], 40, 40));
     const { status, err } = separate(file, path.join(folder, 'wrong'), { ...tones, [option]: value });
@@ -247,4 +257,53 @@ describe('what may be given with tones', () => {
     expect(status).toBe(2);
     expect(err).toContain('drawing');
   });
+});
+
+describe('what is chosen where nobody says how', () => {
+  const art = painting(240, 200, 8, 'none');
+
+  it('a number of inks at most is asked of flat colours, also of a painting', async () => {
+    const file = await writePicture('numbered.png', 240, 200, art.data);
+    const out = path.join(folder, 'numbered');
+    const options = { width: '1in', garment: GARMENT, marks: 'none', dpi: '300', inks: '4' };
+    const { status, err } = separate(file, out, options);
+    expect(status).toBe(0);
+    expect(err).toContain('it is full tone, and spot plates posterise it');
+    expect(reportOf(out).method).toBe('spot');
+  });
+
+  it('one film of a plate that prints nothing is made; only a set that prints nothing is refused', async () => {
+    const red = Uint8Array.from({ length: 40 * 40 * 4 }, (_, i) => [222, 34, 36, 255][i % 4]!);
+    const file = await writePicture('red.png', 40, 40, red);
+    const out = path.join(folder, 'red');
+    const options = { width: '1in', garment: '#ffffff', method: 'simulated', marks: 'none', dpi: '300' };
+    // On white, blue has no part in a red.
+    expect(separate(file, out, { ...options, inks: 'red=#de2224,blue=#183aaa', plate: '2' }).status).toBe(0);
+    expect(reportOf(out).plates.map(({ coverage }) => coverage < 0.01)).toEqual([true]);
+  });
+});
+
+test('a job sheet of version 7 is of spot colours, and makes the films that it made', () => {
+  const file = path.join(folder, 'disc.svg');
+  writeFileSync(
+    file,
+    '<svg xmlns="http://www.w3.org/2000/svg" width="90" height="90"><circle cx="45" cy="45" r="40" fill="#c33"/></svg>',
+  );
+  const [first, again, sheets] = ['disc', 'disc again', 'disc sheets'].map((name) => path.join(folder, name));
+  expect(
+    separate(file, first!, { width: '1in', garment: GARMENT, dpi: '300', date: '2026-03-14' }).status,
+  ).toBe(0);
+  const { separation, ...sheet } = JSON.parse(readFileSync(path.join(first!, 'job.json'), 'utf8')) as {
+    separation: unknown;
+  };
+  expect(separation).toEqual({ method: 'spot' });
+  mkdirSync(sheets!);
+  copyFileSync(file, path.join(sheets!, 'disc.svg'));
+  writeFileSync(path.join(sheets!, 'job.json'), JSON.stringify({ ...sheet, version: 7 }));
+  expect(outcome(['films', path.join(sheets!, 'job.json'), '--out', again!])).toMatchObject({ status: 0 });
+  const films = readdirSync(first!).filter((name) => name.endsWith('.tif'));
+  expect(films.length).toBeGreaterThan(1);
+  for (const film of films) {
+    expect(readFileSync(path.join(again!, film)).equals(readFileSync(path.join(first!, film)))).toBe(true);
+  }
 });

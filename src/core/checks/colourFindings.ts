@@ -7,7 +7,15 @@ import {
   parseHexColour,
   rgb8FromLinear,
 } from '../colour';
-import { FULL_TONE, NARROW_GAP_MM, droppedGround, isFullTone, offerTint, predictFlat } from '../separation';
+import {
+  FULL_TONE,
+  NARROW_GAP_MM,
+  droppedGround,
+  isFullTone,
+  isGarmentColour,
+  offerTint,
+  predictFlat,
+} from '../separation';
 import { type JobSheet, type Plate, dropsBackground, isSimulated } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding, PrintPlace } from './findings';
@@ -61,6 +69,8 @@ export interface ArtworkNotes {
   readonly missingFonts: readonly string[];
   /** Share of the places without an edge that have one of the flat colours, 0..1; null where it was not looked for. */
   readonly flatShare: number | null;
+  /** A colour that the artwork stands on, on all four sides; null where there is none. */
+  readonly ground: string | null;
   /** Flat colours beyond the rows that a job has, and their share of the opaque artwork. */
   readonly moreColours: { readonly count: number; readonly share: number };
 }
@@ -68,6 +78,7 @@ export interface ArtworkNotes {
 export const NO_NOTES: ArtworkNotes = {
   missingFonts: [],
   flatShare: null,
+  ground: null,
   moreColours: { count: 0, share: 0 },
 };
 
@@ -192,6 +203,14 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
           : 'Save the drawing as a PNG of 300 dpi at print size: pictures can be separated by tones.',
       measured: flatShare,
       limit: FULL_TONE,
+    });
+  }
+  if (isSimulated(sheet) && notes.ground && !isGarmentColour(notes.ground, garment.colour)) {
+    say({
+      code: 'ground-prints',
+      severity: 'severe',
+      message: `The artwork stands on ${nameColour(parseHexColour(notes.ground))} ${notes.ground}, which prints: by tones no background is left to ${garment.name} yet.`,
+      remedy: 'Make it transparent in the artwork, or separate by flat colours.',
     });
   }
   if (notes.moreColours.count > 0 && !isSimulated(sheet)) {
@@ -322,8 +341,9 @@ export function checkAreas(
   const around = `${percent(share)} of the print is farther than ${FAR_OFF} from the artwork: around ${named.join(', ')}${more}.`;
   const words = isSimulated(sheet)
     ? {
-        message: `These inks do not reach all colours of the artwork: ${around}`,
-        remedy: 'Look there in Difference; an ink nearer to those colours reaches them.',
+        message: around,
+        remedy:
+          'Look there in Difference: colours that these inks do not reach want an ink nearer to them; what curves, dots or fit changed is mended there.',
       }
     : {
         message: `In transitions, or where no row stands for the colour, ${around}`,

@@ -1,6 +1,7 @@
 import { changePlate, createJobSheet, usualSimulatedInks } from '../separation';
 import { withRun } from '../sheet';
 import { arrangeDots } from './arrangeDots';
+import { NO_NOTES, checkNotes } from './colourFindings';
 import { checkTones } from './toneFindings';
 
 const GARMENT = { name: 'Navy', colour: '#16233f' };
@@ -40,4 +41,12 @@ test('flat colours have none of it', () => {
   expect(
     codes({ ...arrangeDots(sheet, ids, 'interlocked', () => 1), separation: { method: 'spot' } }),
   ).toEqual([]);
+});
+
+test('a ground that prints by tones is told, unless the garment is of its colour', () => {
+  const grounds = (ground: string | null) =>
+    checkNotes(sheet, { ...NO_NOTES, ground }).map(({ code }) => code);
+  expect(grounds('#ffffff')).toEqual(['ground-prints']);
+  expect(grounds(GARMENT.colour)).toEqual([]);
+  expect(grounds(null)).toEqual([]);
 });

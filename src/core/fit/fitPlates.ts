@@ -1,8 +1,6 @@
 import {
   type Allocator,
-  type Arena,
   type RasterKernels,
-  StageMemory,
   clearFrom,
   forEachRun,
   isEmpty,
@@ -12,32 +10,14 @@ import {
 } from '../raster';
 import type { LabelMap } from '../separation';
 import { mostTone } from '../stages';
-import { type JobSheet, effectiveChokeMm, stagesOf } from '../sheet';
+import { type JobSheet, stagesOf } from '../sheet';
+import { chokeBaseShape, chokeShape, copyOf } from './choke';
+import { fitFields } from './fitFields';
+import { type FitRadii, fitRadii } from './fitRadii';
+import { FitStages } from './fitStages';
 import type { PlatePlane, PlatePlanes } from './platePlane';
-import { platesFromFields } from './platesFromFields';
 import { type DraftPlane, type DraftPlates, isDarkUnbased, platesFromLabels } from './platesFromLabels';
-import { strokeCores, strokeCoresHalo } from './strokeCores';
-
-/** The distances of fit in pixels of the region's resolution. */
-interface FitRadii {
-  readonly spread: number;
-  readonly highlightChoke: number;
-  readonly underDark: number;
-  /** From the edge of the ink on bare garment to the edge of the base. */
-  readonly baseChoke: number;
-  readonly keep: number;
-}
-
-function fitRadii(sheet: JobSheet, pxPerMm: number): FitRadii {
-  return {
-    spread: sheet.fit.spreadMm * pxPerMm,
-    highlightChoke: sheet.fit.highlightChokeMm * pxPerMm,
-    underDark: sheet.fit.underDarkMm * pxPerMm,
-    // The choke counts from the artwork's edge, so a spread adds to the difference between base and colour.
-    baseChoke: (effectiveChokeMm(sheet) + sheet.fit.spreadMm) * pxPerMm,
-    keep: sheet.fit.keepMm * pxPerMm,
-  };
-}
+import { strokeCoresHalo } from './strokeCores';
 
 /** How far fit looks beyond a region, in pixels of its resolution. */
 export function fitHalo(sheet: JobSheet, pxPerMm: number): number {
@@ -53,57 +33,6 @@ export function fitHalo(sheet: JobSheet, pxPerMm: number): number {
 /** How far from the print all garment is bare whatever fit does, in pixels. */
 export function bareFrom(sheet: JobSheet, pxPerMm: number): number {
   return nearBoundaryHalo(fitRadii(sheet, pxPerMm).spread);
-}
-
-/** The last result of a stage, and what it was made from. */
-interface Kept<T> {
-  readonly key: string;
-  readonly value: T;
-}
-
-/**
- * What fit made on its way for one label map, so that the next state of the job on the same labels begins at the first
- * stage that differs. No stage changes what an earlier one made.
- */
-export class FitStages {
-  private labels: LabelMap | null = null;
-  private readonly kept = new Map<string, Kept<unknown>>();
-  private readonly memories = new Map<string, StageMemory>();
-  private readonly shared: Arena | null;
-
-  /**
-   * @param shared scratch memory of stages that keep theirs from one time to the next: what `fitPlates` gave before is then
-   * overwritten by what it gives next. Null: memory is fitPlates' own.
-   */
-  constructor(shared: Arena | null = null) {
-    this.shared = shared;
-  }
-
-  /** Forgets what was made from other labels. */
-  begin(labels: LabelMap): void {
-    if (this.labels !== labels) this.kept.clear();
-    this.labels = labels;
-  }
-
-  stage<T>(name: string, key: string, memory: Allocator, make: (memory: Allocator) => T): T {
-    const last = this.kept.get(name);
-    if (last?.key === key) return last.value as T;
-    // From here on what was kept may be overwritten.
-    this.kept.delete(name);
-    const value = make(this.memoryOf(name) ?? memory);
-    this.kept.set(name, { key, value });
-    return value;
-  }
-
-  private memoryOf(name: string): StageMemory | null {
-    if (!this.shared) return null;
-    let memory = this.memories.get(name);
-    if (!memory) {
-      memory = new StageMemory(this.shared);
-      this.memories.set(name, memory);
-    }
-    return memory.renew();
-  }
 }
 
 /**
@@ -159,50 +88,6 @@ export function fitPlates(
 }
 
 /**
- * Plates whose tones do not come from labels: all of them have the shape of the artwork, the base choked where that ends, and a highlight white. Inside of
- * it each is where it has tone.
- */
-function fitFields(
-  labels: LabelMap,
-  sheet: JobSheet,
-  pxPerMm: number,
-  kernels: RasterKernels,
-  memory: Allocator,
-  stages: FitStages,
-  wanted: 'all' | 'base' = 'all',
-): PlatePlanes {
-  const { width, height } = labels.rect;
-  const radii = fitRadii(sheet, pxPerMm);
-  const plates = wanted === 'all' ? sheet.plates : sheet.plates.filter(({ role }) => role === 'underbase');
-  stages.begin(labels);
-  const key = plates.map(({ id, role }) => `${id} ${role}`).join();
-  const made = stages.stage('fields', key, memory, (own) => platesFromFields(labels, plates, kernels, own));
-  const highlight = stages.stage('highlights', `${key}|${radii.highlightChoke}`, memory, (own) => {
-    if (!(radii.highlightChoke > 0) || isEmpty(made.inside)) return made.inside;
-    const choked = copyOf(made.inside, own);
-    chokeShape(choked, made.inside, width, height, radii.highlightChoke, kernels, own);
-    return choked;
-  });
-  const base = stages.stage('base', `${key}|${radii.baseChoke}|${radii.keep}`, memory, (own) =>
-    chokeBaseShape(made.inside, made.bare, made.inside, width, height, radii, kernels, own),
-  );
-  const fitted = { underbase: base, highlight, colour: null };
-  const planes = stages.stage(
-    'planes',
-    `${key}|${radii.baseChoke}|${radii.keep}|${radii.highlightChoke}`,
-    memory,
-    (own) =>
-      plates.map((plate, k): PlatePlane => {
-        const within = fitted[plate.role];
-        const shape = within ? copyOf(made.shapes[k]!, own) : made.shapes[k]!;
-        if (within) keepIn(shape, within);
-        return { plate, shape, tone: made.tones[k]! };
-      }),
-  );
-  return { rect: labels.rect, planes };
-}
-
-/**
  * The base alone, as `fitPlates` makes it where nothing is spread and base runs under no dark ink.
  *
  * @param labels as for `fitPlates`.
@@ -215,8 +100,7 @@ export function fitBase(
   memory: Allocator,
 ): PlatePlanes {
   if (labels.tones?.fields) {
-    const { planes } = fitFields(labels, sheet, pxPerMm, kernels, memory, new FitStages(), 'base');
-    return { rect: labels.rect, planes };
+    return fitFields(labels, sheet, pxPerMm, kernels, memory, new FitStages(), 'base');
   }
   const { width, height } = labels.rect;
   const made = platesFromLabels(labels, sheet, kernels, memory, 'base');
@@ -237,23 +121,6 @@ function draftsKey({ palette, plates }: JobSheet): string {
     mostTone(stagesOf(plate)),
   ]);
   return JSON.stringify([inks, roles]);
-}
-
-/** Takes away from a shape what lies within a radius of the boundary of a mask. */
-function chokeShape(
-  shape: Uint8Array,
-  boundary: Uint8Array,
-  width: number,
-  height: number,
-  radiusPx: number,
-  kernels: RasterKernels,
-  memory: Allocator,
-): void {
-  memory.scratch(() => {
-    const near = memory.bytes(width * height);
-    kernels.markNearBoundary(boundary, width, height, radiusPx, near);
-    clearFrom(shape, near);
-  });
 }
 
 /** Grows every colour into bare garment; where two reach the same place, both print there. */
@@ -304,12 +171,6 @@ function strongPart({ shape, tone, edgeTone }: DraftPlane, memory: Allocator): U
   return strong;
 }
 
-function copyOf(mask: Uint8Array, memory: Allocator): Uint8Array {
-  const copy = memory.bytes(mask.length);
-  copy.set(mask);
-  return copy;
-}
-
 interface MadeBase {
   readonly shape: Uint8Array;
   readonly tone: Uint16Array | null;
@@ -332,26 +193,6 @@ function chokeBase(
 ): MadeBase {
   const shape = chokeBaseShape(under.shape, bare, based, width, height, radii, kernels, memory);
   return { shape, tone: solidBase || isAllSolid(shape, under.strength) ? null : under.strength };
-}
-
-/** @param based where ink that wants a base prints: there what is too fine for the choke keeps a core. */
-function chokeBaseShape(
-  under: Uint8Array,
-  bare: Uint8Array,
-  based: Uint8Array,
-  width: number,
-  height: number,
-  radii: FitRadii,
-  kernels: RasterKernels,
-  memory: Allocator,
-): Uint8Array {
-  if (!(radii.baseChoke > 0) || isEmpty(bare) || isEmpty(under)) return under;
-  const shape = copyOf(under, memory);
-  chokeShape(shape, bare, width, height, radii.baseChoke, kernels, memory);
-  if (radii.keep > 0) {
-    memory.scratch(() => keepCores(based, bare, shape, width, height, radii, kernels, memory));
-  }
-  return shape;
 }
 
 function isAllSolid(shape: Uint8Array, tone: Uint16Array): boolean {
@@ -394,23 +235,4 @@ function runUnderDark(
     });
   }
   return { shape, strength };
-}
-
-/** Gives back to the base, where a stroke is too fine for the choke, a core of the width to keep. */
-function keepCores(
-  based: Uint8Array,
-  bare: Uint8Array,
-  shape: Uint8Array,
-  width: number,
-  height: number,
-  radii: FitRadii,
-  kernels: RasterKernels,
-  memory: Allocator,
-): void {
-  const discs = strokeCores(bare, width, height, radii.baseChoke, radii.keep, kernels);
-  if (discs.length === 0) return;
-  const cores = memory.bytes(width * height);
-  kernels.stampDiscs(discs, width, height, cores);
-  keepIn(cores, based);
-  orInto(shape, cores);
 }

@@ -62,9 +62,14 @@ export function plateFields(
   fadeFaint(art.data, shares.tone, planes);
   plates.forEach((plate, k) => {
     const most = mostTone(stagesOf(plate));
-    if (most < 65535) planes[k]!.forEach((tone, i, plane) => tone > most && (plane[i] = most));
+    if (most < 65535) cutTo(most, planes[k]!);
   });
   return new Map(plates.map(({ id }, k) => [id, planes[k]!]));
+}
+
+/** What is solid is a little less where a plate's stages print less than solid for it. */
+function cutTo(most: number, plane: Uint16Array): void {
+  for (let i = 0; i < plane.length; i++) if (plane[i]! > most) plane[i] = most;
 }
 
 function fadeFaint(data: Uint8Array, fades: Uint8Array, planes: readonly Uint16Array[]): void {

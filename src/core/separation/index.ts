@@ -17,9 +17,9 @@ export {
 export { relabelShares, relabelWithin, type LocalColour } from './relabelWithin';
 export { createJobSheet, type NewJob } from './createJobSheet';
 export type { BackgroundWish, FoundBackground } from './sheetParts';
-export { addInk, inksOf, leaveOut, setWhite, toSimulated, toSpot } from './changeMethod';
+export { addInk, inksOf, leaveOut, setWhite, toSimulated, toSpot } from './editTones';
 export { findTransitions, type FoundTransitions } from './findTransitions';
-export { droppedGround, type DroppedGround } from './droppedGround';
+export { droppedGround, isGarmentColour, type DroppedGround } from './droppedGround';
 export { dustPixels, removeDust } from './dust';
 export { NARROW_GAP_MM, closeGaps, findGaps, gapsHalo } from './gaps';
 export { mayHaveTone } from './mayHaveTone';

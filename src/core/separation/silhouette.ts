@@ -65,8 +65,8 @@ export function silhouetteColours(
     printing.fill(1);
     return new Uint32Array(data.buffer, data.byteOffset, width * height);
   }
-  const colours = new Uint32Array(width * height);
-  const codes = new Uint8Array(colours.buffer);
+  const codes = memory.bytes(width * height * 4);
+  const colours = new Uint32Array(codes.buffer, codes.byteOffset, width * height);
   let ends = false;
   for (let i = 0; i < label.length; i++) {
     printing[i] = label[i] === BARE ? 0 : 1;

@@ -52,6 +52,7 @@ export function notesOf(facts: ArtworkFacts, analysis: ArtworkAnalysis): Artwork
   return {
     missingFonts: facts.missingFonts,
     flatShare: isWholeAnalysis(analysis) ? analysis.flatShare : null,
+    ground: analysis.background?.onAllSides ? analysis.background.colour : null,
     moreColours: { count: more.length, share: more.reduce((sum, { area }) => sum + area, 0) },
   };
 }

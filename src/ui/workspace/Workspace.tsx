@@ -14,9 +14,7 @@ import {
 import { toast } from 'sonner';
 import type { TablePool } from '@/browser';
 import type { Finding, Step } from '@/core/checks';
-import { addColour, splitColour } from '@/core/separation';
 import { type JobSheet, firstPasses } from '@/core/sheet';
-import { KerameusError } from '@/core/units';
 import type { JobView } from '@/protocol/jobs';
 import { isFinished } from '@/protocol/tasks';
 import { Problem } from '../controls/Problem';
@@ -32,6 +30,7 @@ import { HistoryPanel } from './HistoryPanel';
 import { KeyList } from './KeyList';
 import { Messages } from './Messages';
 import { TopBar } from './TopBar';
+import { pickAt } from './pickAt';
 import { Run } from './run/Run';
 import { ArtworkStep } from './steps/ArtworkStep';
 import { DotsStep } from './steps/DotsStep';
@@ -354,48 +353,6 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
       <KeyList open={keysOpen} actions={keys} onClose={() => setKeysOpen(false)} />
     </TabGroup>
   );
-}
-
-/** A sheet with an ink of its own for what stands at a place: the colour everywhere, or only the area there. */
-async function pickAt(
-  pool: TablePool,
-  sheet: JobSheet,
-  hasOuterMap: boolean,
-  at: TablePoint,
-  how: Picking,
-): Promise<JobSheet> {
-  if (how === 'here') {
-    const found = await pool.outline({ sheet, hasOuterMap, ...at });
-    if (!found) throw nothingThere();
-    const { within } = sheet.palette[found.label]!;
-    if (within) {
-      throw new KerameusError({
-        code: 'split-already',
-        message: 'This area has an ink of its own already.',
-        remedy: 'Change its ink in the list of colours.',
-      });
-    }
-    return splitColour(sheet, found.label, found.outline);
-  }
-  const colour = await pool.sample({ sheet, hasOuterMap, ...at });
-  if (!colour) throw nothingThere();
-  const next = addColour(sheet, colour);
-  if (next === sheet) {
-    throw new KerameusError({
-      code: 'colour-known',
-      message: `The colour ${colour} is in the list already.`,
-      remedy: 'Give it an ink there, or pick only this area of it.',
-    });
-  }
-  return next;
-}
-
-function nothingThere(): KerameusError {
-  return new KerameusError({
-    code: 'nothing-there',
-    message: 'There is no artwork at that place.',
-    remedy: 'Click on a colour of the artwork.',
-  });
 }
 
 function selectedOf(sheet: JobSheet, plateId: string | null): string | null {
