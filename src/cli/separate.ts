@@ -142,13 +142,6 @@ export async function separate(artworkFile: string, options: Options): Promise<M
     // What is not chosen against what was always done is told where it is asked for.
     if (options.method === 'auto' || (wish === 'auto' && method === 'simulated'))
       tellMethod(method, analysis);
-    if (method === 'simulated' && !['auto', 'keep'].includes(backgroundWish)) {
-      throw bad(
-        'background',
-        `--background ${options.background} is for spot colours: by tones no background is left to the garment yet.`,
-        'Make it transparent in the artwork, or give --method spot.',
-      );
-    }
     const proposed = createJobSheet({
       name: options.name ?? path.parse(facts.fileName).name,
       artwork: {

@@ -3,14 +3,7 @@ import { arrangeDots } from '@/core/checks';
 import { parseHexColour } from '@/core/colour';
 import { openLabelFont } from '@/core/film';
 import { createWasmKernels } from '@/core/kernels';
-import {
-  FilmStripMaker,
-  filmFurniture,
-  planFilms,
-  preparePlateJob,
-  printGrid,
-  referenceJob,
-} from '@/core/pipeline';
+import { FilmStripMaker, filmFurniture, planFilms, preparePlateJob, referenceJob } from '@/core/pipeline';
 import { Arena } from '@/core/raster';
 import { ThresholdTiles } from '@/core/screening';
 import { type SimulatedInks, changePlates, changeRole, createJobSheet } from '@/core/separation';
@@ -87,7 +80,12 @@ function randomInks(random: Random): SimulatedInks {
   };
 }
 
-type Kind = 'raster' | 'vector' | 'painting';
+/** Drawings and pictures of flat shapes and gradients, by spot colours and by tones, and paintings by tones. */
+const KINDS = ['raster', 'vector', 'painting', 'toned raster', 'toned vector'] as const;
+type Kind = (typeof KINDS)[number];
+
+const isDrawing = (kind: Kind) => kind.endsWith('vector');
+const isToned = (kind: Kind) => kind === 'painting' || kind.startsWith('toned');
 
 function randomSheet(random: Random, kind: Kind): JobSheet {
   const fresh = createJobSheet({
@@ -95,14 +93,17 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
     artwork: {
       sha256: '0'.repeat(64),
       fileName: 'random',
-      kind: kind === 'vector' ? 'vector' : 'raster',
+      kind: isDrawing(kind) ? 'vector' : 'raster',
       widthPx: 380,
       heightPx: 250,
     },
     colours: COLOURS.map((colour) => ({ rgb: parseHexColour(colour), area: 0.2 })),
     purity: 2.5,
-    background: null,
-    backgroundWish: 'auto',
+    background:
+      isToned(kind) && random() < 0.5
+        ? { colour: one(random, COLOURS), onAllSides: true, inside: 0.1 }
+        : null,
+    backgroundWish: 'everywhere',
     transitions:
       random() < 0.5
         ? null
@@ -117,7 +118,7 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
       { name: 'White', colour: '#f7f7f5' },
     ]),
     inks: 'auto',
-    simulated: kind === 'painting' ? randomInks(random) : null,
+    simulated: isToned(kind) ? randomInks(random) : null,
     date: '2026-03-14',
   });
   const ids = fresh.plates.map(({ id }) => id);
@@ -163,7 +164,7 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
     fit: {
       ...dots.fit,
       chokeMm: one(random, [0, 0.15, 0.4]),
-      spreadMm: kind === 'painting' ? 0 : one(random, [0, 0, 0.2]),
+      spreadMm: isToned(kind) ? 0 : one(random, [0, 0, 0.2]),
       highlightChokeMm: one(random, [0, 0.1]),
       underDarkMm: one(random, [0, 0.2]),
       keepMm: one(random, [0, 0.3]),
@@ -183,15 +184,8 @@ function shuffled(random: Random, count: number): number[] {
 
 for (let k = 0; k < count; k++) {
   const random = generator(seed + k * 7919);
-  const kind = one(random, ['raster', 'vector', 'painting'] as const);
+  const kind = one(random, KINDS);
   const sheet = randomSheet(random, kind);
-  const read =
-    kind === 'painting'
-      ? planeReader(painting(380, 250, Math.floor(random() * 1e6), one(random, ['none', 'oval'] as const)))
-      : readerOf(
-          randomArtwork(random, one(random, [0, 0.5, 1])),
-          kind === 'raster' ? 380 : printGrid(sheet, sheet.film.dpi).widthPx,
-        );
   const memory = new Arena();
   const plan = planFilms(sheet);
   const furniture = filmFurniture(plan, font);
@@ -199,6 +193,11 @@ for (let k = 0; k < count; k++) {
   const job = preparePlateJob(sheet, null, kernels, memory);
   const fast = new FilmStripMaker(plan, job, furniture, keepPlanes, tiles);
   const full = new FilmStripMaker(plan, referenceJob(job), furniture, !keepPlanes, tiles);
+  const width = fast.need(Math.floor(plan.stripCount / 2))!.levelWidth;
+  const read =
+    kind === 'painting'
+      ? planeReader(painting(380, 250, Math.floor(random() * 1e6), one(random, ['none', 'oval'] as const)))
+      : readerOf(randomArtwork(random, one(random, [0, 0.5, 1])), width);
   const strips = shuffled(random, plan.stripCount)
     .filter((index) => fast.need(index) !== null)
     .slice(0, 2);

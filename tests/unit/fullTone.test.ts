@@ -238,7 +238,7 @@ describe('what may be given with tones', () => {
     ['inks', '5', 'named inks'],
     ['base-white', 'milk', 'base-white'],
     ['method', 'magic', 'method'],
-    ['background', 'outside', 'background'],
+    ['background', 'paper', 'background'],
     ['spread', '0.1mm', 'spreadMm'],
   ])('says what is wrong with --%s %s', async (option, value, word) => {
     const file = await writePicture('some.png', 40, 40, flat([200, 60, 40, 255], 40, 40));
@@ -246,16 +246,81 @@ describe('what may be given with tones', () => {
     expect(status).toBe(2);
     expect(err).toContain(word);
   });
+});
 
-  it('says that a drawing cannot be printed by tones', () => {
-    const file = path.join(folder, 'drawing.svg');
-    writeFileSync(
-      file,
-      '<svg xmlns="http://www.w3.org/2000/svg" width="90" height="90"><rect width="90" height="90" fill="#c33"/></svg>',
+describe('a drawing by tones', () => {
+  const drawing = `<svg xmlns="http://www.w3.org/2000/svg" width="144" height="96" viewBox="0 0 144 96">
+    <linearGradient id="g"><stop stop-color="#c33"/><stop offset=".5" stop-color="#e8c23a"/><stop offset="1" stop-color="#2a6bb0"/></linearGradient>
+    <radialGradient id="f"><stop stop-color="#f4f0e0"/><stop offset="1" stop-color="#f4f0e0" stop-opacity="0"/></radialGradient>
+    <rect x="6" y="6" width="100" height="84" rx="20" fill="url(#g)"/><circle cx="110" cy="50" r="30" fill="url(#f)"/></svg>`;
+  const options = { width: '2in', garment: GARMENT, method: 'simulated', marks: 'none', dpi: String(DPI) };
+
+  /** Films of the same plates, told apart by their numbers. */
+  const filmsOf = async (out: string) => {
+    const { plates } = reportOf(out);
+    return Promise.all(
+      plates.map(async ({ file }) => {
+        const { data } = await sharp(path.join(out, file))
+          .toColourspace('b-w')
+          .raw()
+          .toBuffer({ resolveWithObject: true });
+        return data;
+      }),
     );
-    const { status, err } = separate(file, path.join(folder, 'drawing'), tones);
-    expect(status).toBe(2);
-    expect(err).toContain('drawing');
+  };
+
+  it('makes the films of a picture that another program has drawn of it with 360 dpi', async () => {
+    const file = path.join(folder, 'gradients.svg');
+    writeFileSync(file, drawing);
+    const picture = path.join(folder, 'gradients.png');
+    tool('rsvg-convert', '-w', '720', '-o', picture, file);
+    const [ours, theirs] = [path.join(folder, 'drawn'), path.join(folder, 'pictured')];
+    expect(separate(file, ours, options).status).toBe(0);
+    expect(separate(picture, theirs, options).status).toBe(0);
+    const [drawn, pictured] = [await filmsOf(ours), await filmsOf(theirs)];
+    expect(drawn.length).toBe(pictured.length);
+    drawn.forEach((film, k) => {
+      const other = pictured[k]!;
+      let differs = 0;
+      let ink = 0;
+      for (let i = 0; i < film.length; i++) {
+        if (film[i]! < 128) ink++;
+        if (film[i]! < 128 !== other[i]! < 128) differs++;
+      }
+      // Two renderings differ by a code here and there, and at edges.
+      expect(differs).toBeLessThan(0.01 * film.length);
+      if (reportOf(ours).plates[k]!.coverage > 0.01) expect(ink).toBeGreaterThan(1000);
+    });
+  });
+});
+
+describe('a painting that was saved on white paper', () => {
+  const [width, height] = [480, 360];
+  const art = painting(width, height, 21, 'none');
+  // A disc of it, with a smooth edge of a pixel.
+  for (let i = 0; i < width * height; i++) {
+    const inside =
+      160.5 - Math.hypot((i % width) + 0.5 - width / 2, Math.floor(i / width) + 0.5 - height / 2);
+    art.data[i * 4 + 3] = Math.round(255 * Math.min(1, Math.max(0, inside)));
+  }
+  const options = { width: '1.6in', garment: GARMENT, method: 'simulated', marks: 'none', dpi: String(DPI) };
+
+  it('prints as the transparent one does: the paper is left to the garment', async () => {
+    const clear = await writePicture('clear.png', width, height, art.data);
+    const paper = path.join(folder, 'paper.png');
+    await sharp(clear).flatten({ background: '#fff' }).png().toFile(paper);
+    const [one, other] = [path.join(folder, 'clear'), path.join(folder, 'paper')];
+    expect(separate(clear, one, options).status).toBe(0);
+    expect(separate(paper, other, options).status).toBe(0);
+    const [wanted, made] = [reportOf(one), reportOf(other)];
+    made.plates.forEach(({ coverage }, k) => {
+      expect(Math.abs(coverage - wanted.plates[k]!.coverage)).toBeLessThan(0.01);
+    });
+    const kept = path.join(folder, 'kept');
+    expect(separate(paper, kept, { ...options, background: 'keep' }).status).toBe(0);
+    const white = (report: Report) =>
+      report.plates.reduce((sum, { role, coverage }) => sum + (role === 'underbase' ? coverage : 0), 0);
+    expect(white(reportOf(kept))).toBeGreaterThan(white(made) + 0.15);
   });
 });
 

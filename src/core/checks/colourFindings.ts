@@ -197,20 +197,18 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
       code: 'full-tone',
       severity: 'severe',
       message: `Flat colours explain ${percent(flatShare)} of the artwork's areas only: it is full tone, and spot plates posterise it.`,
-      remedy:
-        sheet.artwork.kind === 'raster'
-          ? 'Separate it by tones: then all inks print its colours together.'
-          : 'Save the drawing as a PNG of 300 dpi at print size: pictures can be separated by tones.',
+      remedy: 'Separate it by tones: then all inks print its colours together.',
       measured: flatShare,
       limit: FULL_TONE,
     });
   }
-  if (isSimulated(sheet) && notes.ground && !isGarmentColour(notes.ground, garment.colour)) {
+  const isUnsettled = isSimulated(sheet) && !background && notes.ground !== null;
+  if (isUnsettled && !isGarmentColour(notes.ground, garment.colour)) {
     say({
       code: 'ground-prints',
       severity: 'severe',
-      message: `The artwork stands on ${nameColour(parseHexColour(notes.ground))} ${notes.ground}, which prints: by tones no background is left to ${garment.name} yet.`,
-      remedy: 'Make it transparent in the artwork, or separate by flat colours.',
+      message: `The artwork stands on ${nameColour(parseHexColour(notes.ground))} ${notes.ground}, which prints.`,
+      remedy: 'Choose tones anew under Separation: then it can be left to the garment.',
     });
   }
   if (notes.moreColours.count > 0 && !isSimulated(sheet)) {

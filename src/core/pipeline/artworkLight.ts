@@ -36,17 +36,7 @@ export function artworkLight(
 ): LightPlane {
   const count = region.width * region.height;
   const light = new Float32Array(count * 3);
-  const map =
-    sheet.artwork.kind === 'vector'
-      ? {
-          scaleX: 1,
-          scaleY: 1,
-          offsetX: -need.rect.x,
-          offsetY: -need.rect.y,
-          printWidth: grid.widthPx,
-          printHeight: grid.heightPx,
-        }
-      : planeMapping(sheet, grid, need);
+  const map = planeMapping(sheet, grid, need);
   const { width, height } = art.rect;
   for (let row = 0; row < region.height; row++) {
     const y = region.y + row;

@@ -15,6 +15,7 @@ import { type Allocator, FRESH_MEMORY } from '../raster';
 import {
   BARE,
   type CellKinds,
+  GROUND_PURITY,
   type LabelMap,
   type LookedUp,
   PaletteLookup,
@@ -25,8 +26,8 @@ import {
   waysOf,
 } from '../separation';
 import { stageTable } from '../stages';
-import { type JobSheet, isSimulated, stagesOf } from '../sheet';
-import { type ArtworkNeed, type PrintGrid, artworkNeed } from './printGrid';
+import { type JobSheet, dropsBackground, isSimulated, stagesOf } from '../sheet';
+import { type ArtworkNeed, type PrintGrid, artworkNeed, isDrawnAtPrint } from './printGrid';
 import { mapTones } from './filmTones';
 import { fieldsKey } from './fullTone';
 import { type RegionShares, evaluateShares, fillLabels } from './regionShares';
@@ -69,18 +70,25 @@ function lookUpKey(looked: LookedUp): string {
 }
 
 function lookedUp(sheet: JobSheet): LookedUp {
-  const { palette, purity, transitions, artwork } = sheet;
-  const colours = palette.map(({ colour, closeness, within }) => ({
-    colour,
-    purity: within ? null : (closeness ?? purity),
-  }));
+  const { palette, purity, transitions } = sheet;
+  const colours = isSimulated(sheet)
+    ? groundOf(sheet)
+    : palette.map(({ colour, closeness, within }) => ({
+        colour,
+        purity: within ? null : (closeness ?? purity),
+      }));
   return {
     colours,
     transitions,
     ways: waysOf(sheet),
     fades: fadesOf(sheet),
-    edges: artwork.kind === 'raster',
+    edges: !isDrawnAtPrint(sheet),
   };
+}
+
+/** By tones no colours are told apart but a ground that is left to the garment. */
+function groundOf(sheet: JobSheet): LookedUp['colours'] {
+  return dropsBackground(sheet) ? [{ colour: sheet.background.colour, purity: GROUND_PURITY }] : [];
 }
 
 /** What a region depends on, so that the host can fetch it first. */

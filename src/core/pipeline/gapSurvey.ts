@@ -4,16 +4,16 @@ import type { Rect } from '../geometry';
 import { BARE, NARROW_GAP_MM, findGaps, gapsHalo } from '../separation';
 import type { JobSheet } from '../sheet';
 import type { PlateJob } from './evaluatePlates';
-import { type ArtworkNeed, type PrintGrid, artworkNeed, printGrid } from './printGrid';
+import { type ArtworkNeed, type PrintGrid, artworkNeed, isDrawnAtPrint, printGrid } from './printGrid';
 import { evaluateShares } from './regionShares';
 
 /** Gaps are looked for with at least this many pixels an inch: what is narrower than one of them still shows in many places. */
 const GAP_DPI = 300;
 const BAND_ROWS = 256;
 
-/** Whether the gaps of a job's artwork are looked for: those of drawings, whose shapes are exact. */
-export function hasGapSurvey({ artwork }: JobSheet): boolean {
-  return artwork.kind === 'vector';
+/** Whether the gaps of a job's artwork are looked for: those of drawings of flat colours, whose shapes are exact. */
+export function hasGapSurvey(sheet: JobSheet): boolean {
+  return isDrawnAtPrint(sheet);
 }
 
 /** The grid on which gaps are looked for: the film's resolution, halved until just above 300 dpi. */

@@ -3,7 +3,7 @@ import type { PlatePlanes } from '../fit';
 import { type Rect, byteColumns } from '../geometry';
 import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin, plateArtworkNeed, platesOfShares } from './evaluatePlates';
-import type { PrintGrid } from './printGrid';
+import { type PrintGrid, isDrawnAtPrint } from './printGrid';
 import { RasterBlocks } from './rasterBlocks';
 import { evaluateShares } from './regionShares';
 import { SolidBlocks } from './solidBlocks';
@@ -45,12 +45,11 @@ export function forEachPlateBlock(
   plates: readonly Plate[],
   visit: (block: PlateBlock) => void,
 ): void {
-  const { sheet, memory } = job;
+  const { memory } = job;
   const region = evaluateShares(job, grid, plateArtworkNeed(job, grid, part), art);
-  const blocks: ToneBlocks =
-    sheet.artwork.kind === 'vector'
-      ? new SolidBlocks(job, grid, region)
-      : new RasterBlocks(job, grid, region);
+  const blocks: ToneBlocks = isDrawnAtPrint(job.sheet)
+    ? new SolidBlocks(job, grid, region)
+    : new RasterBlocks(job, grid, region);
   const bases = plates.filter(({ role }) => role === 'underbase');
   const colours = plates.filter(({ role }) => role !== 'underbase');
   const whole: readonly BlockRun[] = [{ rect: part, kind: 'edges' }];

@@ -1,7 +1,7 @@
 import { isLossy } from '../artwork';
 import { type Rect, expandRect, intersectRects } from '../geometry';
-import { EXPAND_HALO, type PlaneMapping, pixelSharesHalo } from '../separation';
-import type { JobSheet } from '../sheet';
+import { CUT_GROUND_HALO, EXPAND_HALO, type PlaneMapping, pixelSharesHalo } from '../separation';
+import { type JobSheet, dropsBackground, isSimulated } from '../sheet';
 import { MM_PER_INCH } from '../units';
 
 /** The print as a raster: its top left corner is (0, 0); ink may be asked for beyond it. */
@@ -47,9 +47,17 @@ export function levelSide(side: number, level: number): number {
   return Math.ceil(side / 2 ** level);
 }
 
-/** Radius within which a transition counts as an edge: about 1.5 artwork pixels, or that much of 300 dpi in vectors. */
+/** Whether the artwork's pixels are the print's own: a drawing whose flat colours are told apart. */
+export function isDrawnAtPrint(sheet: Pick<JobSheet, 'artwork' | 'separation'>): boolean {
+  return sheet.artwork.kind === 'vector' && !isSimulated(sheet);
+}
+
+/** A drawing that prints by its tones is drawn with at most this many pixels an inch: dots of no screen show more, and a film at 720 dpi has two pixels to each. */
+const TONE_DPI = 360;
+
+/** Radius within which a transition counts as an edge: about 1.5 artwork pixels, or that much of 300 dpi in drawings of flat colours. */
 export function edgeRadiusPx(sheet: JobSheet, grid: PrintGrid, level: number): number {
-  if (sheet.artwork.kind === 'vector') {
+  if (isDrawnAtPrint(sheet)) {
     return Math.max(1, Math.round((2 * grid.pxPerMm * MM_PER_INCH) / 300));
   }
   // Compression with halved colour resolution smears an edge over more pixels.
@@ -57,15 +65,45 @@ export function edgeRadiusPx(sheet: JobSheet, grid: PrintGrid, level: number): n
   return Math.max(1, radius >> level);
 }
 
-/** Gaps narrower than so many pixels are closed: those of a drawing, where its job says so. */
-export function gapPx({ artwork, fit }: JobSheet, grid: PrintGrid): number {
-  return artwork.kind === 'vector' ? fit.closeGapsMm * grid.pxPerMm : 0;
+/** Gaps narrower than so many pixels are closed: those of a drawing of flat colours, where its job says so. */
+export function gapPx(sheet: JobSheet, grid: PrintGrid): number {
+  return isDrawnAtPrint(sheet) ? sheet.fit.closeGapsMm * grid.pxPerMm : 0;
+}
+
+/** The artwork's own pixels that a grid is made from: of a picture a level of its pyramid, of a drawing those that it is drawn with. */
+interface SourceGrid {
+  readonly level: number;
+  /** Whole pixels; the last of a picture's may be parts. */
+  readonly width: number;
+  readonly height: number;
+  /** Source pixels to a pixel of the print. */
+  readonly scaleX: number;
+  readonly scaleY: number;
+}
+
+function sourceGrid({ artwork }: JobSheet, grid: PrintGrid): SourceGrid {
+  if (artwork.kind === 'vector') {
+    const scale = Math.min(1, TONE_DPI / (grid.pxPerMm * MM_PER_INCH));
+    const width = Math.max(1, Math.round(grid.widthPx * scale));
+    const height = Math.max(1, Math.round(grid.heightPx * scale));
+    return { level: 0, width, height, scaleX: width / grid.widthPx, scaleY: height / grid.heightPx };
+  }
+  const { widthPx, heightPx } = artwork;
+  const last = levelCount(widthPx, heightPx) - 1;
+  const level = Math.min(last, Math.max(0, Math.floor(Math.log2(widthPx / grid.widthPx))));
+  return {
+    level,
+    width: levelSide(widthPx, level),
+    height: levelSide(heightPx, level),
+    scaleX: widthPx / 2 ** level / grid.widthPx,
+    scaleY: heightPx / 2 ** level / grid.heightPx,
+  };
 }
 
 /** The level and rectangle of the artwork that a region of the print depends on, halo included. */
 export function artworkNeed(sheet: JobSheet, grid: PrintGrid, region: Rect, haloPx: number): ArtworkNeed {
   const wanted = expandRect(region, haloPx);
-  if (sheet.artwork.kind === 'vector') {
+  if (isDrawnAtPrint(sheet)) {
     const margin = pixelSharesHalo(edgeRadiusPx(sheet, grid, 0), gapPx(sheet, grid));
     const whole = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
     return {
@@ -75,30 +113,24 @@ export function artworkNeed(sheet: JobSheet, grid: PrintGrid, region: Rect, halo
       rect: intersectRects(expandRect(wanted, margin), whole),
     };
   }
-  const { widthPx, heightPx } = sheet.artwork;
-  const last = levelCount(widthPx, heightPx) - 1;
-  const level = Math.min(last, Math.max(0, Math.floor(Math.log2(widthPx / grid.widthPx))));
-  const levelWidth = levelSide(widthPx, level);
-  const levelHeight = levelSide(heightPx, level);
-  const scaleX = widthPx / 2 ** level / grid.widthPx;
-  const scaleY = heightPx / 2 ** level / grid.heightPx;
-  const margin = pixelSharesHalo(edgeRadiusPx(sheet, grid, level)) + EXPAND_HALO;
+  const { level, width, height, scaleX, scaleY } = sourceGrid(sheet, grid);
+  const cut = isSimulated(sheet) && dropsBackground(sheet) ? CUT_GROUND_HALO : 0;
+  const margin = pixelSharesHalo(edgeRadiusPx(sheet, grid, level)) + EXPAND_HALO + cut;
   const x0 = Math.floor(wanted.x * scaleX) - margin;
   const y0 = Math.floor(wanted.y * scaleY) - margin;
   const x1 = Math.ceil((wanted.x + wanted.width) * scaleX) + margin;
   const y1 = Math.ceil((wanted.y + wanted.height) * scaleY) + margin;
-  const whole = { x: 0, y: 0, width: levelWidth, height: levelHeight };
+  const whole = { x: 0, y: 0, width, height };
   const rect = intersectRects({ x: x0, y: y0, width: x1 - x0, height: y1 - y0 }, whole);
-  return { level, levelWidth, levelHeight, rect };
+  return { level, levelWidth: width, levelHeight: height, rect };
 }
 
-/** How the print's pixels lie on an artwork plane; those of vector artwork are the print's own. */
+/** How the print's pixels lie on an artwork plane; those of a drawing of flat colours are the print's own. */
 export function planeMapping(sheet: JobSheet, grid: PrintGrid, need: ArtworkNeed): PlaneMapping {
-  const vector = sheet.artwork.kind === 'vector';
-  const factor = 2 ** need.level;
+  const { scaleX, scaleY } = isDrawnAtPrint(sheet) ? { scaleX: 1, scaleY: 1 } : sourceGrid(sheet, grid);
   return {
-    scaleX: vector ? 1 : sheet.artwork.widthPx / factor / grid.widthPx,
-    scaleY: vector ? 1 : sheet.artwork.heightPx / factor / grid.heightPx,
+    scaleX,
+    scaleY,
     offsetX: -need.rect.x,
     offsetY: -need.rect.y,
     printWidth: grid.widthPx,

@@ -8,6 +8,7 @@ import {
   adoptLabels,
   cellKinds,
   copyShares,
+  cutGround,
   dustPixels,
   expandLabels,
   pixelShares,
@@ -15,12 +16,20 @@ import {
   relabelWithin,
   silhouetteShares,
 } from '../separation';
+import { parseHexColour } from '../colour';
 import type { Rect } from '../geometry';
 import { TONED } from '../raster';
 import { type JobSheet, dropsBackground, isSimulated } from '../sheet';
 import type { PlateJob } from './evaluatePlates';
 import { plateFields } from './fullTone';
-import { type ArtworkNeed, type PrintGrid, edgeRadiusPx, gapPx, planeMapping } from './printGrid';
+import {
+  type ArtworkNeed,
+  type PrintGrid,
+  edgeRadiusPx,
+  gapPx,
+  isDrawnAtPrint,
+  planeMapping,
+} from './printGrid';
 
 /** What the artwork's pixels are made of, at the level and in the part of it that a region needs. */
 export interface RegionShares extends ToneSource {
@@ -35,17 +44,22 @@ export function evaluateShares(
   art: RgbaPlane,
 ): RegionShares {
   const mapping = planeMapping(sheet, grid, need);
-  if (isSimulated(sheet)) {
-    const shares = silhouetteShares(art, edgeRadiusPx(sheet, grid, need.level), kernels, memory);
-    return { need, shares, mapping, fields: plateFields(sheet, art, shares, kernels, memory) };
-  }
   const { background } = sheet;
   const label = dropsBackground(sheet) ? lookup.indexOf(background!.colour) : -1;
   const everywhere = background?.drop === 'everywhere';
-  const vector = sheet.artwork.kind === 'vector';
+  const map = everywhere ? null : outerMap;
+  const isCut = label >= 0 && (everywhere || outerMap !== null);
+  if (isSimulated(sheet)) {
+    const rgb = isCut ? parseHexColour(background!.colour) : null;
+    const ground = rgb && { ground: lookup, rgb, map, ...levelSize(sheet, need), kernels, memory };
+    const design = ground ? cutGround(art, ground) : art;
+    const shares = silhouetteShares(design, edgeRadiusPx(sheet, grid, need.level), kernels, memory);
+    return { need, shares, mapping, fields: plateFields(sheet, design, shares, kernels, memory) };
+  }
+  const vector = isDrawnAtPrint(sheet);
   const shares = pixelShares(art, {
     palette: lookup,
-    outside: label >= 0 && (everywhere || outerMap) ? { map: everywhere ? null : outerMap, label } : null,
+    outside: isCut ? { map, label } : null,
     ...levelSize(sheet, need),
     edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
     // Jobs of earlier versions keep theirs.
@@ -70,7 +84,7 @@ export function fillLabels(
   map: LabelMap,
   kinds?: CellKinds,
 ): void {
-  const vector = sheet.artwork.kind === 'vector';
+  const vector = isDrawnAtPrint(sheet);
   const { rect } = need;
   const toned = vector
     ? adoptLabels(shares, rect.x, rect.y, map)

@@ -9,9 +9,14 @@ function withParts(sheet: JobSheet, parts: SheetParts): JobSheet {
   return { ...sheet, ...parts, run: proposeRun(parts.plates) };
 }
 
-/** The job printed by the tones of the usual inks. Throws KerameusError `method` for a drawing. */
-export function toSimulated(sheet: JobSheet): JobSheet {
-  const next = withParts(sheet, simulatedParts(sheet, usualSimulatedInks(sheet.garment.colour)));
+/** The job printed by the tones of the usual inks. */
+export function toSimulated(sheet: JobSheet, found: Pick<SpotInput, 'background'>): JobSheet {
+  const { garment } = sheet;
+  const parts = simulatedParts(
+    { ...found, garment, backgroundWish: 'auto' },
+    usualSimulatedInks(garment.colour),
+  );
+  const next = withParts(sheet, parts);
   // Tones are not spread: where they end is the artwork's own edge.
   return { ...next, fit: { ...sheet.fit, spreadMm: 0 } };
 }

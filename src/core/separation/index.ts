@@ -26,6 +26,7 @@ export { mayHaveTone } from './mayHaveTone';
 export { fadesOf, nestedPlates } from './fades';
 export { waysOf, type PairWays } from './pairWays';
 export { PaletteLookup, type LookedUp } from './palette';
+export { CUT_GROUND_HALO, GROUND_PURITY, cutGround } from './cutGround';
 export { silhouetteColours, silhouetteShares } from './silhouette';
 export { BARE, MIXED } from '../raster';
 export {

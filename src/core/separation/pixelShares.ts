@@ -1,18 +1,10 @@
-import {
-  EMPTY_ALPHA,
-  ENCLOSED,
-  OPAQUE_ALPHA,
-  OUTER,
-  type OuterMap,
-  type RgbaPlane,
-  isOuter,
-  isParted,
-} from '../artwork';
+import { EMPTY_ALPHA, OPAQUE_ALPHA, type OuterMap, type RgbaPlane, isParted } from '../artwork';
 import type { Rect } from '../geometry';
 import { type Allocator, BARE, type RasterKernels } from '../raster';
 import { DUST_HALO, removeDust } from './dust';
 import { EDGE_LABELS_HALO, markEdgePixels } from './edgeLabels';
 import { closeGaps, gapsHalo } from './gaps';
+import { dropOutside } from './dropOutside';
 import type { Mixture, PaletteLookup } from './palette';
 
 /** What each artwork pixel is made of: one palette colour, or shares of up to three. */
@@ -94,7 +86,7 @@ export function pixelShares(art: RgbaPlane, context: SharesContext): PixelShares
   const label = context.outside ? memory.bytes(raw.length, 'any') : raw;
   if (context.outside) {
     label.set(raw);
-    dropOutside(art, context, label);
+    dropOutside(art.rect, context.outside.label, context.outside.map, context, label);
   }
   if (context.gapPx > 0) closeGaps(label, width, height, context.gapPx);
   const mixed = memory.ints(count, 'any');
@@ -182,34 +174,6 @@ function seedsNear(label: Uint8Array, width: number, height: number, i: number):
     }
   }
   return seeds[0] === 0 && seeds[1] === 0 ? null : seeds;
-}
-
-function dropOutside(art: RgbaPlane, context: SharesContext, label: Uint8Array): void {
-  const { outside } = context;
-  if (!outside) return;
-  const { width, height, x: left, y: top } = art.rect;
-  const { map } = outside;
-  if (!map) {
-    for (let i = label.indexOf(outside.label); i >= 0; i = label.indexOf(outside.label, i + 1))
-      label[i] = BARE;
-    return;
-  }
-  const perPixelX = map.width / context.levelWidth;
-  for (let y = 0; y < height; y++) {
-    const v = (top + y + 0.5) / context.levelHeight;
-    const row = Math.min(map.height - 1, Math.max(0, Math.floor(v * map.height))) * map.width;
-    const end = (y + 1) * width;
-    for (let i = label.indexOf(outside.label, y * width); i >= 0 && i < end; i++) {
-      if (label[i] !== outside.label) {
-        i = label.indexOf(outside.label, i);
-        if (i < 0 || i >= end) break;
-      }
-      const x = left + i - y * width + 0.5;
-      const cell = map.cells[row + Math.min(map.width - 1, Math.max(0, Math.floor(x * perPixelX)))]!;
-      // Nearly every pixel of the background stands on a cell of the background.
-      if (cell === OUTER || (cell !== ENCLOSED && isOuter(map, x / context.levelWidth, v))) label[i] = BARE;
-    }
-  }
 }
 
 /** A share of the background in a mixed pixel is bare when the background beside it was dropped, or no edge parts it from what was. */

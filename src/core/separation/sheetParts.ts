@@ -1,7 +1,6 @@
 import { type FoundColour, reducePalette } from '../artwork';
 import { parseHexColour } from '../colour';
 import { type JobSheet, LIMITS } from '../sheet';
-import { KerameusError } from '../units';
 import { isWhite } from './baseStrength';
 import { isGarmentColour } from './droppedGround';
 import { type InkRequest, proposePlates } from './proposePlates';
@@ -38,7 +37,7 @@ export interface SpotInput {
 export function spotParts(job: SpotInput): SheetParts {
   const limit = typeof job.inks === 'number' ? job.inks : MOST_COLOURS;
   const colours = job.colours.slice(0, LIMITS.maxPaletteColours);
-  const background = settleBackground(job);
+  const background = settleBackground(job, 'spot');
   const inside = background?.drop === 'everywhere' ? 0 : (job.background?.inside ?? 0);
   const isDropped = background !== null && background.drop !== 'keep';
   const standsFor =
@@ -54,21 +53,14 @@ export function spotParts(job: SpotInput): SheetParts {
   return { background, separation: { method: 'spot' }, palette, transitions: job.transitions, plates };
 }
 
-/** The tones of inks: there are no colours of the artwork to tell apart, and no background that could be left to the garment. */
+/** The tones of inks: no colours of the artwork are told apart but its background. */
 export function simulatedParts(
-  { artwork, garment }: Pick<JobSheet, 'artwork' | 'garment'>,
+  job: Pick<SpotInput, 'garment' | 'background' | 'backgroundWish'>,
   inks: SimulatedInks,
 ): SheetParts {
-  if (artwork.kind === 'vector') {
-    throw new KerameusError({
-      code: 'method',
-      parameter: 'method',
-      message: 'The artwork is a drawing, and only pictures can be printed by tones so far.',
-      remedy: 'Separate it by spot colours, or save it as a PNG of 300 dpi at print size.',
-    });
-  }
+  const { garment } = job;
   return {
-    background: null,
+    background: settleBackground(job, 'simulated'),
     separation: { method: 'simulated', solvedFor: garment.colour },
     palette: [],
     transitions: [],
@@ -85,13 +77,18 @@ const LOOK_ALIKE = 2.3;
 /** Below this share a dropped background stands nowhere else: what is left are soft edges. */
 const LEAST_INSIDE = 3e-4;
 
-function settleBackground(job: SpotInput): JobSheet['background'] {
+function settleBackground(
+  job: Pick<SpotInput, 'garment' | 'background' | 'backgroundWish'>,
+  method: JobSheet['separation']['method'],
+): JobSheet['background'] {
   const { background, backgroundWish } = job;
   if (!background) return null;
   const { colour, onAllSides } = background;
   if (backgroundWish !== 'auto') return { colour, drop: backgroundWish, open: false };
   const isPaper = isWhite(parseHexColour(colour));
   const isGarment = isGarmentColour(colour, job.garment.colour);
+  // Tones print nothing in the garment's colour anyway, and fade into it where the design does.
+  if (isGarment && method === 'simulated') return { colour, drop: 'keep', open: false };
   return onAllSides && (isPaper || isGarment)
     ? { colour, drop: 'outside', open: false }
     : { colour, drop: 'keep', open: true };

@@ -296,14 +296,6 @@ export const jobSheetSchema = z
           message: 'is for spot colours, and this job has none',
         });
       if (sheet.palette.length > 0) inSpot('palette');
-      if (sheet.background) inSpot('background');
-      if (sheet.artwork.kind === 'vector') {
-        context.addIssue({
-          code: 'custom',
-          path: ['separation'],
-          message: 'is by tones, and the artwork is a drawing',
-        });
-      }
       if (sheet.fit.spreadMm > 0) {
         context.addIssue({
           code: 'custom',

@@ -128,7 +128,7 @@ export const FitStep = memo(function FitStep({ sheet, stock, findings, onGoTo, c
           }
           onChange={(highlightChokeMm) => setFit({ highlightChokeMm })}
         />
-        {sheet.artwork.kind === 'vector' && (
+        {sheet.artwork.kind === 'vector' && !toned && (
           <LengthField
             label="Close gaps below"
             valueMm={fit.closeGapsMm}

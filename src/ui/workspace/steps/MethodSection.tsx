@@ -23,7 +23,9 @@ export function MethodSection({ sheet, artwork, change }: Pick<StepProps, 'sheet
         options={METHOD_WORDS}
         onChange={(method) => {
           if (method === sheet.separation.method) return;
-          change((now) => (method === 'simulated' ? toSimulated(now) : toSpot(now, artwork.flat)));
+          change((now) =>
+            method === 'simulated' ? toSimulated(now, artwork.flat) : toSpot(now, artwork.flat),
+          );
         }}
       />
       <p className="caption">

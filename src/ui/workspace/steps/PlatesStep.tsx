@@ -43,7 +43,7 @@ export const PlatesStep = memo(function PlatesStep(props: Props) {
   const plate = sheet.plates.find((each) => each.id === selected);
   return (
     <div className="space-y-5">
-      {sheet.artwork.kind === 'raster' && <MethodSection {...props} />}
+      <MethodSection {...props} />
       {isSimulated(sheet) ? <InksSection {...props} /> : <ColoursSection {...props} />}
       {plate ? (
         <PlateSheet
