@@ -9,6 +9,8 @@ import type { FlatDrawing } from './flattenSvg';
 
 /** Work on one drawing may take this long, without the decoding of its pictures. */
 const TIME_LIMIT_MS = 40_000;
+/** A page of our own cannot be hostile; a slow machine is given time for it. */
+const OWN_PAGE_LIMIT_MS = 300_000;
 const HEAP_MB = 1500;
 
 export interface FlattenedFile {
@@ -28,7 +30,7 @@ export async function flattenDrawing(
   decode: PictureDecoder,
   signal?: AbortSignal,
 ): Promise<FlattenedFile> {
-  const answer = await ask({ kind: 'flatten', path: file }, decode, signal);
+  const answer = await ask({ kind: 'flatten', path: file }, TIME_LIMIT_MS, decode, signal);
   if (answer.kind !== 'flat') throw new Error('the thread answered something else');
   return answer;
 }
@@ -39,12 +41,18 @@ export async function renderPage(
   widthPx: number,
   signal?: AbortSignal,
 ): Promise<DrawingPicture> {
-  const answer = await ask({ kind: 'render', source, widthPx }, () => Promise.resolve([]), signal);
+  const order = { kind: 'render', source, widthPx } as const;
+  const answer = await ask(order, OWN_PAGE_LIMIT_MS, () => Promise.resolve([]), signal);
   if (answer.kind !== 'rendered') throw new Error('the thread answered something else');
   return answer.picture;
 }
 
-function ask(order: DrawingOrder, decode: PictureDecoder, signal?: AbortSignal): Promise<DrawingAnswer> {
+function ask(
+  order: DrawingOrder,
+  limitMs: number,
+  decode: PictureDecoder,
+  signal?: AbortSignal,
+): Promise<DrawingAnswer> {
   signal?.throwIfAborted();
   const entry = path.join(/* turbopackIgnore: true */ distFolder(), 'drawingThread.mjs');
   if (!existsSync(entry)) {
@@ -69,7 +77,7 @@ function ask(order: DrawingOrder, decode: PictureDecoder, signal?: AbortSignal):
     const abort = (): void => end(() => reject(signal!.reason as Error));
     const watch = (): void => {
       clearTimeout(timer);
-      timer = setTimeout(() => end(() => reject(tooLong())), TIME_LIMIT_MS);
+      timer = setTimeout(() => end(() => reject(tooLong(limitMs))), limitMs);
     };
     signal?.addEventListener('abort', abort, { once: true });
     worker.on('error', (error: Error & { code?: string }) =>
@@ -95,11 +103,11 @@ function ask(order: DrawingOrder, decode: PictureDecoder, signal?: AbortSignal):
 
 const REMEDY = 'Simplify the drawing, or export it as a PNG at print size.';
 
-function tooLong(): KerameusError {
+function tooLong(limitMs: number): KerameusError {
   return new KerameusError({
     code: 'svg-refused',
     parameter: 'artwork',
-    message: `The SVG takes more than ${TIME_LIMIT_MS / 1000} seconds to read: too much stands inside of each other, or its effects are too large.`,
+    message: `The SVG takes more than ${limitMs / 1000} seconds to read: too much stands inside of each other, or its effects are too large.`,
     remedy: REMEDY,
   });
 }
