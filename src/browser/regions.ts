@@ -1,3 +1,4 @@
+import { fitGrowthMm } from '@/core/fit';
 import { type Rect, containsRect, expandRect, intersectRects } from '@/core/geometry';
 import type { ViewLevel } from '@/core/pipeline';
 import type { JobSheet } from '@/core/sheet';
@@ -18,7 +19,7 @@ export function inWholeBytes(region: Rect, margin: number): Rect {
 
 /** A level's region with room round it, as far as the print can show anything. */
 export function roomy(sheet: JobSheet, { grid, region }: ViewLevel): Rect {
-  const beyond = Math.ceil(sheet.fit.spreadMm * grid.pxPerMm) + 4;
+  const beyond = Math.ceil(fitGrowthMm(sheet) * grid.pxPerMm) + 4;
   const print = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
   const room = intersectRects(expandRect(region, ROOM_PX), expandRect(print, beyond));
   return containsRect(room, region) ? room : unite(room, region);

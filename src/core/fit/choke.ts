@@ -1,6 +1,4 @@
-import { type Allocator, type RasterKernels, clearFrom, isEmpty, keepIn, orInto } from '../raster';
-import type { FitRadii } from './fitRadii';
-import { strokeCores } from './strokeCores';
+import { type Allocator, type RasterKernels, clearFrom } from '../raster';
 
 /** Takes away from a shape what lies within a radius of the boundary of a mask. */
 export function chokeShape(
@@ -17,49 +15,6 @@ export function chokeShape(
     kernels.markNearBoundary(boundary, width, height, radiusPx, near);
     clearFrom(shape, near);
   });
-}
-
-/**
- * A base drawn back from bare garment.
- *
- * @param based where ink that wants a base prints: there what is too fine for the choke keeps a core.
- */
-export function chokeBaseShape(
-  under: Uint8Array,
-  bare: Uint8Array,
-  based: Uint8Array,
-  width: number,
-  height: number,
-  radii: FitRadii,
-  kernels: RasterKernels,
-  memory: Allocator,
-): Uint8Array {
-  if (!(radii.baseChoke > 0) || isEmpty(bare) || isEmpty(under)) return under;
-  const shape = copyOf(under, memory);
-  chokeShape(shape, bare, width, height, radii.baseChoke, kernels, memory);
-  if (radii.keep > 0) {
-    memory.scratch(() => keepCores(based, bare, shape, width, height, radii, kernels, memory));
-  }
-  return shape;
-}
-
-/** Gives back to the base, where a stroke is too fine for the choke, a core of the width to keep. */
-function keepCores(
-  based: Uint8Array,
-  bare: Uint8Array,
-  shape: Uint8Array,
-  width: number,
-  height: number,
-  radii: FitRadii,
-  kernels: RasterKernels,
-  memory: Allocator,
-): void {
-  const discs = strokeCores(bare, width, height, radii.baseChoke, radii.keep, kernels);
-  if (discs.length === 0) return;
-  const cores = memory.bytes(width * height);
-  kernels.stampDiscs(discs, width, height, cores);
-  keepIn(cores, based);
-  orInto(shape, cores);
 }
 
 /** A mask that may be written. */

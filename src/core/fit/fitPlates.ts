@@ -1,46 +1,20 @@
-import {
-  type Allocator,
-  type RasterKernels,
-  clearFrom,
-  forEachRun,
-  isEmpty,
-  keepIn,
-  nearBoundaryHalo,
-  orInto,
-} from '../raster';
+import { type Allocator, type RasterKernels, forEachRun } from '../raster';
 import type { LabelMap } from '../separation';
-import { mostTone } from '../stages';
-import { type JobSheet, stagesOf } from '../sheet';
-import { chokeBaseShape, chokeShape, copyOf } from './choke';
-import { fitFields } from './fitFields';
-import { type FitRadii, fitRadii } from './fitRadii';
+import type { JobSheet } from '../sheet';
+import { draftSetting } from './draftSetting';
+import type { FitPart, FitState } from './fitState';
 import { FitStages } from './fitStages';
 import type { PlatePlane, PlatePlanes } from './platePlane';
-import { type DraftPlane, type DraftPlates, isDarkUnbased, platesFromLabels } from './platesFromLabels';
-import { strokeCoresHalo } from './strokeCores';
-
-/** How far fit looks beyond a region, in pixels of its resolution. */
-export function fitHalo(sheet: JobSheet, pxPerMm: number): number {
-  const radii = fitRadii(sheet, pxPerMm);
-  const base = Math.max(
-    nearBoundaryHalo(radii.baseChoke),
-    nearBoundaryHalo(radii.underDark),
-    strokeCoresHalo(radii.baseChoke, radii.keep) + Math.ceil(radii.keep / 2),
-  );
-  return nearBoundaryHalo(radii.spread) + Math.max(nearBoundaryHalo(radii.highlightChoke), base);
-}
-
-/** How far from the print all garment is bare whatever fit does, in pixels. */
-export function bareFrom(sheet: JobSheet, pxPerMm: number): number {
-  return nearBoundaryHalo(fitRadii(sheet, pxPerMm).spread);
-}
+import { platesFromFields } from './platesFromFields';
+import { platesFromLabels } from './platesFromLabels';
+import { shapeStages } from './shapeStages';
 
 /**
- * From labels to fitted plates: colours are spread into bare garment, the base is made from the spread colours
- * and choked where it meets bare garment, the highlight white is choked. The labels must reach `fitHalo`
- * beyond what is wanted; the planes that come back have the labels' size.
+ * From labels to fitted plates: the plates before fit, from the labels' colours or from fields of tones, go through the stages of fit. The labels must
+ * reach `fitHalo` beyond what is wanted; the planes that come back have the labels' size.
  *
- * @param stages hold what was made before for the same labels; the planes that come back may be shared with it.
+ * @param made holds what was made before for the same labels; the planes that come back may be shared with it.
+ * @param wanted all plates; or the base alone, which is right where only stages that work on it alone touch anything.
  */
 export function fitPlates(
   labels: LabelMap,
@@ -48,191 +22,45 @@ export function fitPlates(
   pxPerMm: number,
   kernels: RasterKernels,
   memory: Allocator,
-  stages: FitStages = new FitStages(),
+  made: FitStages = new FitStages(),
+  wanted: 'all' | 'base' = 'all',
 ): PlatePlanes {
-  if (labels.tones?.fields) return fitFields(labels, sheet, pxPerMm, kernels, memory, stages);
   const { width, height } = labels.rect;
-  const radii = fitRadii(sheet, pxPerMm);
-  stages.begin(labels);
-  const spreadKey = `${draftsKey(sheet)}|${radii.spread}`;
-  const made = stages.stage('drafts', spreadKey, memory, (own) => {
-    const drafts = platesFromLabels(labels, sheet, kernels, own);
-    if (radii.spread > 0) spreadIntoBare(drafts, width, height, radii.spread, kernels, own);
-    return drafts;
-  });
-  const highlightKey = `${spreadKey}|${radii.highlightChoke}`;
-  const chokedHighlights = stages.stage('highlights', highlightKey, memory, (own) =>
-    made.drafts.map(({ plate, shape }) => {
-      if (plate.role !== 'highlight' || !(radii.highlightChoke > 0) || isEmpty(shape)) return shape;
-      const choked = copyOf(shape, own);
-      chokeShape(choked, shape, width, height, radii.highlightChoke, kernels, own);
-      return choked;
-    }),
-  );
-  const base = (): MadeBase => {
-    const underKey = `${spreadKey}|${radii.underDark}`;
-    const under = stages.stage('under', underKey, memory, (own) =>
-      runUnderDark(made, width, height, radii.underDark, kernels, own),
+  made.begin(labels);
+  const setting = draftSetting(sheet);
+  const draft = labels.tones?.fields ? platesFromFields : platesFromLabels;
+  const key = `${wanted} ${JSON.stringify(setting)}`;
+  let state = made.stage('drafts', key, memory, (own) => draft(labels, setting, kernels, own, wanted));
+  const keys: Record<FitPart, string> = { inks: key, highlights: key, base: key };
+  for (const stage of shapeStages(sheet)) {
+    if (wanted === 'base' && !stage.baseAlone) continue;
+    const before = state;
+    const read = Object.keys(stage.looks(pxPerMm)) as FitPart[];
+    const stageKey = [stage.key, ...read.map((part) => keys[part])].join('|');
+    const written = made.stage(stage.name, stageKey, memory, (own) =>
+      stage.apply(before, { width, height, pxPerMm, kernels, memory: own }),
     );
-    return stages.stage('base', `${underKey}|${radii.baseChoke}|${radii.keep}`, memory, (own) =>
-      chokeBase(made, under, width, height, radii, kernels, own),
-    );
-  };
-  const indexOf = new Map(made.drafts.map(({ plate }, index) => [plate.id, index]));
-  const planes = sheet.plates.map((plate): PlatePlane => {
-    if (plate.role === 'underbase') return { plate, ...base() };
-    const index = indexOf.get(plate.id)!;
-    return { plate, shape: chokedHighlights[index]!, tone: made.drafts[index]!.tone };
-  });
-  return { rect: labels.rect, planes };
-}
-
-/**
- * The base alone, as `fitPlates` makes it where nothing is spread and base runs under no dark ink.
- *
- * @param labels as for `fitPlates`.
- */
-export function fitBase(
-  labels: LabelMap,
-  sheet: JobSheet,
-  pxPerMm: number,
-  kernels: RasterKernels,
-  memory: Allocator,
-): PlatePlanes {
-  if (labels.tones?.fields) {
-    return fitFields(labels, sheet, pxPerMm, kernels, memory, new FitStages(), 'base');
+    state = { ...state, ...written };
+    for (const part of stage.writes) keys[part] = stageKey;
   }
-  const { width, height } = labels.rect;
-  const made = platesFromLabels(labels, sheet, kernels, memory, 'base');
-  const wanted = { shape: made.based, strength: made.baseStrength };
-  const base = chokeBase(made, wanted, width, height, fitRadii(sheet, pxPerMm), kernels, memory);
-  const bases = sheet.plates.filter(({ role }) => role === 'underbase');
-  return { rect: labels.rect, planes: bases.map((plate) => ({ plate, ...base })) };
+  return { rect: labels.rect, planes: planesOf(state, sheet, wanted) };
 }
 
-/** Equal for two states of a job that sort the same labels into the same plates. */
-function draftsKey({ palette, plates }: JobSheet): string {
-  const inks = palette.map(({ plateId, tint }) => [plateId, tint]);
-  const roles = plates.map((plate) => [
-    plate.id,
-    plate.role,
-    plate.baseStrength,
-    isDarkUnbased(plate),
-    mostTone(stagesOf(plate)),
-  ]);
-  return JSON.stringify([inks, roles]);
-}
-
-/** Grows every colour into bare garment; where two reach the same place, both print there. */
-function spreadIntoBare(
-  made: DraftPlates,
-  width: number,
-  height: number,
-  radiusPx: number,
-  kernels: RasterKernels,
-  memory: Allocator,
-): void {
-  const { drafts, bare, baseStrength } = made;
-  const growing = drafts.filter(
-    ({ edgeTone, plate, shape }) => edgeTone > 0 && plate.role !== 'highlight' && !isEmpty(shape),
-  );
-  for (const draft of growing) {
-    if (draft.edgeTone < 65535) draft.tone ??= memory.words(width * height).fill(65535);
-  }
-  memory.scratch(() => {
-    const taken = memory.bytes(width * height);
-    for (const draft of growing) {
-      memory.scratch(() => {
-        const near = memory.bytes(width * height);
-        kernels.markNearBoundary(strongPart(draft, memory), width, height, radiusPx, near);
-        keepIn(near, bare);
-        orInto(taken, near);
-        orInto(draft.shape, near);
-        if (draft.plate.baseStrength > 0) orInto(made.based, near);
-        const strength = made.baseTone(draft.plate.baseStrength);
-        forEachRun(near, (from, to) => {
-          draft.tone?.fill(draft.edgeTone, from, to);
-          for (let i = from; i < to; i++) if (baseStrength[i]! < strength) baseStrength[i] = strength;
-        });
-      });
-    }
-    // Only now, so that what one colour took stands open to the others.
-    clearFrom(bare, taken);
+function planesOf({ inks, highlights, base }: FitState, sheet: JobSheet, wanted: 'all' | 'base') {
+  return sheet.plates.flatMap((plate): PlatePlane[] => {
+    if (plate.role === 'underbase') return base ? [{ plate, shape: base.shape, tone: toneOf(base) }] : [];
+    if (wanted === 'base') return [];
+    const { shape, tone } = inks.drafts.find(({ id }) => id === plate.id)!;
+    const highlight = highlights.find(({ id }) => id === plate.id);
+    return [{ plate, shape: highlight?.shape ?? shape, tone }];
   });
 }
 
-/** Where a plate prints at least half of what it does at its edges: where it fades out it has none. */
-function strongPart({ shape, tone, edgeTone }: DraftPlane, memory: Allocator): Uint8Array {
-  if (!tone) return shape;
-  const strong = memory.bytes(shape.length);
-  forEachRun(shape, (from, to) => {
-    for (let i = from; i < to; i++) if (tone[i]! * 2 >= edgeTone) strong[i] = 255;
-  });
-  return strong;
-}
-
-interface MadeBase {
-  readonly shape: Uint8Array;
-  readonly tone: Uint16Array | null;
-}
-
-/** The base before its choke: where, and how strong. */
-interface DraftBase {
-  readonly shape: Uint8Array;
-  readonly strength: Uint16Array;
-}
-
-function chokeBase(
-  { bare, based, solidBase }: DraftPlates,
-  under: DraftBase,
-  width: number,
-  height: number,
-  radii: FitRadii,
-  kernels: RasterKernels,
-  memory: Allocator,
-): MadeBase {
-  const shape = chokeBaseShape(under.shape, bare, based, width, height, radii, kernels, memory);
-  return { shape, tone: solidBase || isAllSolid(shape, under.strength) ? null : under.strength };
-}
-
-function isAllSolid(shape: Uint8Array, tone: Uint16Array): boolean {
+/** Null where the base is solid wherever it prints. */
+function toneOf({ shape, strength }: NonNullable<FitState['base']>): Uint16Array | null {
   let solid = true;
   forEachRun(shape, (from, to) => {
-    for (let i = from; i < to && solid; i++) if (tone[i] !== 65535) solid = false;
+    for (let i = from; i < to && solid; i++) if (strength[i] !== 65535) solid = false;
   });
-  return solid;
-}
-
-/** Lets the base run under dark inks that have none of their own. */
-function runUnderDark(
-  made: DraftPlates,
-  width: number,
-  height: number,
-  radiusPx: number,
-  kernels: RasterKernels,
-  memory: Allocator,
-): DraftBase {
-  const { drafts, based, dark, baseStrength } = made;
-  if (!(radiusPx > 0) || isEmpty(based) || isEmpty(dark)) return { shape: based, strength: baseStrength };
-  const shape = copyOf(based, memory);
-  const strength = memory.words(baseStrength.length);
-  strength.set(baseStrength);
-  // From the weakest strength to the strongest, so that beside two of them the stronger one runs under.
-  const steps = [...new Set(drafts.map(({ plate }) => plate.baseStrength))]
-    .filter((each) => each > 0)
-    .sort((p, q) => p - q);
-  for (const step of steps) {
-    memory.scratch(() => {
-      const near = memory.bytes(width * height);
-      const source = memory.bytes(width * height);
-      for (const draft of drafts) {
-        if (draft.plate.baseStrength === step) orInto(source, draft.shape);
-      }
-      kernels.markNearBoundary(source, width, height, radiusPx, near);
-      keepIn(near, dark);
-      orInto(shape, near);
-      forEachRun(near, (from, to) => strength.fill(made.baseTone(step), from, to));
-    });
-  }
-  return { shape, strength };
+  return solid ? null : strength;
 }

@@ -1,6 +1,8 @@
-export { bareFrom, fitBase, fitHalo, fitPlates } from './fitPlates';
+export { colourPlates, draftSetting, labelTables, type DraftPlate } from './draftSetting';
+export { fitPlates } from './fitPlates';
 export { FitStages } from './fitStages';
 export { cropPlanes, type PlatePlane, type PlatePlanes } from './platePlane';
+export type { BlockFacts, ReadyStage } from './shapeStage';
+export { fitGrowthMm, fitHalo, shapeStages, touchedBy } from './shapeStages';
 export { strokeCores, strokeCoresHalo } from './strokeCores';
-export { isDarkUnbased, labelTables } from './platesFromLabels';
 export { ToneRows } from './toneRows';

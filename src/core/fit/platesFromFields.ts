@@ -1,28 +1,25 @@
 import { type Allocator, type RasterKernels, TONED } from '../raster';
 import { type LabelMap, pixelSpan, toneExpansion } from '../separation';
-import type { Plate } from '../sheet';
+import type { DraftSetting } from './draftSetting';
+import type { FitState } from './fitState';
 
-/** Plates before fit whose tones stand in fields. */
-export interface FieldPlates {
-  /** 255 = inside of the artwork. */
-  readonly inside: Uint8Array;
-  /** 255 = beyond it. */
-  readonly bare: Uint8Array;
-  /** For each plate where it prints, 255, and how much, 0..65535; elsewhere tones mean nothing. */
-  readonly shapes: readonly Uint8Array[];
-  readonly tones: readonly Uint16Array[];
-}
-
-/** @param labels TONED inside of the artwork, with fields of all plates. */
+/**
+ * Plates before fit whose tones stand in fields: the base is one of them, and where the artwork ends the garment is bare.
+ *
+ * @param labels TONED inside of the artwork, with fields of all plates.
+ * @param wanted all plates, or the base alone.
+ */
 export function platesFromFields(
   { label, rect, tones: source }: LabelMap,
-  plates: readonly Plate[],
+  setting: DraftSetting,
   kernels: RasterKernels,
   memory: Allocator,
-): FieldPlates {
+  wanted: 'all' | 'base',
+): FitState {
   const { shares, mapping, fields } = source!;
   const { scaleX, scaleY, offsetX, offsetY } = mapping;
   const count = label.length;
+  const plates = setting.plates.filter(({ role }) => wanted === 'all' || role === 'underbase');
   const inside = memory.bytes(count);
   const bare = memory.bytes(count);
   for (let i = 0; i < count; i++) (label[i] === TONED ? inside : bare)[i] = 255;
@@ -53,5 +50,16 @@ export function platesFromFields(
       down: toneExpansion(rect.y, rect.height, scaleY, offsetY, shares.height),
     }),
   );
-  return { inside, bare, shapes, tones };
+  const nowhere = memory.bytes(count);
+  const base = plates.findIndex(({ role }) => role === 'underbase');
+  const drafts = plates.flatMap(({ id, role, baseTone }, k) =>
+    role === 'underbase' ? [] : [{ id, role, baseTone, shape: shapes[k]!, tone: tones[k]!, edgeTone: 65535 }],
+  );
+  return {
+    inks: { drafts, bare, based: shapes[base] ?? nowhere, dark: nowhere },
+    highlights: drafts.flatMap(({ id, role, shape }) =>
+      role === 'highlight' ? [{ id, shape, outline: inside }] : [],
+    ),
+    base: base < 0 ? null : { shape: shapes[base]!, strength: tones[base]! },
+  };
 }

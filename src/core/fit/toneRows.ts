@@ -1,6 +1,6 @@
 import { type LabelTables, LEAST_TONE, type TonePlaneArguments, tonePlanes } from '../raster';
 import { MIXED, type PixelShares } from '../separation';
-import type { Plate } from '../sheet';
+import type { DraftPlate } from './draftSetting';
 
 type Span = readonly [from: number, to: number];
 
@@ -13,7 +13,7 @@ export class ToneRows {
   private readonly own: { -readonly [K in keyof TonePlaneArguments]: TonePlaneArguments[K] };
 
   /** @param order the colour plates, as the tables know them. */
-  constructor(shares: PixelShares, tables: LabelTables, order: readonly Plate[]) {
+  constructor(shares: PixelShares, tables: LabelTables, order: readonly DraftPlate[]) {
     this.shares = shares;
     this.tables = tables;
     this.plates = order.length;

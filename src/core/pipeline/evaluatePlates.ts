@@ -2,16 +2,16 @@ import { type OuterMap, type RgbaPlane, componentOutline } from '../artwork';
 import {
   type FitStages,
   type PlatePlanes,
-  bareFrom,
   cropPlanes,
-  fitBase,
+  draftSetting,
+  fitGrowthMm,
   fitHalo,
   fitPlates,
-  isDarkUnbased,
+  shapeStages,
 } from '../fit';
 import { type Rect, expandRect, intersectRects, unionRects } from '../geometry';
 import { type Kernels, PLAIN_KERNELS } from '../kernels';
-import { type Allocator, FRESH_MEMORY } from '../raster';
+import { type Allocator, FRESH_MEMORY, nearBoundaryHalo } from '../raster';
 import {
   BARE,
   type CellKinds,
@@ -112,7 +112,7 @@ export function evaluatePlates(job: PlateJob, grid: PrintGrid, region: Rect, art
  * The plates of a region inside the one whose artwork's pixels are given; they are right as far as those reach.
  *
  * @param kinds of the cells of raster artwork, where they are known.
- * @param wanted all plates, or what `fitBase` gives.
+ * @param wanted as for `fitPlates`.
  */
 export function platesOfShares(
   job: PlateJob,
@@ -125,8 +125,8 @@ export function platesOfShares(
   const { sheet, kernels, memory } = job;
   const labels = bareLabelMap(labelsRect(job, grid, region), memory);
   fillLabels(job, grid, shares, labels, kinds);
-  const fit = wanted === 'all' ? fitPlates : fitBase;
-  return stagePlanes(cropPlanes(fit(labels, sheet, grid.pxPerMm, kernels, memory), region, memory), memory);
+  const fitted = fitPlates(labels, sheet, grid.pxPerMm, kernels, memory, undefined, wanted);
+  return stagePlanes(cropPlanes(fitted, region, memory), memory);
 }
 
 /** Planes whose tones went through the stages of their plates; the tones that came in are left alone. */
@@ -143,7 +143,7 @@ function stagePlanes({ rect, planes }: PlatePlanes, memory: Allocator): PlatePla
 /** What the plates of a region depend on. Of the garment round the print a little stands for all: it is bare. */
 function labelsRect({ sheet }: PlateJob, { widthPx, heightPx, pxPerMm }: PrintGrid, region: Rect): Rect {
   const print: Rect = { x: 0, y: 0, width: widthPx, height: heightPx };
-  const round = expandRect(print, bareFrom(sheet, pxPerMm));
+  const round = expandRect(print, nearBoundaryHalo(fitGrowthMm(sheet) * pxPerMm));
   return intersectRects(expandRect(region, fitHalo(sheet, pxPerMm)), unionRects(round, region));
 }
 
@@ -198,14 +198,8 @@ function inksBetween(sheet: JobSheet): unknown {
 
 /** Equal for two states of a job whose plates are equal. */
 export function platesKey(sheet: JobSheet): string {
-  const plates = sheet.plates.map((plate) => [
-    plate.id,
-    plate.role,
-    plate.baseStrength,
-    isDarkUnbased(plate),
-    stagesOf(plate),
-  ]);
-  return JSON.stringify([labelsKey(sheet), sheet.palette, plates, sheet.fit]);
+  const fit = shapeStages(sheet).map(({ key }) => key);
+  return JSON.stringify([labelsKey(sheet), draftSetting(sheet), fit, sheet.plates.map(stagesOf)]);
 }
 
 function evaluateLabels(

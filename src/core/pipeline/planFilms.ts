@@ -1,4 +1,5 @@
 import { type SheetLayout, layoutSheet } from '../film';
+import { fitGrowthMm } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
 import { type JobSheet, type Plate, isSimulated } from '../sheet';
 import { type PrintGrid, printGrid } from './printGrid';
@@ -45,7 +46,7 @@ export function planFilms(sheet: JobSheet, only: readonly string[] | null = null
   const layout = layoutSheet(sheet);
   const stripRows = rowsOfStrip(layout.widthPx);
   const grid = filmGrid(sheet);
-  const margin = Math.ceil(sheet.fit.spreadMm * grid.pxPerMm) + 1;
+  const margin = Math.ceil(fitGrowthMm(sheet) * grid.pxPerMm) + 1;
   const bitmap: Rect = { x: 0, y: 0, width: layout.widthPx, height: layout.heightPx };
   const left = (layout.printXPx - margin) & ~7;
   const right = (layout.printXPx + grid.widthPx + margin + 7) & ~7;

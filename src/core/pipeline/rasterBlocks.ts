@@ -1,4 +1,12 @@
-import { ToneRows, labelTables } from '../fit';
+import {
+  type ReadyStage,
+  ToneRows,
+  draftSetting,
+  fitGrowthMm,
+  labelTables,
+  shapeStages,
+  touchedBy,
+} from '../fit';
 import { type Rect, containsRect, expandRect, rectsMeet } from '../geometry';
 import { DARK, INKED, LIT, PARTLY, THIN, UNBASED, UNLIT, labelsIn } from '../raster';
 import { BARE, type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from '../separation';
@@ -6,7 +14,7 @@ import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
 import { type RegionShares, outlineBoxes } from './regionShares';
-import { type BlockRun, type ToneBlocks, type TonePlanes, partsOf } from './toneBlocks';
+import { type BlockRun, KIND_OF, type ToneBlocks, type TonePlanes, partsOf } from './toneBlocks';
 
 /** The cell of an artwork pixel is an edge. */
 const EDGE = 128;
@@ -20,6 +28,9 @@ export class RasterBlocks implements ToneBlocks {
   private readonly margin: number;
   private readonly whole: Rect;
   private readonly outlines: readonly Rect[];
+  private readonly stages: readonly ReadyStage[];
+  /** What is not spread stays inside the print, and where its colour is. */
+  private readonly stays: boolean;
   /** Of each colour plate that prints here, then of the base, then the share of dark inks without base. */
   private readonly planes: readonly Uint16Array[];
   private readonly order: readonly Plate[];
@@ -37,6 +48,8 @@ export class RasterBlocks implements ToneBlocks {
     this.whole = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
     this.outlines = outlineBoxes(job.sheet, grid);
     this.kinds = cellKinds(region.shares, job.kernels, job.memory);
+    this.stages = shapeStages(job.sheet);
+    this.stays = fitGrowthMm(job.sheet) === 0;
     const { fields } = region;
     this.order = fields
       ? job.sheet.plates.filter(({ role }) => role !== 'underbase')
@@ -49,7 +62,9 @@ export class RasterBlocks implements ToneBlocks {
       this.flagEdges();
       return;
     }
-    const rows = new ToneRows(region.shares, labelTables(job.sheet, this.order), this.order);
+    const setting = draftSetting(job.sheet);
+    const order = setting.plates.filter(({ id }) => this.order.some((plate) => plate.id === id));
+    const rows = new ToneRows(region.shares, labelTables(setting, order), order);
     this.planes = Array.from({ length: this.order.length + 2 }, () =>
       job.memory.words(width * height, 'any'),
     );
@@ -64,7 +79,9 @@ export class RasterBlocks implements ToneBlocks {
     const inside = INKED | (this.order.some(({ role }) => role === 'highlight') ? LIT : 0);
     const flags = this.job.memory.bytes(label.length, 'any');
     for (let i = 0; i < label.length; i++) {
-      flags[i] = label[i] === BARE ? THIN : label[i] === MIXED && tone[i] === 0 ? inside | PARTLY : inside;
+      if (label[i] !== BARE) flags[i] = label[i] === MIXED && tone[i] === 0 ? inside | PARTLY : inside;
+      // Beyond a hard edge tones go on for a few pixels: it is the edge that ends them.
+      else flags[i] = this.planes.some((plane) => plane[i] !== 0) ? THIN | EDGE : THIN;
     }
     return flags;
   }
@@ -80,36 +97,29 @@ export class RasterBlocks implements ToneBlocks {
 
   runs(region: Rect): Generator<BlockRun> {
     // What is spread goes beyond the print.
-    const end = this.job.sheet.fit.spreadMm === 0 ? this.whole : null;
-    return partsOf(region, (block) => this.kindOf(block), end);
+    return partsOf(region, (block) => this.kindOf(block), this.stays ? this.whole : null);
   }
 
   private kindOf(block: Rect): BlockRun['kind'] {
-    const { fit } = this.job.sheet;
-    // What is not spread stays inside the print, and where its colour is.
-    const stays = fit.spreadMm === 0;
-    if (stays && !rectsMeet(this.whole, block)) return 'bare';
+    const { stays, whole } = this;
+    if (stays && !rectsMeet(whole, block)) return 'bare';
     const wide = expandRect(block, this.margin);
     if (this.outlines.some((box) => rectsMeet(box, wide))) return 'edges';
-    if (stays && (this.flagsIn(block) & (EDGE | INKED)) === 0) return 'bare';
+    const own = this.flagsIn(block);
+    if (stays && (own & (EDGE | INKED)) === 0) return 'bare';
     const found = this.flagsIn(wide);
     if ((found & (EDGE | INKED)) === 0) return 'bare';
+    if ((own & EDGE) !== 0 || !containsRect(whole, block)) return 'edges';
     const has = (flags: number) => (found & flags) === flags;
     // On an edge each place is one colour: what has a part there may be all there is, or nothing.
     const edge = (found & EDGE) !== 0;
-    const bareNear = has(THIN) || (edge && has(PARTLY));
-    const underDark = has(DARK) && (edge || has(UNBASED));
-    const highlight = this.severalHighlights || (has(LIT) && (edge || has(UNLIT)));
-    const isTone =
-      !(underDark && fit.underDarkMm > 0) &&
-      !(highlight && fit.highlightChokeMm > 0) &&
-      // Where fit has nothing to do, an edge matters only to what lies on it.
-      !(edge && (this.flagsIn(block) & EDGE) !== 0);
-    if (isTone && !bareNear && containsRect(this.whole, wide)) return 'tones';
-    // Bare garment matters to colours that are spread into it, and to a highlight.
-    const inside = stays && containsRect(this.whole, block);
-    const choked = fit.highlightChokeMm > 0 && has(LIT);
-    return isTone && inside && !choked ? 'base' : 'edges';
+    const touched = touchedBy(this.stages, {
+      bareNear: has(THIN) || (edge && has(PARTLY)) || !containsRect(whole, wide),
+      lit: has(LIT),
+      highlightEnds: this.severalHighlights || (has(LIT) && (edge || has(UNLIT))),
+      darkBesideBased: has(DARK) && (edge || has(UNBASED)),
+    });
+    return KIND_OF[touched];
   }
 
   /** All that is known of the pixels which a rectangle of the print depends on. */

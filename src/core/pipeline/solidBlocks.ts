@@ -1,4 +1,4 @@
-import { labelTables } from '../fit';
+import { type ReadyStage, draftSetting, fitGrowthMm, labelTables, shapeStages, touchedBy } from '../fit';
 import { type Rect, expandRect, intersectRects, rectsMeet } from '../geometry';
 import { BARE, MIXED } from '../separation';
 import { NO_PLATE } from '../raster';
@@ -6,7 +6,7 @@ import type { Plate } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
 import { type RegionShares, outlineBoxes } from './regionShares';
-import { type BlockRun, type ToneBlocks, type TonePlanes, partsOf } from './toneBlocks';
+import { type BlockRun, KIND_OF, type ToneBlocks, type TonePlanes, partsOf } from './toneBlocks';
 
 /** Blocks of artwork whose pixels are the print's own: those of one colour are tones that never change. */
 export class SolidBlocks implements ToneBlocks {
@@ -18,21 +18,21 @@ export class SolidBlocks implements ToneBlocks {
   private readonly outlines: readonly Rect[];
   /** Nothing is spread: a colour prints where it is. */
   private readonly stays: boolean;
-  /** Nothing but the base depends on what is near. */
-  private readonly onlyBase: boolean;
+  private readonly stages: readonly ReadyStage[];
+  private readonly lit: boolean;
 
   constructor(job: PlateJob, grid: PrintGrid, region: RegionShares) {
     this.region = region;
     this.margin = labelsMargin(job, grid);
     this.whole = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
     this.order = job.sheet.plates.filter((plate) => plate.role !== 'underbase');
-    this.tables = labelTables(job.sheet, this.order);
+    const setting = draftSetting(job.sheet);
+    const order = setting.plates.filter(({ role }) => role !== 'underbase');
+    this.tables = labelTables(setting, order);
     this.outlines = outlineBoxes(job.sheet, grid);
-    const { fit } = job.sheet;
-    this.stays = fit.spreadMm === 0;
-    const highlights = this.order.some(({ role }) => role === 'highlight') && fit.highlightChokeMm > 0;
-    const underDark = this.tables.darkOf.includes(1) && fit.underDarkMm > 0;
-    this.onlyBase = this.stays && !highlights && !underDark;
+    this.stages = shapeStages(job.sheet);
+    this.stays = fitGrowthMm(job.sheet) === 0;
+    this.lit = this.order.some(({ role }) => role === 'highlight');
   }
 
   runs(region: Rect): Generator<BlockRun> {
@@ -47,7 +47,14 @@ export class SolidBlocks implements ToneBlocks {
     const isBare = own === BARE || this.tables.plateOf[own] === NO_PLATE;
     if (isBare && this.stays) return 'bare';
     if (this.labelOf(wide) === own) return isBare ? 'bare' : 'tones';
-    return this.onlyBase ? 'base' : 'edges';
+    // Something else is near, and what it is does not matter to drawings: their blocks are found fast enough.
+    const touched = touchedBy(this.stages, {
+      bareNear: true,
+      lit: this.lit,
+      highlightEnds: this.lit,
+      darkBesideBased: this.tables.darkOf.includes(1),
+    });
+    return KIND_OF[touched];
   }
 
   /** The label of all pixels of a rectangle, or MIXED. */

@@ -18,6 +18,9 @@ export interface BlockRun {
   readonly kind: 'bare' | 'tones' | 'base' | 'edges';
 }
 
+/** What a block of tones is by what the stages of fit may change in it. */
+export const KIND_OF = { nothing: 'tones', base: 'base', everything: 'edges' } as const;
+
 /** The columns of a region that are nothing but tone, and the tones of the plates there. */
 export interface TonePlanes {
   /** Pixels in a row of the planes; those that count, from `left` on. */

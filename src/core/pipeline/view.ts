@@ -1,4 +1,5 @@
 import { encodeSrgb8 } from '../colour';
+import { fitGrowthMm } from '../fit';
 import type { Rect } from '../geometry';
 import type { JobSheet } from '../sheet';
 import type { Spans } from '../raster';
@@ -57,7 +58,7 @@ export interface ViewPart {
 
 /** Cuts a view down to the print and a margin round it; null when the print lies outside the window. */
 export function clipToPrint(sheet: JobSheet, view: View): ViewPart | null {
-  const marginMm = sheet.fit.spreadMm + 2 / view.scale;
+  const marginMm = fitGrowthMm(sheet) + 2 / view.scale;
   const x0 = Math.max(0, Math.floor((-marginMm - view.xMm) * view.scale));
   const y0 = Math.max(0, Math.floor((-marginMm - view.yMm) * view.scale));
   const x1 = Math.min(view.width, Math.ceil((sheet.print.widthMm + marginMm - view.xMm) * view.scale));

@@ -1,0 +1,63 @@
+import { type Allocator, clearFrom, forEachRun, isEmpty, keepIn, nearBoundaryHalo, orInto } from '../raster';
+import { copyOf } from './choke';
+import type { DraftInk } from './fitState';
+import { shapeStage } from './shapeStage';
+
+/** Grows every colour into bare garment; where two reach the same place, both print there. */
+export const SPREAD = shapeStage<{ readonly mm: number }>({
+  name: 'spread',
+  setting: ({ fit }) => (fit.spreadMm > 0 ? { mm: fit.spreadMm } : null),
+  looks: ({ mm }, pxPerMm) => ({ inks: nearBoundaryHalo(mm * pxPerMm), base: 0 }),
+  writes: ['inks', 'base'],
+  growsMm: ({ mm }) => mm,
+  baseAlone: false,
+  touches: ({ bareNear }) => (bareNear ? 'everything' : 'nothing'),
+  apply({ inks, base }, { mm }, { width, height, pxPerMm, kernels, memory }) {
+    const bare = copyOf(inks.bare, memory);
+    const based = copyOf(inks.based, memory);
+    const strength = base && memory.words(width * height);
+    strength?.set(base!.strength);
+    const taken = memory.bytes(width * height);
+    const drafts = inks.drafts.map((draft) => {
+      const { edgeTone, role, shape, baseTone } = draft;
+      if (!(edgeTone > 0) || role === 'highlight' || isEmpty(shape)) return draft;
+      const grown = copyOf(shape, memory);
+      const tone = tonesOf(draft, memory);
+      memory.scratch(() => {
+        const near = memory.bytes(width * height);
+        kernels.markNearBoundary(strongPart(draft, memory), width, height, mm * pxPerMm, near);
+        keepIn(near, inks.bare);
+        orInto(taken, near);
+        orInto(grown, near);
+        if (baseTone > 0) orInto(based, near);
+        forEachRun(near, (from, to) => {
+          tone?.fill(edgeTone, from, to);
+          if (strength) for (let i = from; i < to; i++) strength[i] = Math.max(strength[i]!, baseTone);
+        });
+      });
+      return { ...draft, shape: grown, tone };
+    });
+    // What one colour takes stands open to the others.
+    clearFrom(bare, taken);
+    return { inks: { ...inks, drafts, bare, based }, base: strength && { shape: based, strength } };
+  },
+});
+
+/** Tones that may be written; null where the colour is solid to its edges. */
+function tonesOf({ tone, edgeTone, shape }: DraftInk, memory: Allocator): Uint16Array | null {
+  if (!tone && edgeTone === 65535) return null;
+  const own = memory.words(shape.length);
+  if (tone) own.set(tone);
+  else own.fill(65535);
+  return own;
+}
+
+/** Where a plate prints at least half of what it does at its edges: where it fades out it has none. */
+function strongPart({ shape, tone, edgeTone }: DraftInk, memory: Allocator): Uint8Array {
+  if (!tone) return shape;
+  const strong = memory.bytes(shape.length);
+  forEachRun(shape, (from, to) => {
+    for (let i = from; i < to; i++) if (tone[i]! * 2 >= edgeTone) strong[i] = 255;
+  });
+  return strong;
+}
