@@ -17,12 +17,13 @@ export type Ground = (x: number, y: number) => LinearRgb;
 /**
  * A colour over a ground, as programs that draw lay it: their codes are mixed, not their light.
  *
+ * @param code of the ground's light.
  * @param light of the colour, multiplied by alpha.
  */
-function laidOver(ground: number, light: number, alpha: number): number {
+function laidOver(ground: number, code: number, light: number, alpha: number): number {
   if (alpha <= 0) return ground;
   if (alpha >= 1) return light;
-  return decodeSrgb(encodeSrgb(light / alpha) * alpha + encodeSrgb(ground) * (1 - alpha));
+  return decodeSrgb(encodeSrgb(light / alpha) * alpha + code * (1 - alpha));
 }
 
 /** The artwork over a ground in a region of the print, interpolated in linear light; beyond the print there is ground. */
@@ -38,6 +39,9 @@ export function artworkLight(
   const light = new Float32Array(count * 3);
   const map = planeMapping(sheet, grid, need);
   const { width, height } = art.rect;
+  // Grounds are few, and of one kind for many pixels.
+  let known: LinearRgb | null = null;
+  let codes: LinearRgb = [0, 0, 0];
   for (let row = 0; row < region.height; row++) {
     const y = region.y + row;
     const ay = Math.min(height - 1, Math.max(0, (y + 0.5) * map.scaleY - 0.5 + map.offsetY));
@@ -72,9 +76,13 @@ export function artworkLight(
             blue += weight * LINEAR_OF_CODE8[art.data[p + 2]!]!;
           }
         }
-        r = laidOver(r, red, alpha);
-        g = laidOver(g, green, alpha);
-        b = laidOver(b, blue, alpha);
+        if (alpha > 0 && alpha < 1 && under !== known) {
+          known = under;
+          codes = [encodeSrgb(under[0]), encodeSrgb(under[1]), encodeSrgb(under[2])];
+        }
+        r = laidOver(r, codes[0], red, alpha);
+        g = laidOver(g, codes[1], green, alpha);
+        b = laidOver(b, codes[2], blue, alpha);
       }
       light[o] = r;
       light[count + o] = g;

@@ -20,8 +20,9 @@ import { predictPrint } from './predictPrint';
 import type { ArtworkNeed } from './printGrid';
 import { type View, type ViewLevel, drawDown, encodeRgba, viewLevel } from './view';
 
-/** Pixels per millimetre at which print and artwork are compared: about 100 dpi. */
+/** Pixels per millimetre at which print and artwork are compared: about 100 dpi; of tones, which have few edges, half of that. */
 const SCALE = 4;
+const TONE_SCALE = 2;
 const BAND_ROWS = 128;
 
 /** A part of the print that is compared, and what it needs of the artwork. */
@@ -37,6 +38,7 @@ export interface DifferenceBand {
  */
 export class DifferenceSurvey {
   private readonly job: PlateJob;
+  private readonly scale: number;
   private readonly width: number;
   private readonly height: number;
   private readonly counter = new DifferenceCounter();
@@ -54,15 +56,17 @@ export class DifferenceSurvey {
       ? { colours: new PrintableColours(job.sheet), counter: new DifferenceCounter() }
       : null;
     const { widthMm, heightMm } = job.sheet.print;
-    this.width = Math.max(1, Math.round(widthMm * SCALE));
-    this.height = Math.max(1, Math.round(heightMm * SCALE));
+    this.scale = isSimulated(job.sheet) ? TONE_SCALE : SCALE;
+    this.width = Math.max(1, Math.round(widthMm * this.scale));
+    this.height = Math.max(1, Math.round(heightMm * this.scale));
   }
 
   *bands(): Generator<DifferenceBand> {
+    const { scale } = this;
     const { sheet } = this.job;
     for (let y = 0; y < this.height; y += BAND_ROWS) {
       const height = Math.min(BAND_ROWS, this.height - y);
-      const view: View = { xMm: 0, yMm: y / SCALE, scale: SCALE, width: this.width, height };
+      const view: View = { xMm: 0, yMm: y / scale, scale, width: this.width, height };
       const level = viewLevel(sheet, view);
       yield { view, level, need: plateArtworkNeed(this.job, level.grid, level.region) };
     }
@@ -127,7 +131,7 @@ class OffAreas {
   add(
     print: Uint8ClampedArray,
     artwork: Uint8ClampedArray,
-    { xMm, yMm, width, height }: View,
+    { xMm, yMm, scale, width, height }: View,
     leave: Uint8Array | null,
   ): void {
     for (let y = AREA_REACH; y < height - AREA_REACH; y++) {
@@ -142,7 +146,7 @@ class OffAreas {
         const key = (colour >> 3) & 0x1f1f1f;
         let bin = this.bins.get(key);
         if (!bin) {
-          const place = { xMm: xMm + (x + 0.5) / SCALE, yMm: yMm + (y + 0.5) / SCALE };
+          const place = { xMm: xMm + (x + 0.5) / scale, yMm: yMm + (y + 0.5) / scale };
           this.bins.set(key, (bin = { count: 0, sums: [0, 0, 0, 0], place }));
         }
         bin.count++;

@@ -73,7 +73,8 @@ function cutTo(most: number, plane: Uint16Array): void {
 }
 
 function fadeFaint(data: Uint8Array, fades: Uint8Array, planes: readonly Uint16Array[]): void {
-  for (let i = fades.indexOf(1); i >= 0; i = fades.indexOf(1, i + 1)) {
+  for (let i = 0; i < fades.length; i++) {
+    if (fades[i] !== 1) continue;
     const alpha = data[i * 4 + 3]!;
     if (alpha >= FAINT_ALPHA) continue;
     for (const plane of planes) plane[i] = Math.round((plane[i]! * alpha) / FAINT_ALPHA);

@@ -4,7 +4,7 @@ import type { Rect } from '../geometry';
 import type { RgbaPlane } from '../artwork';
 import type { LabelMap } from '../separation';
 import { type PlateJob, labelsForPlates, platesOfLabels } from './evaluatePlates';
-import type { JobSheet } from '../sheet';
+import { type JobSheet, isSimulated } from '../sheet';
 import { type PrintGrid, printGrid } from './printGrid';
 
 /** A plate as a small picture: coverage 0..255, row after row. */
@@ -20,16 +20,19 @@ export interface Survey extends PrintSurvey {
   readonly thumbs: readonly PlateThumb[];
 }
 
-/** The whole print is looked at with at least this many pixels an inch. */
+/** The whole print is looked at with at least this many pixels an inch; one of tones, which has few edges, with fewer. */
 const SURVEY_DPI = 150;
+const TONE_SURVEY_DPI = 75;
 const BAND_ROWS = 128;
+const SOLID = 65535;
 /** Longer side of a plate's small picture. */
 const THUMB_SIDE = 112;
 
-/** The grid on which a job is surveyed: the film's resolution, halved until just above 150 dpi. */
+/** The grid on which a job is surveyed: the film's resolution, halved until just above what a survey needs. */
 export function surveyGrid(sheet: JobSheet): PrintGrid {
   let { dpi } = sheet.film;
-  while (dpi / 2 >= SURVEY_DPI) dpi /= 2;
+  const least = isSimulated(sheet) ? TONE_SURVEY_DPI : SURVEY_DPI;
+  while (dpi / 2 >= least) dpi /= 2;
   return printGrid(sheet, dpi);
 }
 
@@ -88,23 +91,26 @@ export class SurveyCounter {
   /** Planes of whole rows of the print, in the order of the plates. */
   add(planes: PlatePlanes): void {
     const { rect } = planes;
+    const { grid, thumbWidth, thumbHeight } = this;
+    const cells = Int32Array.from({ length: rect.width }, (_, x) =>
+      Math.floor((x * thumbWidth) / grid.widthPx),
+    );
     planes.planes.forEach(({ shape, tone }, k) => {
-      for (let i = shape.indexOf(255); i >= 0 && i < shape.length; i++) {
-        if (shape[i] === 0) {
-          i = shape.indexOf(255, i);
-          if (i < 0) break;
+      let [covered, toned] = [0, 0];
+      for (let row = 0; row < rect.height; row++) {
+        const cellRow = Math.floor(((rect.y + row) * thumbHeight) / grid.heightPx) * thumbWidth;
+        const sums = this.sums[k]!.subarray(cellRow, cellRow + thumbWidth);
+        for (let x = 0, i = row * rect.width; x < rect.width; x++, i++) {
+          if (shape[i] === 0) continue;
+          const value = tone ? tone[i]! : SOLID;
+          covered += value;
+          if (value !== SOLID) toned++;
+          sums[cells[x]!]! += value;
+          this.places[k] ??= this.placeOf(x, rect.y + row);
         }
-        const coverage = tone ? tone[i]! / 65535 : 1;
-        this.covered[k]! += coverage;
-        const x = i % rect.width;
-        const y = rect.y + ((i / rect.width) | 0);
-        if (tone && tone[i] !== 65535) this.toned[k]!++;
-        this.places[k] ??= this.placeOf(x, y);
-        const cell =
-          Math.floor((y * this.thumbHeight) / this.grid.heightPx) * this.thumbWidth +
-          Math.floor((x * this.thumbWidth) / this.grid.widthPx);
-        this.sums[k]![cell]! += coverage;
       }
+      this.covered[k]! += covered / SOLID;
+      this.toned[k]! += toned;
     });
     this.addOverlaps(planes);
   }
@@ -134,20 +140,31 @@ export class SurveyCounter {
     return { xMm: (x + 0.5) / this.grid.pxPerMm, yMm: (y + 0.5) / this.grid.pxPerMm };
   }
 
+  /** Counts where plates both have dots on a grid: other dots make no pattern with each other. */
   private addOverlaps({ rect, planes }: PlatePlanes): void {
-    const dotted = planes.flatMap(({ tone }, k) => (tone ? [k] : []));
-    for (const one of dotted) {
-      for (const other of dotted) {
-        if (other <= one) continue;
-        const [p, q] = [planes[one]!, planes[other]!];
-        for (let i = 0; i < p.shape.length; i++) {
-          if (p.shape[i] === 0 || q.shape[i] === 0) continue;
-          if (p.tone![i] === 65535 || q.tone![i] === 65535) continue;
-          this.overlap[one * this.count + other]!++;
-          this.overlapPlaces[one * this.count + other] ??= this.placeOf(
-            i % rect.width,
-            rect.y + ((i / rect.width) | 0),
-          );
+    const dotted = planes.flatMap(({ tone, plate }, k) =>
+      tone && plate.screen.screening === 'grid' ? [k] : [],
+    );
+    if (dotted.length < 2) return;
+    const masks = new Uint16Array(rect.width * rect.height);
+    for (const k of dotted) {
+      const { shape, tone } = planes[k]!;
+      for (let i = 0; i < masks.length; i++) if (shape[i] !== 0 && tone![i] !== SOLID) masks[i]! |= 1 << k;
+    }
+    const counts = new Uint32Array(1 << this.count);
+    const firsts = new Map<number, number>();
+    for (let i = 0; i < masks.length; i++) {
+      const mask = masks[i]!;
+      if (counts[mask]!++ === 0) firsts.set(mask, i);
+    }
+    for (const [mask, first] of [...firsts].sort((p, q) => p[1] - q[1])) {
+      const here = dotted.filter((k) => (mask & (1 << k)) !== 0);
+      const place = this.placeOf(first % rect.width, rect.y + Math.floor(first / rect.width));
+      for (const one of here) {
+        for (const other of here) {
+          if (other <= one) continue;
+          this.overlap[one * this.count + other]! += counts[mask]!;
+          this.overlapPlaces[one * this.count + other] ??= place;
         }
       }
     }
@@ -168,7 +185,7 @@ export class SurveyCounter {
       thumbs: this.sums.map((sums) => ({
         width: this.thumbWidth,
         height: this.thumbHeight,
-        bytes: Uint8Array.from(sums, (sum) => Math.min(255, Math.round((sum / cellArea) * 255))),
+        bytes: Uint8Array.from(sums, (sum) => Math.min(255, Math.round((sum / SOLID / cellArea) * 255))),
       })),
       colours: Array.from(this.flat, (sum, k) => ({ share: sum / area, place: this.flatPlaces[k]! })),
       gaps,

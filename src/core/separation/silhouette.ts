@@ -19,11 +19,13 @@ export function silhouetteShares(
 ): PixelShares {
   const { width, height } = rect;
   const pixels = width * height;
-  const label = memory.bytes(pixels, 'any');
+  const label = memory.bytes(pixels, 'any').fill(INSIDE);
+  const words = new Uint32Array(data.buffer, data.byteOffset, pixels);
   let count = 0;
-  for (let i = 0, at = 3; i < pixels; i++, at += 4) {
-    const alpha = data[at]!;
-    label[i] = alpha >= OPAQUE_ALPHA ? INSIDE : alpha <= EMPTY_ALPHA ? BARE : MIXED;
+  for (let i = 0; i < pixels; i++) {
+    const alpha = words[i]! >>> 24;
+    if (alpha >= OPAQUE_ALPHA) continue;
+    label[i] = alpha <= EMPTY_ALPHA ? BARE : MIXED;
     if (label[i] === MIXED) count++;
   }
   const tone = memory.bytes(pixels);
@@ -65,24 +67,30 @@ export function silhouetteColours(
     printing.fill(1);
     return new Uint32Array(data.buffer, data.byteOffset, width * height);
   }
-  const codes = memory.bytes(width * height * 4);
+  const codes = memory.ints(width * height, 'any');
   const colours = new Uint32Array(codes.buffer, codes.byteOffset, width * height);
+  const words = new Uint32Array(data.buffer, data.byteOffset, width * height);
+  colours.set(words);
+  printing.fill(1);
   let ends = false;
   for (let i = 0; i < label.length; i++) {
-    printing[i] = label[i] === BARE ? 0 : 1;
-    if (printing[i] === 0) {
+    if (label[i] === BARE) {
+      printing[i] = 0;
       ends = true;
-      continue;
-    }
-    const at = i * 4;
-    const alpha = tone[i] === 1 ? data[at + 3]! : 255;
-    for (let c = 0; c < 3; c++) {
-      const over = garment[c]!;
-      codes[at + c] = over + Math.round(((data[at + c]! - over) * alpha) / 255);
-    }
+    } else if (tone[i] === 1) colours[i] = mixedWith(garment, words[i]!);
   }
   if (ends) continueEdges(colours, printing, { label, tone }, width, height, memory);
   return colours;
+}
+
+/** A pixel over the garment, both as codes with red in the lowest byte. */
+function mixedWith(garment: readonly [number, number, number], pixel: number): number {
+  const alpha = pixel >>> 24;
+  const mix = (c: 0 | 1 | 2) => {
+    const over = garment[c];
+    return over + Math.round(((((pixel >> (c * 8)) & 255) - over) * alpha) / 255);
+  };
+  return mix(0) | (mix(1) << 8) | (mix(2) << 16);
 }
 
 /** Gives pixels beside those that have a colour and do not fade out the mean of theirs, ring after ring. */
@@ -95,30 +103,72 @@ function continueEdges(
   memory: Allocator,
 ): void {
   memory.scratch(() => {
-    /** Rings are told apart, so that one does not go on from itself. */
+    /** 1 where colours begin to be continued, 2 for the pixels beside those, and so on; 0 elsewhere. */
     const ring = memory.bytes(label.length);
     for (let i = 0; i < label.length; i++) if (label[i] !== BARE && tone[i] === 0) ring[i] = 1;
+    let next: number[] = [];
+    for (let i = 0; i < printing.length; i++) {
+      if (printing[i] === 0 && hasBeside(ring, i, width, height)) next.push(i);
+    }
     for (let pass = 1; pass <= CONTINUED; pass++) {
-      for (let i = printing.indexOf(0); i >= 0; i = printing.indexOf(0, i + 1)) {
-        const x = i % width;
-        const [left, right] = [x > 0 ? -1 : 0, x < width - 1 ? 1 : 0];
-        let [r, g, b, count] = [0, 0, 0, 0];
-        for (let row = i < width ? i : i - width; row <= i + width && row < width * height; row += width) {
-          for (let j = row + left; j <= row + right; j++) {
-            if (ring[j] === 0 || ring[j]! > pass) continue;
-            const colour = colours[j]!;
-            r += colour & 255;
-            g += (colour >> 8) & 255;
-            b += (colour >> 16) & 255;
-            count++;
-          }
-        }
-        if (count === 0) continue;
-        const mean = (sum: number) => Math.round(sum / count);
-        colours[i] = mean(r) | (mean(g) << 8) | (mean(b) << 16);
+      const found = next;
+      next = [];
+      for (const i of found) {
+        colours[i] = meanBeside(colours, ring, pass, i, width, height);
         printing[i] = 1;
-        ring[i] = pass + 1;
+      }
+      for (const i of found) ring[i] = pass + 1;
+      if (pass === CONTINUED) return;
+      for (const i of found) {
+        forEachBeside(i, width, height, (j) => {
+          if (printing[j] !== 0 || ring[j] === WAITING) return;
+          ring[j] = WAITING;
+          next.push(j);
+        });
       }
     }
   });
+}
+
+/** A pixel that the next ring takes. */
+const WAITING = 255;
+
+function hasBeside(ring: Uint8Array, i: number, width: number, height: number): boolean {
+  const x = i % width;
+  const [left, right] = [x > 0 ? -1 : 0, x < width - 1 ? 1 : 0];
+  for (let row = i < width ? i : i - width; row <= i + width && row < width * height; row += width) {
+    for (let j = row + left; j <= row + right; j++) if (ring[j] !== 0) return true;
+  }
+  return false;
+}
+
+/** The mean of the colours beside a pixel in rings up to one, as one word without alpha. */
+function meanBeside(
+  colours: Uint32Array,
+  ring: Uint8Array,
+  last: number,
+  i: number,
+  width: number,
+  height: number,
+): number {
+  let [r, g, b, count] = [0, 0, 0, 0];
+  forEachBeside(i, width, height, (j) => {
+    if (ring[j] === 0 || ring[j]! > last) return;
+    const colour = colours[j]!;
+    r += colour & 255;
+    g += (colour >> 8) & 255;
+    b += (colour >> 16) & 255;
+    count++;
+  });
+  const mean = (sum: number) => Math.round(sum / count);
+  return mean(r) | (mean(g) << 8) | (mean(b) << 16);
+}
+
+/** The pixel itself and those round it. */
+function forEachBeside(i: number, width: number, height: number, visit: (index: number) => void): void {
+  const x = i % width;
+  const [left, right] = [x > 0 ? -1 : 0, x < width - 1 ? 1 : 0];
+  for (let row = i < width ? i : i - width; row <= i + width && row < width * height; row += width) {
+    for (let j = row + left; j <= row + right; j++) visit(j);
+  }
 }

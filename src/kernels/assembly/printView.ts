@@ -16,26 +16,45 @@ export function printLayer(
   ink: usize,
 ): void {
   const scale: f32 = <f32>(1.0 / (255.0 * 65535.0));
+  const scales = v128.splat<f32>(scale);
   const opaque = v128.load(ink);
   const filter = v128.load(ink, 16);
   let x: i32 = 0;
-  while (x < width) {
+  // Four pixels at a time; where one of them is bare its area is 0, which changes nothing.
+  while (x + 4 <= width) {
     // Most of a row is bare of any one ink.
     if (x + 8 <= width && load<u64>(shape + <usize>x) == 0) {
       x += 8;
       continue;
     }
-    const s: u32 = load<u8>(shape + <usize>x);
-    if (s != 0) {
-      const t: u32 = tone == 0 ? 65535 : load<u16>(tone + ((<usize>x) << 1));
-      const a = v128.splat<f32>(<f32>(s * t) * scale);
-      const at: usize = row + ((<usize>x) << 4);
-      const before = v128.load(at);
-      const full = v128.add<f32>(opaque, v128.mul<f32>(filter, before));
-      v128.store(at, v128.add<f32>(before, v128.mul<f32>(a, v128.sub<f32>(full, before))));
-    }
-    x++;
+    const shapes = i32x4.extend_low_i16x8_u(
+      i16x8.extend_low_i8x16_u(v128.load_zero<u32>(shape + <usize>x)),
+    );
+    const tones =
+      tone == 0 ? v128.splat<i32>(65535) : v128.load_ext<u16>(tone + ((<usize>x) << 1));
+    // At most 255 * 65535: exact in single precision.
+    const areas = v128.mul<f32>(f32x4.convert_i32x4_u(v128.mul<i32>(shapes, tones)), scales);
+    const at: usize = row + ((<usize>x) << 4);
+    printPixel(at, v128.shuffle<f32>(areas, areas, 0, 0, 0, 0), opaque, filter);
+    printPixel(at + 16, v128.shuffle<f32>(areas, areas, 1, 1, 1, 1), opaque, filter);
+    printPixel(at + 32, v128.shuffle<f32>(areas, areas, 2, 2, 2, 2), opaque, filter);
+    printPixel(at + 48, v128.shuffle<f32>(areas, areas, 3, 3, 3, 3), opaque, filter);
+    x += 4;
   }
+  for (; x < width; x++) {
+    const s: u32 = load<u8>(shape + <usize>x);
+    if (s == 0) continue;
+    const t: u32 = tone == 0 ? 65535 : load<u16>(tone + ((<usize>x) << 1));
+    printPixel(row + ((<usize>x) << 4), v128.splat<f32>(<f32>(s * t) * scale), opaque, filter);
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function printPixel(at: usize, area: v128, opaque: v128, filter: v128): void {
+  const before = v128.load(at);
+  const full = v128.add<f32>(opaque, v128.mul<f32>(filter, before));
+  v128.store(at, v128.add<f32>(before, v128.mul<f32>(area, v128.sub<f32>(full, before))));
 }
 
 /** Twin of one row of a base under a group, core/raster/printView.ts: `based` is a copy of the row, `floor` is 0. */
