@@ -116,7 +116,7 @@ test('history lasts: versions are named, looked at and gone back to, also from a
     await expect(page.getByTestId('save-state')).toHaveText('saved');
   }
   await page.getByRole('button', { name: 'History' }).click();
-  await expect(page.getByText('choke 0.3 mm')).toBeVisible();
+  await expect(page.getByText('choke from 0.2 mm to 0.3 mm')).toBeVisible();
   const name = page.getByRole('textbox', { name: 'Name of version 2' });
   await name.fill('approved');
   await name.press('Enter');

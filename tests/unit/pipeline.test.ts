@@ -27,7 +27,7 @@ import {
 import type { ArtworkNeed } from '@/core/pipeline';
 import { ThresholdTiles } from '@/core/screening';
 import { changePlate, createJobSheet, setTint, splitColour } from '@/core/separation';
-import { type JobSheet, describeChange, parseJobSheet } from '@/core/sheet';
+import { type JobSheet, parseJobSheet } from '@/core/sheet';
 
 // The stages together, on a small print: red board 60 x 40 mm with two gold discs of 8 mm radius on a white ground that is dropped.
 
@@ -351,22 +351,6 @@ describe('job sheets', () => {
     const plain = { gain: 0, holdSmallest: false, largest: 1 };
     const plates = now.plates.map((plate) => ({ ...plate, screen: { ...plate.screen, ...plain } }));
     expect(parseJobSheet(old)).toEqual({ ...now, plates });
-  });
-
-  it('say what a change was about', () => {
-    const sheet = sheetOf();
-    const fit = { ...sheet.fit, chokeMm: 0.2 };
-    expect(describeChange(sheet, { ...sheet, fit })).toBe('choke 0.2 mm');
-    expect(describeChange(sheet, { ...sheet, name: 'Other' })).toBe('name Other');
-    expect(describeChange(sheet, changePlate(sheet, 'red', { mesh: 230 }))).toBe('Red on 230 mesh');
-    const film = (change: Partial<JobSheet['film']>) =>
-      describeChange(sheet, { ...sheet, film: { ...sheet.film, ...change } });
-    expect(film({ dpi: 1440 })).toBe('films at 1440 dpi');
-    expect(film({ sheetWidthMm: 609.6, sheetHeightMm: null })).toBe('film roll of 24 in');
-    expect(film({ emulsion: 'down' })).toBe('emulsion down');
-    expect(film({ negative: true, names: '{ink}' })).toBe('negative films');
-    expect(film({ names: '{ink}' })).toBe('files of the films');
-    expect(describeChange(sheet, sheet)).toBe('no change');
   });
 
   it('with a run that forgets a plate, or two plates of one number, are refused', () => {

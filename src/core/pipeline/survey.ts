@@ -140,11 +140,9 @@ export class SurveyCounter {
     return { xMm: (x + 0.5) / this.grid.pxPerMm, yMm: (y + 0.5) / this.grid.pxPerMm };
   }
 
-  /** Counts where plates both have dots on a grid: other dots make no pattern with each other. */
+  /** Counts where two plates both have dots. */
   private addOverlaps({ rect, planes }: PlatePlanes): void {
-    const dotted = planes.flatMap(({ tone, plate }, k) =>
-      tone && plate.screen.screening === 'grid' ? [k] : [],
-    );
+    const dotted = planes.flatMap(({ tone }, k) => (tone ? [k] : []));
     if (dotted.length < 2) return;
     const masks = new Uint16Array(rect.width * rect.height);
     for (const k of dotted) {

@@ -1,70 +1,148 @@
 import { formatLength, trimNumber } from '../units';
 import { effectiveChokeMm } from './choke';
-import type { JobSheet } from './jobSheet';
+import type { JobSheet, PaletteColour, Plate } from './jobSheet';
 
 function same(a: unknown, b: unknown): boolean {
   return JSON.stringify(a) === JSON.stringify(b);
 }
 
 const percent = (share: number) => `${trimNumber(share * 100, 0)} %`;
+const mm = (length: number) => formatLength(length, 'mm');
+const inches = (length: number) => formatLength(length, 'in');
 
-/** What a change of a sheet was about, in a few words: the first thing that differs. */
+/** What changed, from what to what. */
+const step = (what: string, from: string, to: string) => `${what} from ${from} to ${to}`;
+
+/** What a change of a sheet was about, in a few words, from what to what: the first thing that differs. */
 export function describeChange(before: JobSheet, after: JobSheet): string {
-  if (before.name !== after.name) return `name ${after.name}`;
-  if (!same(before.print, after.print)) return `print ${formatLength(after.print.widthMm, 'in')} wide`;
-  if (!same(before.garment, after.garment)) return `garment ${after.garment.name}`;
-  if (!same(before.otherGarments, after.otherGarments)) return 'other garments';
+  if (before.name !== after.name) return step('name', before.name, after.name);
+  if (!same(before.print, after.print)) {
+    return step('print width', inches(before.print.widthMm), inches(after.print.widthMm));
+  }
+  if (!same(before.garment, after.garment)) return step('garment', before.garment.name, after.garment.name);
+  if (!same(before.otherGarments, after.otherGarments)) {
+    const [old, now] = [before.otherGarments, after.otherGarments];
+    const added = now.find((each) => !old.some((other) => same(other, each)));
+    const gone = old.find((each) => !now.some((other) => same(other, each)));
+    if (added && !gone) return `${added.name} among the garments`;
+    return gone && !added ? `${gone.name} not among the garments` : 'other garments';
+  }
   if (before.separation.method !== after.separation.method) {
     return after.separation.method === 'simulated' ? 'separated by tones' : 'separated by spot colours';
   }
   if (!same(before.background, after.background)) {
-    return after.background && after.background.drop !== 'keep' ? 'background dropped' : 'background kept';
+    return step('background', dropOf(before), dropOf(after));
   }
-  if (before.plates.length !== after.plates.length) return `${after.plates.length} plates`;
+  if (before.plates.length !== after.plates.length) {
+    const added = after.plates.find(({ id }) => !before.plates.some((each) => each.id === id));
+    const gone = before.plates.find(({ id }) => !after.plates.some((each) => each.id === id));
+    const which =
+      added && !gone ? `, with ${added.ink.name}` : gone && !added ? `, without ${gone.ink.name}` : '';
+    return `${step('plates', String(before.plates.length), String(after.plates.length))}${which}`;
+  }
   if (!same(before.run, after.run)) return 'order of the run';
-  if (!same(before.palette, after.palette)) return 'colours and their inks';
+  if (!same(before.palette, after.palette)) return describePalette(before, after);
   for (const plate of after.plates) {
     const old = before.plates.find((each) => each.id === plate.id);
     if (!old) return `plate ${plate.ink.name}`;
-    if (same(old, plate)) continue;
-    if (!same(old.ink, plate.ink)) return `ink ${plate.ink.name}`;
-    if (old.baseStrength !== plate.baseStrength) {
-      return `base under ${plate.ink.name} ${percent(plate.baseStrength)}`;
-    }
-    if (old.mesh !== plate.mesh) return `${plate.ink.name} on ${plate.mesh} mesh`;
-    if (!same(old.stages, plate.stages)) return `tone curve of ${plate.ink.name}`;
-    if (!same(old.screen, plate.screen)) return `dots of ${plate.ink.name}`;
-    return `plate ${plate.ink.name}`;
+    if (!same(old, plate)) return describePlate(old, plate);
   }
-  if (!same(before.fit, after.fit)) {
-    if (effectiveChokeMm(before) !== effectiveChokeMm(after)) {
-      return `choke ${formatLength(effectiveChokeMm(after), 'mm')}`;
-    }
-    if (!same(before.fit.press, after.fit.press)) return `press ${after.fit.press.name}`;
-    if (before.fit.spreadMm !== after.fit.spreadMm) return `spread ${formatLength(after.fit.spreadMm, 'mm')}`;
-    return 'fit';
-  }
+  if (!same(before.fit, after.fit)) return describeFit(before, after);
   if (!same(before.film, after.film)) return describeFilm(before.film, after.film);
   return 'no change';
 }
 
+const DROPS = { keep: 'printed', outside: 'left out round the design', everywhere: 'left out' } as const;
+
+function dropOf({ background }: JobSheet): string {
+  return background ? DROPS[background.drop] : 'none';
+}
+
+function describePalette(before: JobSheet, after: JobSheet): string {
+  const [old, now] = [before.palette, after.palette];
+  if (old.length !== now.length) {
+    const added = now.find((each) => !old.some((other) => other.colour === each.colour && !each.within));
+    if (now.length > old.length) return added ? `colour ${added.colour} added` : 'part of a colour by itself';
+    const gone = old.find((each) => !now.some((other) => other.colour === each.colour));
+    return gone ? `colour ${gone.colour} taken out` : 'part of a colour with the rest again';
+  }
+  const k = now.findIndex((entry, index) => !same(entry, old[index]));
+  const [was, is] = [old[k]!, now[k]!];
+  if (was.plateId !== is.plateId) return step(is.colour, inkOf(before, was), inkOf(after, is));
+  if (was.tint !== is.tint) return step(`tint of ${is.colour}`, percent(was.tint), percent(is.tint));
+  if (was.closeness !== is.closeness) {
+    const closeness = (entry: PaletteColour) => trimNumber(entry.closeness ?? after.purity, 1);
+    return step(`closeness of ${is.colour}`, closeness(was), closeness(is));
+  }
+  return 'colours and their inks';
+}
+
+function inkOf({ plates }: JobSheet, { plateId }: PaletteColour): string {
+  return plates.find(({ id }) => id === plateId)?.ink.name ?? 'the garment';
+}
+
+function describePlate(old: Plate, plate: Plate): string {
+  const { name } = plate.ink;
+  if (old.ink.name !== name) return step('ink', old.ink.name, name);
+  if (old.ink.colour !== plate.ink.colour) return step(`colour of ${name}`, old.ink.colour, plate.ink.colour);
+  if (old.ink.opacity !== plate.ink.opacity) {
+    return step(`opacity of ${name}`, percent(old.ink.opacity), percent(plate.ink.opacity));
+  }
+  if (old.role !== plate.role) return step(`role of ${name}`, old.role, plate.role);
+  if (old.baseStrength !== plate.baseStrength) {
+    return step(`base under ${name}`, percent(old.baseStrength), percent(plate.baseStrength));
+  }
+  if (old.mesh !== plate.mesh) return step(`mesh of ${name}`, String(old.mesh), String(plate.mesh));
+  if (!same(old.stages, plate.stages)) return `tone curve of ${name}`;
+  const [was, is] = [old.screen, plate.screen];
+  if (was.screening !== is.screening) return step(`dots of ${name}`, was.screening, is.screening);
+  if (was.lpi !== is.lpi)
+    return step(`frequency of ${name}`, trimNumber(was.lpi, 1), `${trimNumber(is.lpi, 1)} lpi`);
+  if (was.angleDeg !== is.angleDeg) {
+    return step(`angle of ${name}`, `${trimNumber(was.angleDeg, 1)}°`, `${trimNumber(is.angleDeg, 1)}°`);
+  }
+  if (was.gain !== is.gain) return step(`gain of ${name}`, percent(was.gain), percent(is.gain));
+  return same(was, is) ? `plate ${name}` : `dots of ${name}`;
+}
+
+function describeFit(before: JobSheet, after: JobSheet): string {
+  const [was, is] = [before.fit, after.fit];
+  if (!same(was.press, is.press)) return step('press', was.press.name, is.press.name);
+  if (effectiveChokeMm(before) !== effectiveChokeMm(after)) {
+    return step('choke', mm(effectiveChokeMm(before)), mm(effectiveChokeMm(after)));
+  }
+  for (const [what, key] of FIT_LENGTHS)
+    if (was[key] !== is[key]) return step(what, mm(was[key]), mm(is[key]));
+  return 'fit';
+}
+
+const FIT_LENGTHS = [
+  ['spread', 'spreadMm'],
+  ['choke of the highlight white', 'highlightChokeMm'],
+  ['base under dark inks', 'underDarkMm'],
+  ['base kept under strokes', 'keepMm'],
+  ['gaps closed', 'closeGapsMm'],
+] as const;
+
 function describeFilm(before: JobSheet['film'], after: JobSheet['film']): string {
   const differs = (...names: (keyof JobSheet['film'])[]) =>
     names.some((name) => !same(before[name], after[name]));
-  if (differs('printer', 'dpi')) return `films at ${after.dpi} dpi`;
+  if (differs('printer', 'dpi')) return step('films', `${before.dpi}`, `${after.dpi} dpi`);
   if (differs('printerTones')) return after.printerTones ? "film printer's curve" : "no film printer's curve";
-  if (differs('sheetWidthMm', 'sheetHeightMm')) {
-    const width = formatLength(after.sheetWidthMm, 'in');
-    if (after.sheetHeightMm === null) return `film roll of ${width}`;
-    return `film sheet of ${width} x ${formatLength(after.sheetHeightMm, 'in')}`;
-  }
+  if (differs('sheetWidthMm', 'sheetHeightMm')) return step('film sheet', sizeOf(before), sizeOf(after));
   if (differs('turned')) return after.turned ? 'films turned' : 'films upright';
   if (differs('gang')) return 'sheet of ganged films';
   if (differs('printAtMm', 'collar')) return 'place on the film';
   if (differs('negative')) return after.negative ? 'negative films' : 'positive films';
-  if (differs('emulsion')) return `emulsion ${after.emulsion}`;
+  if (differs('emulsion')) return step('emulsion', before.emulsion, after.emulsion);
   if (differs('stretch')) return 'films stretched';
   if (differs('marks')) return 'marks of the films';
   if (differs('label', 'labelFields', 'density', 'date')) return 'labels of the films';
   return 'files of the films';
+}
+
+function sizeOf({ sheetWidthMm, sheetHeightMm }: JobSheet['film']): string {
+  return sheetHeightMm === null
+    ? `a roll of ${inches(sheetWidthMm)}`
+    : `${inches(sheetWidthMm)} x ${inches(sheetHeightMm)}`;
 }

@@ -11,6 +11,8 @@ interface Props {
   readonly maxMm?: number;
   /** The consequence, below the field. */
   readonly hint?: string;
+  /** Told what the hand is at while it drags the label; null when it lets go. */
+  readonly onHold?: (valueMm: number | null) => void;
   readonly onChange: (valueMm: number) => void;
 }
 
@@ -21,7 +23,7 @@ const PER_PIXEL: Readonly<Record<LengthUnit, number>> = { mm: 0.01, cm: 0.01, in
  * A length, typed with or without its unit, or dragged by its label; it is taken over on Enter, when the field is left, or when the
  * hand lets go.
  */
-export function LengthField({ label, valueMm, unit, minMm, maxMm, hint, onChange }: Props) {
+export function LengthField({ label, valueMm, unit, minMm, maxMm, hint, onHold, onChange }: Props) {
   const id = useId();
   const [text, setText] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -57,10 +59,16 @@ export function LengthField({ label, valueMm, unit, minMm, maxMm, hint, onChange
             event.currentTarget.setPointerCapture(event.pointerId);
             drag.current = { x: event.clientX, startMm: valueMm };
           }}
-          onPointerMove={(event) => drag.current && setDraggedMm(draggedTo(event.clientX))}
+          onPointerMove={(event) => {
+            if (!drag.current) return;
+            const mm = draggedTo(event.clientX);
+            setDraggedMm(mm);
+            onHold?.(mm);
+          }}
           onPointerUp={() => {
             if (drag.current && draggedMm !== null && Math.abs(draggedMm - valueMm) > 1e-6)
               onChange(draggedMm);
+            else onHold?.(null);
             drag.current = null;
             setDraggedMm(null);
           }}

@@ -8,11 +8,13 @@ interface Props {
   readonly value: number;
   readonly min?: number;
   readonly step?: number;
+  /** Told what the hand is at while it drags; null when it lets go. */
+  readonly onHold?: (value: number | null) => void;
   readonly onChange: (value: number) => void;
 }
 
 /** A share, dragged or typed in whole percent; it is committed when the hand lets go. */
-export function PercentSlider({ label, value, min = 0, step = 1, onChange }: Props) {
+export function PercentSlider({ label, value, min = 0, step = 1, onHold, onChange }: Props) {
   const [held, setHeld] = useState<number | null>(null);
   const [typed, setTyped] = useState<string | null>(null);
   const shown = held ?? Math.round(value * 100);
@@ -20,6 +22,7 @@ export function PercentSlider({ label, value, min = 0, step = 1, onChange }: Pro
     if (held === null) return;
     setHeld(null);
     if (held !== Math.round(value * 100)) onChange(held / 100);
+    else onHold?.(null);
   };
   const take = () => {
     const percent = Math.round(Number((typed ?? '').replace(/[\s%]/g, '').replace(',', '.')));
@@ -40,7 +43,10 @@ export function PercentSlider({ label, value, min = 0, step = 1, onChange }: Pro
           max={100}
           step={step}
           value={shown}
-          onChange={(event) => setHeld(Number(event.target.value))}
+          onChange={(event) => {
+            setHeld(Number(event.target.value));
+            onHold?.(Number(event.target.value) / 100);
+          }}
           onPointerUp={commit}
           onKeyUp={commit}
           onBlur={commit}

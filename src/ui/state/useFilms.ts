@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import type { ErrorReport } from '@/core/units';
 import { type TaskView, isFinished } from '@/protocol/tasks';
 import { cancelTask, fetchFilms, startFilms, toReport } from './api';
@@ -25,18 +25,22 @@ export function useFilms(jobId: string) {
       gone = true;
     };
   }, [jobId]);
-  const start = async (version: number, only?: string) => {
-    setProblem(null);
-    try {
-      setStarted(await startFilms(jobId, version, only));
-    } catch (thrown) {
-      setProblem(toReport(thrown));
-    }
-  };
+  const start = useCallback(
+    async (version: number, only?: string) => {
+      setProblem(null);
+      try {
+        setStarted(await startFilms(jobId, version, only));
+      } catch (thrown) {
+        setProblem(toReport(thrown));
+      }
+    },
+    [jobId],
+  );
   const task = live ?? (started && started !== known?.id ? null : known);
-  const cancel = () => {
-    if (task) cancelTask(task.id).catch((thrown: unknown) => setProblem(toReport(thrown)));
-  };
+  const id = task?.id;
+  const cancel = useCallback(() => {
+    if (id) cancelTask(id).catch((thrown: unknown) => setProblem(toReport(thrown)));
+  }, [id]);
   return {
     task,
     /** Id of the set that was finished while the page was open. */

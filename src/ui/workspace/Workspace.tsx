@@ -26,19 +26,17 @@ import { useFilms } from '../state/useFilms';
 import { type JobState, useJob } from '../state/useJob';
 import { useStock } from '../state/useStock';
 import { STEPS, type ViewState, useViewState } from '../state/viewState';
+import { DeskTable } from './desk/DeskTable';
+import { DeskProvider, type DeskState, type Picking } from './desk/desk';
+import { StepPanel } from './desk/StepPanel';
 import { HistoryPanel } from './HistoryPanel';
 import { KeyList } from './KeyList';
 import { Messages } from './Messages';
 import { TopBar } from './TopBar';
 import { pickAt } from './pickAt';
 import { Run } from './run/Run';
-import { ArtworkStep } from './steps/ArtworkStep';
-import { DotsStep } from './steps/DotsStep';
-import { FilmStep } from './steps/FilmStep';
-import { FitStep } from './steps/FitStep';
-import { type Picking, PlatesStep } from './steps/PlatesStep';
 import { Readings } from './table/Readings';
-import { Table, type TableCommands, type TablePoint } from './table/Table';
+import type { TableCommands, TablePoint } from './table/Table';
 import { usePinned, usePool, useReading, useSurvey } from './table/usePool';
 import { useFindings } from './useFindings';
 import { useWorkspaceKeys } from './useWorkspaceKeys';
@@ -114,6 +112,8 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
       // An older state is only looked at; what is changed is the one in force.
       if (now.current.looked) return;
       if (now.current.view.shownGarment === null) commands.current?.anticipate({ sheet: next });
+      // The next change may come before the page has taken this one in.
+      now.current = { ...now.current, sheet: next };
       keepSheet(next);
     },
     [keepSheet],
@@ -219,139 +219,151 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
   useLayoutEffect(() => {
     panel.current?.scrollTo({ top: 0 });
   }, [view.step]);
-  const stepProps = {
-    sheet,
-    artwork,
-    stock,
-    saveStock,
-    survey,
-    onGoTo: goTo,
-    selected,
-    onSelect: select,
-    commit,
-    change,
-  };
+  const { whenSaved } = state;
+  const { start, cancel } = films;
+  const remake = useCallback(
+    (plateId: string) => void whenSaved().then((saved) => start(saved, plateId)),
+    [whenSaved, start],
+  );
+  const desk = useMemo(
+    (): DeskState => ({
+      jobId,
+      pool,
+      sheet,
+      artwork,
+      stock,
+      survey,
+      findings: findingsBy,
+      selected,
+      picking,
+      films: films.task,
+      change,
+      saveStock,
+      select,
+      goTo,
+      pick: setPicking,
+      cancelFilms: cancel,
+      remake,
+    }),
+    [
+      jobId,
+      pool,
+      sheet,
+      artwork,
+      stock,
+      survey,
+      findingsBy,
+      selected,
+      picking,
+      films.task,
+      change,
+      saveStock,
+      select,
+      goTo,
+      cancel,
+      remake,
+    ],
+  );
 
   return (
-    <TabGroup
-      as="div"
-      selectedIndex={STEPS.indexOf(view.step)}
-      onChange={(index) => setView({ step: STEPS[index]! })}
-      className="flex h-dvh min-h-[560px] min-w-[960px] flex-col overflow-hidden"
-    >
-      <div {...drop.dropzone.getRootProps()} className="flex min-h-0 flex-1 flex-col outline-none">
-        <input {...drop.dropzone.getInputProps({ 'aria-label': 'Artwork file' })} />
-        <TopBar
-          job={job}
-          state={state}
-          findings={findings}
-          working={working}
-          onRename={(name) => commit({ ...sheet, name })}
-          onHistory={() => setHistoryOpen(true)}
-          onKeys={() => setKeysOpen(true)}
-          onMake={make}
-        />
-        <div className="flex min-h-0 flex-1">
-          <main className="flex min-w-0 flex-1 flex-col">
-            <Table
-              pool={pool}
-              sheet={shownSheet}
-              hasOuterMap={hasOuterMap}
-              plateId={selected}
-              view={shownView}
-              onView={setView}
-              comparing={comparing}
-              onPoint={setPoint}
-              onPick={(at) => void pick(at)}
-              commands={commands}
-              pins={view.pins}
-              passesTotal={sheet.run.filter((station) => station.kind === 'screen').length}
-            />
-            <Readings
-              sheet={sheet}
-              live={live}
-              pinned={pinned}
-              onUnpin={(index) => setView({ pins: view.pins.filter((_, k) => k !== index) })}
-            />
-          </main>
-          <aside
-            ref={panel}
-            aria-label="Sheet of the step"
-            className="w-[304px] shrink-0 overflow-y-auto border-l border-line p-4 has-data-stays:scroll-pt-56"
-          >
-            <Messages
-              state={state}
-              refusal={refusal}
-              onRefusal={() => setRefusal(null)}
-              films={films}
-              drop={drop}
-            />
-            {looked && (
-              <div role="status" className="mb-3 border border-ink bg-white p-2">
-                <p>Looking at version {looked.number}; changes are not taken here.</p>
-                <div className="mt-2 flex gap-2">
-                  <button type="button" className="plain-button" onClick={() => setLooked(null)}>
-                    Back to now
-                  </button>
-                  <button type="button" className="plain-button" onClick={() => returnTo(looked.number)}>
-                    Go back to it
-                  </button>
+    <DeskProvider state={desk}>
+      <TabGroup
+        as="div"
+        selectedIndex={STEPS.indexOf(view.step)}
+        onChange={(index) => setView({ step: STEPS[index]! })}
+        className="flex h-dvh min-h-[560px] min-w-[960px] flex-col overflow-hidden"
+      >
+        <div {...drop.dropzone.getRootProps()} className="flex min-h-0 flex-1 flex-col outline-none">
+          <input {...drop.dropzone.getInputProps({ 'aria-label': 'Artwork file' })} />
+          <TopBar
+            job={job}
+            state={state}
+            findings={findings}
+            working={working}
+            onRename={(name) => change((latest) => ({ ...latest, name }))}
+            onHistory={() => setHistoryOpen(true)}
+            onKeys={() => setKeysOpen(true)}
+            onMake={make}
+          />
+          <div className="flex min-h-0 flex-1">
+            <main className="flex min-w-0 flex-1 flex-col">
+              <DeskTable
+                pool={pool}
+                sheet={shownSheet}
+                hasOuterMap={hasOuterMap}
+                plateId={selected}
+                view={shownView}
+                onView={setView}
+                comparing={comparing}
+                onPoint={setPoint}
+                onPick={(at) => void pick(at)}
+                commands={commands}
+                pins={view.pins}
+                passesTotal={sheet.run.filter((station) => station.kind === 'screen').length}
+              />
+              <Readings
+                sheet={sheet}
+                live={live}
+                pinned={pinned}
+                onUnpin={(index) => setView({ pins: view.pins.filter((_, k) => k !== index) })}
+              />
+            </main>
+            <aside
+              ref={panel}
+              aria-label="Sheet of the step"
+              className="w-[304px] shrink-0 overflow-y-auto border-l border-line p-4 has-data-stays:scroll-pt-56"
+            >
+              <Messages
+                state={state}
+                refusal={refusal}
+                onRefusal={() => setRefusal(null)}
+                films={films}
+                drop={drop}
+              />
+              {looked && (
+                <div role="status" className="mb-3 border border-ink bg-white p-2">
+                  <p>Looking at version {looked.number}; changes are not taken here.</p>
+                  <div className="mt-2 flex gap-2">
+                    <button type="button" className="plain-button" onClick={() => setLooked(null)}>
+                      Back to now
+                    </button>
+                    <button type="button" className="plain-button" onClick={() => returnTo(looked.number)}>
+                      Go back to it
+                    </button>
+                  </div>
                 </div>
-              </div>
-            )}
-            <TabPanels>
-              <TabPanel tabIndex={-1}>
-                <ArtworkStep {...stepProps} findings={findingsBy.artwork} />
-              </TabPanel>
-              <TabPanel tabIndex={-1}>
-                <PlatesStep
-                  {...stepProps}
-                  findings={findingsBy.plates}
-                  picking={picking}
-                  onPicking={setPicking}
-                />
-              </TabPanel>
-              <TabPanel tabIndex={-1}>
-                <FitStep {...stepProps} findings={findingsBy.fit} />
-              </TabPanel>
-              <TabPanel tabIndex={-1}>
-                <DotsStep {...stepProps} jobId={jobId} pool={pool} findings={findingsBy.dots} />
-              </TabPanel>
-              <TabPanel tabIndex={-1}>
-                <FilmStep
-                  {...stepProps}
-                  findings={findingsBy.film}
-                  films={films.task}
-                  jobId={jobId}
-                  onCancel={films.cancel}
-                  onRemake={(plateId) => void state.whenSaved().then((saved) => films.start(saved, plateId))}
-                />
-              </TabPanel>
-            </TabPanels>
-          </aside>
+              )}
+              <TabPanels>
+                {STEPS.map((step) => (
+                  <TabPanel key={step} tabIndex={-1}>
+                    <StepPanel step={step} />
+                  </TabPanel>
+                ))}
+              </TabPanels>
+            </aside>
+          </div>
+          <Run
+            sheet={sheet}
+            survey={survey}
+            view={shownView}
+            selected={selected}
+            onView={setView}
+            onSelect={select}
+            change={change}
+          />
+          {drop.dropzone.isDragActive && <DropVeil />}
         </div>
-        <Run
-          sheet={sheet}
-          survey={survey}
-          view={shownView}
-          selected={selected}
-          onView={setView}
-          onSelect={select}
-          commit={commit}
-          change={change}
+        <HistoryPanel
+          open={historyOpen}
+          jobId={jobId}
+          version={job.version}
+          onClose={() => setHistoryOpen(false)}
+          onLook={(number) => void look(number)}
+          onReturn={returnTo}
         />
-        {drop.dropzone.isDragActive && <DropVeil />}
-      </div>
-      <HistoryPanel
-        open={historyOpen}
-        jobId={jobId}
-        version={job.version}
-        onClose={() => setHistoryOpen(false)}
-        onLook={(number) => void look(number)}
-        onReturn={returnTo}
-      />
-      <KeyList open={keysOpen} actions={keys} onClose={() => setKeysOpen(false)} />
-    </TabGroup>
+        <KeyList open={keysOpen} actions={keys} onClose={() => setKeysOpen(false)} />
+      </TabGroup>
+    </DeskProvider>
   );
 }
 

@@ -2,7 +2,7 @@ import type { TablePool } from '@/browser';
 import { addColour, splitColour } from '@/core/separation';
 import type { JobSheet } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
-import type { Picking } from './steps/PlatesStep';
+import type { Picking } from './desk/desk';
 import type { TablePoint } from './table/Table';
 
 /** A sheet with an ink of its own for what stands at a place: the colour everywhere, or only the area there. */

@@ -12,11 +12,11 @@ interface Props {
   readonly shown: number | null;
   readonly folded: boolean;
   readonly onShow: (index: number | null) => void;
-  readonly commit: (sheet: JobSheet) => void;
+  readonly change: (make: (sheet: JobSheet) => JobSheet) => void;
 }
 
 /** What the run prints on: the garment that the plates are made for, and the job's other garments. */
-export function GarmentPile({ sheet, shown, folded, onShow, commit }: Props) {
+export function GarmentPile({ sheet, shown, folded, onShow, change }: Props) {
   const { stock } = useStock();
   const others = sheet.otherGarments;
   const known = new Set([sheet.garment, ...others].map((each) => each.colour));
@@ -55,7 +55,10 @@ export function GarmentPile({ sheet, shown, folded, onShow, commit }: Props) {
             aria-label={`Take ${current.name} off the job`}
             onClick={() => {
               onShow(null);
-              commit({ ...sheet, otherGarments: others.filter((_, index) => index !== shown) });
+              change((now) => ({
+                ...now,
+                otherGarments: now.otherGarments.filter((_, index) => index !== shown),
+              }));
             }}
           >
             <X aria-hidden className="size-4" />
@@ -71,7 +74,7 @@ export function GarmentPile({ sheet, shown, folded, onShow, commit }: Props) {
           options={offered.map((each) => ({ value: each.colour, label: each.name, colour: each.colour }))}
           onChange={(colour) => {
             const { name } = offered.find((each) => each.colour === colour)!;
-            commit({ ...sheet, otherGarments: [...others, { name, colour }] });
+            change((now) => ({ ...now, otherGarments: [...now.otherGarments, { name, colour }] }));
             onShow(others.length);
           }}
         />

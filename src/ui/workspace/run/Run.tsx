@@ -34,12 +34,11 @@ interface Props {
   readonly selected: string | null;
   readonly onView: (change: Partial<ViewState> | ((view: ViewState) => Partial<ViewState>)) => void;
   readonly onSelect: (plateId: string) => void;
-  readonly commit: (sheet: JobSheet) => void;
   readonly change: (make: (sheet: JobSheet) => JobSheet) => void;
 }
 
 /** The press as a straight line: garment, screens, flashes, empty heads, in the order in which they print. */
-export function Run({ sheet, survey, view, selected, onView, onSelect, commit, change }: Props) {
+export function Run({ sheet, survey, view, selected, onView, onSelect, change }: Props) {
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -49,7 +48,7 @@ export function Run({ sheet, survey, view, selected, onView, onSelect, commit, c
   const ids = stationIds(sheet.run);
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
-    commit(moveStation(sheet, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))));
+    change((now) => moveStation(now, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))));
   };
   const lift = useCallback(
     (id: string) =>
@@ -60,7 +59,7 @@ export function Run({ sheet, survey, view, selected, onView, onSelect, commit, c
   );
   const remove = useCallback((index: number) => change((now) => removeStation(now, index)), [change]);
   const at = sheet.run.findIndex((station) => station.kind === 'screen' && station.plateId === selected);
-  const insert = (station: Station) => commit(insertStation(sheet, at, station));
+  const insert = (station: Station) => change((now) => insertStation(now, at, station));
   const { press } = sheet.fit;
   const fits = plan.headsUsed <= press.heads && plan.flashesUsed <= press.flashes;
   return (
@@ -75,7 +74,7 @@ export function Run({ sheet, survey, view, selected, onView, onSelect, commit, c
         <RunMenu
           onInsert={insert}
           onAgain={selected ? () => insert({ kind: 'screen', plateId: selected }) : null}
-          onRenumber={() => commit(renumber(sheet))}
+          onRenumber={() => change(renumber)}
         />
         <button
           type="button"
@@ -97,7 +96,7 @@ export function Run({ sheet, survey, view, selected, onView, onSelect, commit, c
           shown={view.shownGarment}
           folded={view.folded}
           onShow={(shownGarment) => onView({ shownGarment })}
-          commit={commit}
+          change={change}
         />
         <div className="relative min-w-0">
           <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>

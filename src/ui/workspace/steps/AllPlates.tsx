@@ -4,10 +4,9 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { Table2, X } from 'lucide-react';
 import { useState } from 'react';
 import { PlateGrid } from './PlateGrid';
-import type { StepProps } from './stepProps';
 
 /** One grid of all plates with everything that they are set to; ticked rows change together. */
-export function AllPlates({ sheet, stock, selected, onSelect, commit }: StepProps) {
+export function AllPlates() {
   const [open, setOpen] = useState(false);
   return (
     <>
@@ -24,14 +23,7 @@ export function AllPlates({ sheet, stock, selected, onSelect, commit }: StepProp
                 <X aria-hidden className="size-4" />
               </button>
             </div>
-            <PlateGrid
-              wide
-              sheet={sheet}
-              stock={stock}
-              selected={selected}
-              onSelect={onSelect}
-              commit={commit}
-            />
+            <PlateGrid wide />
           </DialogPanel>
         </div>
       </Dialog>

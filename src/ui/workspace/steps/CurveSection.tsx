@@ -2,7 +2,7 @@
 
 import { type KeyboardEvent, type PointerEvent, useState } from 'react';
 import { changePlates } from '@/core/separation';
-import type { JobSheet, Plate } from '@/core/sheet';
+import type { Plate } from '@/core/sheet';
 import {
   type CurvePoints,
   PLAIN_CURVE,
@@ -15,11 +15,7 @@ import {
 } from '@/core/stages';
 import { trimNumber } from '@/core/units';
 import { TextField } from '../../controls/TextField';
-
-interface Props {
-  readonly plate: Plate;
-  readonly change: (make: (sheet: JobSheet) => JobSheet) => void;
-}
+import { useDraft, usePlate } from '../desk/desk';
 
 const WIDTH = 264;
 const HEIGHT = 132;
@@ -29,6 +25,8 @@ const EDGE = 8;
 const percent = (share: number) => trimNumber(share * 100, 1);
 
 const shareOf = (text: string) => Number(text.replace('%', '')) / 100;
+
+const isPlain = (points: CurvePoints) => JSON.stringify(points) === JSON.stringify(PLAIN_CURVE);
 
 /** Refuses what lies beyond the neighbours of a point. */
 const between =
@@ -43,26 +41,36 @@ const placeOf = ([x, y]: readonly [number, number]) =>
   [EDGE + x * (WIDTH - 2 * EDGE), HEIGHT - EDGE - y * (HEIGHT - 2 * EDGE)] as const;
 
 /** What a plate prints for each tone that its colours give it: points that are dragged, moved by keys or typed. */
-export function CurveSection({ plate, change }: Props) {
+export function CurveSection() {
+  const plate = usePlate();
+  return plate && <Curve key={plate.id} plate={plate} />;
+}
+
+function Curve({ plate }: { readonly plate: Plate }) {
   const curve = plate.stages.find(({ kind }) => kind === 'curve');
   const settled: CurvePoints = curve?.points ?? PLAIN_CURVE;
-  /** While a point is dragged, or a key that moves it is down, the curve as it would be. */
-  const [held, setHeld] = useState<{ readonly points: CurvePoints; readonly by: 'pointer' | 'key' } | null>(
-    null,
+  const draft = useDraft(settled, (sheet, next) =>
+    changePlates(sheet, [plate.id], ({ stages }) => ({
+      stages: withStage(stages, 'curve', isPlain(next) ? null : { kind: 'curve', points: next }),
+    })),
   );
+  /** What holds a point while it is moved: the pointer, or a key that is down. */
+  const [by, setBy] = useState<'pointer' | 'key' | null>(null);
   const [chosen, setChosen] = useState(0);
-  const points = held?.points ?? settled;
+  const points = draft.shown;
   const at = Math.min(chosen, points.length - 1);
   const room = roomOf(points, at);
+  const hold = (next: CurvePoints, how: 'pointer' | 'key') => {
+    setBy(how);
+    draft.hold(next);
+  };
   const take = (next: CurvePoints) => {
-    setHeld(null);
-    if (JSON.stringify(next) === JSON.stringify(settled)) return;
-    const isPlain = JSON.stringify(next) === JSON.stringify(PLAIN_CURVE);
-    change((sheet) =>
-      changePlates(sheet, [plate.id], ({ stages }) => ({
-        stages: withStage(stages, 'curve', isPlain ? null : { kind: 'curve', points: next }),
-      })),
-    );
+    setBy(null);
+    draft.take(next);
+  };
+  const drop = () => {
+    setBy(null);
+    draft.drop();
   };
   const pointAt = (event: PointerEvent<SVGElement>): [number, number] => {
     const drawn = event.currentTarget.closest('svg')!.getBoundingClientRect();
@@ -78,14 +86,14 @@ export function CurveSection({ plate, change }: Props) {
     event.stopPropagation();
     event.currentTarget.closest('svg')!.setPointerCapture(event.pointerId);
     setChosen(index);
-    setHeld({ points, by: 'pointer' });
+    hold(points, 'pointer');
   };
   const beginNew = (event: PointerEvent<SVGElement>) => {
     const added = addPoint(settled, pointAt(event));
     if (!added) return;
     event.currentTarget.closest('svg')!.setPointerCapture(event.pointerId);
     setChosen(added.index);
-    setHeld({ points: added.points, by: 'pointer' });
+    hold(added.points, 'pointer');
   };
   const onKey = (event: KeyboardEvent, index: number) => {
     const step = event.shiftKey ? 0.05 : 0.01;
@@ -97,9 +105,9 @@ export function CurveSection({ plate, change }: Props) {
       ArrowLeft: [x - step, y],
     };
     const move = moves[event.key];
-    if (move) setHeld({ points: movePoint(points, index, move), by: 'key' });
+    if (move) hold(movePoint(points, index, move), 'key');
     else if (event.key === 'Delete' || event.key === 'Backspace') take(dropPoint(points, index));
-    else if (event.key === 'Escape') setHeld(null);
+    else if (event.key === 'Escape') drop();
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -111,8 +119,7 @@ export function CurveSection({ plate, change }: Props) {
   const [left, bottom] = placeOf([0, 0]);
   const [right, top] = placeOf([1, 1]);
   return (
-    <section>
-      <h2 className="font-semibold">Tone curve</h2>
+    <>
       <p className="caption">
         {curve
           ? `50 % prints as ${percent(through(0.5))} %, solid as ${percent(through(1))} %`
@@ -124,11 +131,9 @@ export function CurveSection({ plate, change }: Props) {
         role="group"
         aria-label={`Tone curve of ${plate.ink.name}: across what the artwork has, upwards what prints`}
         onPointerDown={beginNew}
-        onPointerMove={(event) =>
-          held?.by === 'pointer' && setHeld({ ...held, points: movePoint(held.points, at, pointAt(event)) })
-        }
-        onPointerUp={() => held?.by === 'pointer' && take(held.points)}
-        onPointerCancel={() => setHeld(null)}
+        onPointerMove={(event) => by === 'pointer' && hold(movePoint(points, at, pointAt(event)), 'pointer')}
+        onPointerUp={() => by === 'pointer' && take(points)}
+        onPointerCancel={drop}
       >
         {[0.25, 0.5, 0.75].map((share) => (
           <path
@@ -161,8 +166,8 @@ export function CurveSection({ plate, change }: Props) {
               onFocus={() => setChosen(k)}
               onPointerDown={(event) => begin(event, k)}
               onKeyDown={(event) => onKey(event, k)}
-              onKeyUp={() => held?.by === 'key' && take(held.points)}
-              onBlur={() => held?.by === 'key' && take(held.points)}
+              onKeyUp={() => by === 'key' && take(points)}
+              onBlur={() => by === 'key' && take(points)}
             />
           );
         })}
@@ -200,6 +205,6 @@ export function CurveSection({ plate, change }: Props) {
           )}
         </div>
       )}
-    </section>
+    </>
   );
 }

@@ -4,8 +4,9 @@ import { useEffect, useState } from 'react';
 import type { TablePool } from '@/browser';
 import { ARRANGEMENTS, type Arrangement, arrangeDots, arrangementOf } from '@/core/checks';
 import type { ShiftCost, Survey } from '@/core/pipeline';
-import type { JobSheet } from '@/core/sheet';
+import type { JobSheet, Plate } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
+import { type DeskState, useDesk, useSheet } from '../desk/desk';
 
 const NAMES: Readonly<Record<Arrangement, string>> = {
   rotated: '30° apart',
@@ -21,33 +22,47 @@ const MEANINGS: Readonly<Record<Arrangement, string>> = {
   dispersed: 'Dots of one size without a grid',
 };
 
-interface Props {
-  readonly sheet: JobSheet;
-  readonly survey: Survey;
-  readonly pool: TablePool;
-  readonly commit: (sheet: JobSheet) => void;
-}
+type Share = (one: string, other: string) => number;
 
-/** How the dots of plates that overlap stand to each other, and what each way costs when a plate lies off. */
-export function DotsTogether({ sheet, survey, pool, commit }: Props) {
+/** On how much of the print two plates both have dots. */
+function sharesOf(sheet: JobSheet, survey: Survey): Share {
   const count = sheet.plates.length;
-  const share = (one: string, other: string) => {
+  return (one, other) => {
     const [p, q] = [one, other]
       .map((id) => sheet.plates.findIndex((plate) => plate.id === id))
       .sort((a, b) => a - b);
     return survey.overlaps[p! * count + q!]?.share ?? 0;
   };
-  const dotted = sheet.plates.filter((plate, k) => plate.role !== 'underbase' && survey.plates[k]!.toned > 0);
-  const ids = dotted
-    .filter((plate) => dotted.some((other) => other !== plate && share(plate.id, other.id) > 0))
-    .map((plate) => plate.id);
+}
+
+/** Plates whose dots lie on those of another one. */
+export function meetingPlates({ sheet, survey }: Pick<DeskState, 'sheet' | 'survey'>): readonly Plate[] {
+  if (!survey) return [];
+  const share = sharesOf(sheet, survey);
+  const dotted = sheet.plates.filter(
+    ({ role }, k) => role !== 'underbase' && (survey.plates[k]?.toned ?? 0) > 0,
+  );
+  return dotted.filter(({ id }) => dotted.some((other) => other.id !== id && share(id, other.id) > 0));
+}
+
+/** How the dots of plates that overlap stand to each other, and what each way costs when a plate lies off. */
+export function DotsTogether() {
+  const sheet = useSheet();
+  const survey = useDesk((desk) => desk.survey);
+  return survey && <Together sheet={sheet} survey={survey} />;
+}
+
+function Together({ sheet, survey }: { readonly sheet: JobSheet; readonly survey: Survey }) {
+  const pool = useDesk((desk) => desk.pool);
+  const change = useDesk((desk) => desk.change);
+  const share = sharesOf(sheet, survey);
+  const meeting = meetingPlates({ sheet, survey });
+  const ids = meeting.map(({ id }) => id);
   const costs = useCosts(sheet, ids, share, pool);
-  if (ids.length < 2) return null;
   const now = arrangementOf(sheet, ids);
-  const names = dotted.filter((plate) => ids.includes(plate.id)).map((plate) => plate.ink.name);
+  const names = meeting.map(({ ink }) => ink.name);
   return (
-    <section>
-      <h2 className="font-semibold">Dots that meet</h2>
+    <>
       <p className="caption">{names.join(', ')}</p>
       <div className="mt-1" role="radiogroup" aria-label="How dots that meet lie">
         {ARRANGEMENTS.map((each) => {
@@ -60,7 +75,7 @@ export function DotsTogether({ sheet, survey, pool, commit }: Props) {
               aria-checked={now === each}
               title={MEANINGS[each]}
               className={`flex w-full items-baseline gap-2 border-x border-t border-line px-2 py-1 text-left last:border-b ${now === each ? 'bg-ink text-white' : 'bg-white hover:bg-slip-deep'}`}
-              onClick={() => commit(arrangeDots(sheet, ids, each, share))}
+              onClick={() => change((latest) => arrangeDots(latest, ids, each, share))}
             >
               <span className="flex-1">{NAMES[each]}</span>
               <span className="text-xs tabular-nums">
@@ -74,7 +89,7 @@ export function DotsTogether({ sheet, survey, pool, commit }: Props) {
         Colour shift (CIEDE2000) when one plate lies {trimNumber(sheet.fit.press.toleranceMm, 2)} mm off, as{' '}
         {sheet.fit.press.name} may
       </p>
-    </section>
+    </>
   );
 }
 
@@ -82,7 +97,7 @@ export function DotsTogether({ sheet, survey, pool, commit }: Props) {
 function useCosts(
   sheet: JobSheet,
   ids: readonly string[],
-  share: (one: string, other: string) => number,
+  share: Share,
   pool: TablePool,
 ): ReadonlyMap<Arrangement, ShiftCost> | null {
   const meet = ids.flatMap((p) => ids.map((q) => (p === q ? 0 : share(p, q))));

@@ -1,13 +1,16 @@
 'use client';
 
-import { NAME_FIELDS, type SheetLayout, checkNamePattern, filmBaseNames } from '@/core/film';
+import { NAME_FIELDS, checkNamePattern, filmBaseNames } from '@/core/film';
 import { FILM_FORMATS, type JobSheet, type Stock } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import { LengthField } from '../../controls/LengthField';
 import { SwitchSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
 import { useUnit } from '../../state/useStored';
+import { useDesk, useSheet } from '../desk/desk';
+import { useSetFilm } from './FilmSections';
 import { GangDrawing } from './GangDrawing';
+import { filmLayout } from './filmLayout';
 import { MediaChoice } from './MediaChoice';
 
 const FORMAT_NAMES: Readonly<Record<(typeof FILM_FORMATS)[number], string>> = {
@@ -76,18 +79,18 @@ function GangMedia({ film, sheets, onChange }: GangProps) {
   );
 }
 
-interface Props {
-  readonly sheet: JobSheet;
-  /** Null while nothing fits. */
-  readonly layout: SheetLayout | null;
-  readonly sheets: Stock['sheets'];
-  readonly commit: (sheet: JobSheet) => void;
+/** Which files are made, in a few words. */
+export function filesState({ film }: JobSheet): string {
+  return film.formats.map((format) => FORMAT_NAMES[format]).join(' · ');
 }
 
 /** Which files are made, and what they are called. */
-export function FilmOutputs({ sheet, layout, sheets, commit }: Props) {
+export function FilesSection() {
+  const sheet = useSheet();
+  const sheets = useDesk((desk) => desk.stock.sheets);
+  const set = useSetFilm();
   const { film } = sheet;
-  const set = (change: Partial<typeof film>) => commit({ ...sheet, film: { ...film, ...change } });
+  const { layout } = filmLayout(sheet);
   const toggle = (format: (typeof FILM_FORMATS)[number], on: boolean) => {
     const formats = FILM_FORMATS.filter((each) => (each === format ? on : film.formats.includes(each)));
     if (formats.length > 0) set({ formats });
@@ -102,8 +105,7 @@ export function FilmOutputs({ sheet, layout, sheets, commit }: Props) {
       />
     ));
   return (
-    <section>
-      <h2 className="font-semibold">Files</h2>
+    <>
       <h3 className="caption mt-1">films, exposed as they are</h3>
       {rows(['pdf', 'pdf-each', 'tiff', 'png'])}
       <h3 className="caption mt-1">films on one roll or larger sheet, with cut marks</h3>
@@ -133,6 +135,6 @@ export function FilmOutputs({ sheet, layout, sheets, commit }: Props) {
           : ''}
         {NAME_FIELDS.map((field) => `{${field}}`).join(' ')}
       </p>
-    </section>
+    </>
   );
 }

@@ -1,15 +1,9 @@
 'use client';
 
 import { useState } from 'react';
-import { type JobSheet, LIMITS } from '@/core/sheet';
+import { type JobSheet, LIMITS, effectiveChokeMm } from '@/core/sheet';
 import { formatLength } from '@/core/units';
-
-interface Props {
-  readonly sheet: JobSheet;
-  readonly chokeMm: number;
-  /** The edge of the base was dragged to another choke. */
-  readonly onChoke: (chokeMm: number) => void;
-}
+import { useDraft } from '../desk/desk';
 
 const WIDTH = 280;
 const HEIGHT = 96;
@@ -17,7 +11,12 @@ const HEIGHT = 96;
 const SPAN_MM = 1.6;
 
 /** A section through the edge of the print: cloth, base, ink, to scale across. The edge of the base is dragged. */
-export function FitSection({ sheet, chokeMm: settledMm, onChoke }: Props) {
+export function FitSection({ sheet }: { readonly sheet: JobSheet }) {
+  const settledMm = effectiveChokeMm(sheet);
+  const { hold, take, drop } = useDraft(settledMm, (now, chokeMm) => ({
+    ...now,
+    fit: { ...now.fit, chokeMm },
+  }));
   const [held, setHeld] = useState<{ x: number; fromMm: number; mm: number; pxPerMm: number } | null>(null);
   const chokeMm = held?.mm ?? settledMm;
   const ink = sheet.plates.find((plate) => plate.role === 'colour' && plate.baseStrength > 0);
@@ -69,9 +68,14 @@ export function FitSection({ sheet, chokeMm: settledMm, onChoke }: Props) {
             const moved = held.fromMm + (event.clientX - held.x) / held.pxPerMm;
             const mm = Math.min(LIMITS.maxChokeMm, Math.max(0, Math.round(moved * 100) / 100));
             setHeld({ ...held, mm });
+            hold(mm);
           }}
           onPointerUp={() => {
-            if (held && held.mm !== settledMm) onChoke(held.mm);
+            if (held) take(held.mm);
+            setHeld(null);
+          }}
+          onPointerCancel={() => {
+            drop();
             setHeld(null);
           }}
         />

@@ -3,22 +3,14 @@
 import { useMemo, useState } from 'react';
 import { smallestDotUm, toneRule } from '@/core/pipeline';
 import { changePlates } from '@/core/separation';
-import { type CurveKey, type JobSheet, type Plate, type Stock, curveKey, isCurveOf } from '@/core/sheet';
+import { type CurveKey, type Plate, curveKey, isCurveOf } from '@/core/sheet';
 import { filmToneTable, gainCurves, smallestDot } from '@/core/tone';
 import { trimNumber } from '@/core/units';
 import { Chart } from '../../controls/Chart';
 import { SwitchSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
+import { useDesk, usePlate, useSheet } from '../desk/desk';
 import { ReadingsForm } from './ReadingsForm';
-
-interface Props {
-  readonly sheet: JobSheet;
-  readonly plate: Plate;
-  readonly jobId: string;
-  readonly stock: Stock;
-  readonly commit: (sheet: JobSheet) => void;
-  readonly saveStock: (stock: Stock) => void;
-}
 
 function describeCurve({ ink, mesh, lpi, shape }: CurveKey): string {
   return `${ink}, mesh ${mesh}, ${trimNumber(lpi, 1)} lpi ${shape}`;
@@ -34,14 +26,30 @@ function within(min: number, max: number) {
 }
 
 /** What a plate's dots grow by, and what its film does about it. */
-export function GainSection({ sheet, plate, jobId, stock, commit, saveStock }: Props) {
+export function GainSection() {
+  const plate = usePlate();
+  return plate && <Gain key={plate.id} plate={plate} />;
+}
+
+/** The state of a plate's gain in a few words. */
+export function gainState({ screen }: Plate): string {
+  if (screen.measured) return `measured, ${screen.measured.length} steps`;
+  return screen.gain > 0 ? `${percent(screen.gain)} % made up for` : 'taken to be alike';
+}
+
+function Gain({ plate }: { readonly plate: Plate }) {
+  const sheet = useSheet();
+  const jobId = useDesk((desk) => desk.jobId);
+  const stock = useDesk((desk) => desk.stock);
+  const saveStock = useDesk((desk) => desk.saveStock);
+  const take = useDesk((desk) => desk.change);
   const { gain, measured, largest, holdSmallest, lpi } = plate.screen;
   const [reading, setReading] = useState(false);
   const key = curveKey(plate);
   const kept = stock.curves.find((each) => isCurveOf(each, key));
   const isKept = kept !== undefined && JSON.stringify(kept.tones) === JSON.stringify(measured);
   const change = (part: Partial<Plate['screen']>) =>
-    commit(changePlates(sheet, [plate.id], (each) => ({ screen: { ...each.screen, ...part } })));
+    take((now) => changePlates(now, [plate.id], (each) => ({ screen: { ...each.screen, ...part } })));
   const rule = useMemo(() => toneRule(sheet, plate), [sheet, plate]);
   const option = useMemo(() => {
     const film = filmToneTable(rule);
@@ -98,8 +106,7 @@ export function GainSection({ sheet, plate, jobId, stock, commit, saveStock }: P
   }, [rule, measured]);
   const smallest = smallestDot(lpi, smallestDotUm(plate.mesh));
   return (
-    <section>
-      <h2 className="font-semibold">From film to print</h2>
+    <>
       {measured ? (
         <p className="py-1">
           Measured: {measured.length} steps, 50 % prints {percent(gainCurves(rule).toPrint(0.5))} %
@@ -181,6 +188,6 @@ export function GainSection({ sheet, plate, jobId, stock, commit, saveStock }: P
         on={holdSmallest}
         onChange={(on) => change({ holdSmallest: on })}
       />
-    </section>
+    </>
   );
 }

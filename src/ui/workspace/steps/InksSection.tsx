@@ -6,15 +6,46 @@ import { LIMITS, type Plate } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
 import { SwitchSetting } from '../../controls/Setting';
-import type { StepProps } from './stepProps';
+import { type DeskState, useDesk } from '../desk/desk';
 
-type Props = Pick<StepProps, 'sheet' | 'stock' | 'survey' | 'selected' | 'onSelect' | 'change'>;
-
-/** The inks whose tones print the artwork together. */
-export function InksSection({ sheet, stock, survey, selected, onSelect, change }: Props) {
-  const { plates } = sheet;
+/** An ink from stock more. */
+export function AddInk() {
+  const plates = useDesk((desk) => desk.sheet.plates);
+  const stock = useDesk((desk) => desk.stock);
+  const change = useDesk((desk) => desk.change);
   const names = new Set(plates.map(({ ink }) => ink.name));
   const offered = stock.inks.filter(({ name }) => !names.has(name));
+  return (
+    <Choice
+      icon={<Plus aria-hidden className="size-4" />}
+      label="Add an ink"
+      className="w-36"
+      value=""
+      shown={{ value: '', label: plates.length < LIMITS.maxPlates ? 'from stock' : 'no room' }}
+      options={
+        plates.length < LIMITS.maxPlates
+          ? offered.map(({ name, colour }) => ({ value: name, label: name, colour }))
+          : []
+      }
+      onChange={(name) =>
+        change((now) =>
+          addInk(
+            now,
+            offered.find((ink) => ink.name === name)!,
+          ),
+        )
+      }
+    />
+  );
+}
+
+/** The inks whose tones print the artwork together. */
+export function InksSection() {
+  const plates = useDesk((desk) => desk.sheet.plates);
+  const survey = useDesk((desk) => desk.survey);
+  const selected = useDesk((desk) => desk.selected);
+  const onSelect = useDesk((desk) => desk.select);
+  const change = useDesk((desk) => desk.change);
   const has = (role: Plate['role']) => plates.some((plate) => plate.role === role);
   const inks = plates.filter(({ role }) => role === 'colour');
   const coverageOf = (plate: Plate): string => {
@@ -22,30 +53,7 @@ export function InksSection({ sheet, stock, survey, selected, onSelect, change }
     return found ? `${trimNumber(found.coverage * 100, 0)} %` : '';
   };
   return (
-    <section>
-      <div className="flex items-center justify-between">
-        <h2 className="font-semibold">Inks</h2>
-        <Choice
-          icon={<Plus aria-hidden className="size-4" />}
-          label="Add an ink"
-          className="w-36"
-          value=""
-          shown={{ value: '', label: plates.length < LIMITS.maxPlates ? 'from stock' : 'no room' }}
-          options={
-            plates.length < LIMITS.maxPlates
-              ? offered.map(({ name, colour }) => ({ value: name, label: name, colour }))
-              : []
-          }
-          onChange={(name) =>
-            change((now) =>
-              addInk(
-                now,
-                offered.find((ink) => ink.name === name)!,
-              ),
-            )
-          }
-        />
-      </div>
+    <>
       <ul className="mt-2 divide-y divide-slip-deep">
         {inks.map((plate) => (
           <li
@@ -86,12 +94,12 @@ export function InksSection({ sheet, stock, survey, selected, onSelect, change }
         onChange={(on) => change((now) => setWhite(now, 'highlight', on))}
       />
       <Reach survey={survey} />
-    </section>
+    </>
   );
 }
 
 /** How near the print comes to the artwork, and how much of what is left no amounts of these inks could avoid. */
-function Reach({ survey }: { readonly survey: StepProps['survey'] }) {
+function Reach({ survey }: { readonly survey: DeskState['survey'] }) {
   const difference = survey?.difference;
   if (!difference?.printable) return <p className="caption">Looking at the whole print …</p>;
   const { mean, p95, printable } = difference;

@@ -4,7 +4,7 @@ import { toSimulated, toSpot } from '@/core/separation';
 import { isSimulated } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { ChoiceSetting } from '../../controls/Setting';
-import type { StepProps } from './stepProps';
+import { useDesk, useSheet } from '../desk/desk';
 
 const METHOD_WORDS = [
   { value: 'spot', label: 'flat colours on inks' },
@@ -12,11 +12,13 @@ const METHOD_WORDS = [
 ] as const;
 
 /** How the artwork becomes plates, and what speaks for either way. */
-export function MethodSection({ sheet, artwork, change }: Pick<StepProps, 'sheet' | 'artwork' | 'change'>) {
+export function MethodSection() {
+  const sheet = useSheet();
+  const artwork = useDesk((desk) => desk.artwork);
+  const change = useDesk((desk) => desk.change);
   const { flatShare } = artwork.notes;
   return (
-    <section>
-      <h2 className="font-semibold">Separation</h2>
+    <>
       <ChoiceSetting
         name="Printed as"
         value={sheet.separation.method}
@@ -34,6 +36,6 @@ export function MethodSection({ sheet, artwork, change }: Pick<StepProps, 'sheet
           : `Flat colours explain ${trimNumber(flatShare * 100, 0)} % of the artwork's areas.`}
         {isSimulated(sheet) ? ' Changing back finds its colours as they came in.' : ''}
       </p>
-    </section>
+    </>
   );
 }

@@ -3,17 +3,10 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { TablePool } from '@/browser';
 import { type MoirePoint, beatsOfPlates, describeBeat, riskWithMesh, shows } from '@/core/checks';
-import type { JobSheet, Plate } from '@/core/sheet';
+import type { Plate } from '@/core/sheet';
 import { Chart } from '../../controls/Chart';
 import { ChoiceSetting } from '../../controls/Setting';
-
-interface Props {
-  readonly sheet: JobSheet;
-  readonly plate: Plate;
-  /** Plates that have dots where this one has. */
-  readonly others: readonly Plate[];
-  readonly pool: TablePool;
-}
+import { useDesk, usePlate, useSheet } from '../desk/desk';
 
 const INK = '#1d1d1b';
 const CLAY = '#b4532a';
@@ -42,7 +35,24 @@ function useCurve(
 }
 
 /** Which patterns the selected plate makes with its mesh and with the other plates, over its angle or its frequency. */
-export function MoireSection({ sheet, plate, others, pool }: Props) {
+export function MoireSection() {
+  const plate = usePlate();
+  return plate && <Patterns plate={plate} />;
+}
+
+function Patterns({ plate }: { readonly plate: Plate }) {
+  const sheet = useSheet();
+  const survey = useDesk((desk) => desk.survey);
+  const pool = useDesk((desk) => desk.pool);
+  // Plates that have dots where this one has.
+  const others = useMemo(() => {
+    const index = sheet.plates.indexOf(plate);
+    const count = sheet.plates.length;
+    return sheet.plates.filter((_, k) => {
+      const [p, q] = [Math.min(k, index), Math.max(k, index)];
+      return k !== index && (survey?.overlaps[p * count + q]?.share ?? 0) > 0;
+    });
+  }, [sheet, plate, survey]);
   const [by, setBy] = useState<'angle' | 'lpi'>('angle');
   const { lpi, angleDeg } = plate.screen;
   const points = useCurve(pool, plate, others, by, sheet.film.dpi);
@@ -94,8 +104,7 @@ export function MoireSection({ sheet, plate, others, pool }: Props) {
     };
   }, [points, by, now, others.length]);
   return (
-    <section>
-      <h2 className="font-semibold">Patterns</h2>
+    <>
       <p>
         With mesh {plate.mesh}:{' '}
         {risk.worst && risk.share > 0
@@ -130,6 +139,6 @@ export function MoireSection({ sheet, plate, others, pool }: Props) {
         clay: meshes, up to 4 % and 1° off, on which a pattern shows, %
         {others.length > 0 ? ' · blue: other plates with which one shows, %' : ''}
       </p>
-    </section>
+    </>
   );
 }

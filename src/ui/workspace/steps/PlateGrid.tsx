@@ -3,16 +3,12 @@
 import { createColumnHelper, rowSelectionFeature, tableFeatures, useTable } from '@tanstack/react-table';
 import { useState } from 'react';
 import { changePlate, changePlates, changeRole } from '@/core/separation';
-import { DOT_SHAPES, type JobSheet, type Plate, type Stock, isSimulated } from '@/core/sheet';
+import { DOT_SHAPES, type Plate, isSimulated } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Swatch } from '../../controls/Choice';
+import { useDesk, useSheet } from '../desk/desk';
 
 interface Props {
-  readonly sheet: JobSheet;
-  readonly stock: Stock;
-  readonly selected: string | null;
-  readonly onSelect: (plateId: string) => void;
-  readonly commit: (sheet: JobSheet) => void;
   /** With ink and role as well. */
   readonly wide?: boolean;
 }
@@ -24,13 +20,18 @@ const columns = createColumnHelper<typeof features, Plate>().columns([]);
  * Mesh, frequency, angle and shape of all plates; a value set with rows ticked goes to all of them. With the shift key a whole
  * stretch of rows is ticked.
  */
-export function PlateGrid({ sheet, stock, selected, onSelect, commit, wide = false }: Props) {
+export function PlateGrid({ wide = false }: Props) {
+  const sheet = useSheet();
+  const stock = useDesk((desk) => desk.stock);
+  const selected = useDesk((desk) => desk.selected);
+  const onSelect = useDesk((desk) => desk.select);
+  const take = useDesk((desk) => desk.change);
   const table = useTable({ features, columns, data: sheet.plates, getRowId: (plate) => plate.id });
   const ids = table.getSelectedRowModel().rows.map((row) => row.id);
   const change = (
     plate: Plate,
     part: (each: Plate) => Partial<Pick<Plate, 'mesh' | 'screen' | 'baseStrength'>>,
-  ) => commit(changePlates(sheet, ids.includes(plate.id) ? ids : [plate.id], part));
+  ) => take((now) => changePlates(now, ids.includes(plate.id) ? ids : [plate.id], part));
   const cell = 'px-px py-0.5';
   const input =
     'h-6 w-full appearance-none rounded-[2px] border border-transparent bg-transparent px-1 text-right hover:border-line';
@@ -90,7 +91,7 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit, wide = fal
                       value={plate.ink.name}
                       isGood={(text) => text.length > 0 && text.length <= 80}
                       onChange={(name) =>
-                        commit(changePlate(sheet, plate.id, { ink: { ...plate.ink, name } }))
+                        take((now) => changePlate(now, plate.id, { ink: { ...plate.ink, name } }))
                       }
                     />
                   </span>
@@ -113,8 +114,8 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit, wide = fal
                       value={plate.ink.colour}
                       isGood={(text) => /^#[0-9a-f]{6}$/i.test(text)}
                       onChange={(colour) =>
-                        commit(
-                          changePlate(sheet, plate.id, {
+                        take((now) =>
+                          changePlate(now, plate.id, {
                             ink: { ...plate.ink, colour: colour.toLowerCase() },
                           }),
                         )
@@ -128,8 +129,8 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit, wide = fal
                       min={0}
                       max={100}
                       onChange={(percent) =>
-                        commit(
-                          changePlate(sheet, plate.id, { ink: { ...plate.ink, opacity: percent / 100 } }),
+                        take((now) =>
+                          changePlate(now, plate.id, { ink: { ...plate.ink, opacity: percent / 100 } }),
                         )
                       }
                     />
@@ -143,7 +144,9 @@ export function PlateGrid({ sheet, stock, selected, onSelect, commit, wide = fal
                         className={input.replace('text-right', 'text-left')}
                         value={plate.role}
                         onChange={(event) =>
-                          commit(changeRole(sheet, plate.id, event.target.value as 'colour' | 'highlight'))
+                          take((now) =>
+                            changeRole(now, plate.id, event.target.value as 'colour' | 'highlight'),
+                          )
                         }
                       >
                         <option value="colour">colour</option>

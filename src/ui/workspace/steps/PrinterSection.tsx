@@ -1,29 +1,30 @@
 'use client';
 
 import { useState } from 'react';
-import { type JobSheet, LIMITS, type Plate, type Stock } from '@/core/sheet';
+import { type JobSheet, LIMITS } from '@/core/sheet';
 import { gainCurves } from '@/core/tone';
 import { trimNumber } from '@/core/units';
 import { ChoiceSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
+import { useDesk } from '../desk/desk';
+import { useFilmPlate, useSetFilm } from './FilmSections';
 import { ReadingsForm } from './ReadingsForm';
-
-type Film = JobSheet['film'];
-
-interface Props {
-  readonly film: Film;
-  readonly stock: Stock;
-  readonly jobId: string;
-  /** Through whose dots a wedge is made. */
-  readonly plate: Plate | undefined;
-  readonly setFilm: (change: Partial<Film>) => void;
-  readonly saveStock: (stock: Stock) => void;
-}
 
 const TYPED = 'typed';
 
+/** What makes the films, in a few words. */
+export function printerState({ film }: JobSheet): string {
+  return `${film.printer ?? 'typed'}, ${film.dpi} dpi${film.printerTones ? ', own curve' : ''}`;
+}
+
 /** What makes the films: its resolution, and what it makes of the tones that it is asked for. */
-export function PrinterSection({ film, stock, jobId, plate, setFilm, saveStock }: Props) {
+export function PrinterSection() {
+  const film = useDesk((desk) => desk.sheet.film);
+  const stock = useDesk((desk) => desk.stock);
+  const jobId = useDesk((desk) => desk.jobId);
+  const saveStock = useDesk((desk) => desk.saveStock);
+  const plate = useFilmPlate();
+  const setFilm = useSetFilm();
   const [reading, setReading] = useState(false);
   const printer =
     stock.printers.find((each) => each.name === film.printer && each.dpi === film.dpi) ??
@@ -40,8 +41,7 @@ export function PrinterSection({ film, stock, jobId, plate, setFilm, saveStock }
     });
   };
   return (
-    <section>
-      <h2 className="font-semibold">Film printer</h2>
+    <>
       <ChoiceSetting
         name="Printer"
         label="Film printer"
@@ -99,6 +99,6 @@ export function PrinterSection({ film, stock, jobId, plate, setFilm, saveStock }
           )}
         </div>
       )}
-    </section>
+    </>
   );
 }

@@ -1,23 +1,17 @@
 'use client';
 
-import { memo, useMemo, useState } from 'react';
-import type { TablePool } from '@/browser';
+import { useMemo, useState } from 'react';
 import { adviseScreen, frequenciesFor } from '@/core/checks';
 import { smallestDotUm } from '@/core/pipeline';
 import { changePlates } from '@/core/separation';
-import { DOT_SHAPES, type JobSheet, type Plate, SCREENINGS } from '@/core/sheet';
+import { DOT_SHAPES, type Plate, SCREENINGS } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Swatch } from '../../controls/Choice';
 import { ChoiceSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
+import { type DeskState, plateOf, useDesk, usePlate, useSheet } from '../desk/desk';
 import { AllPlates } from './AllPlates';
-import { CurveSection } from './CurveSection';
-import { DotsTogether } from './DotsTogether';
-import { FindingList } from './FindingList';
-import { GainSection } from './GainSection';
-import { MoireSection } from './MoireSection';
 import { PlateGrid } from './PlateGrid';
-import type { StepProps } from './stepProps';
 
 const SHAPE_NAMES: Readonly<Record<Plate['screen']['shape'], string>> = {
   ellipse: 'ellipse',
@@ -40,84 +34,41 @@ function within(min: number, max: number) {
       : `A number from ${min} to ${max}.`;
 }
 
-interface Props extends StepProps {
-  readonly pool: TablePool;
-  readonly jobId: string;
+/** Share of the print on which the plate that is worked on has dots. */
+export function tonedShare(desk: Pick<DeskState, 'sheet' | 'survey' | 'selected'>): number {
+  const plate = plateOf(desk);
+  return (plate && desk.survey?.plates[desk.sheet.plates.indexOf(plate)]?.toned) ?? 0;
 }
 
-/** Screens of the plates: the selected one in full, and all of them in one grid. */
-export const DotsStep = memo(function DotsStep(props: Props) {
-  const { sheet, stock, survey, selected, findings, onGoTo, commit, pool } = props;
-  const plate = sheet.plates.find((each) => each.id === selected);
-  if (!plate) return <p>No plates: nothing would print.</p>;
-  const index = sheet.plates.indexOf(plate);
-  const toned = survey?.plates[index]?.toned ?? 0;
-  const count = sheet.plates.length;
-  const others = sheet.plates.filter((_, k) => {
-    const [p, q] = [Math.min(k, index), Math.max(k, index)];
-    return k !== index && (survey?.overlaps[p * count + q]?.share ?? 0) > 0;
-  });
-  const grid = plate.screen.screening === 'grid';
+export function ScreenTitle() {
+  const plate = usePlate();
   return (
-    <div className="space-y-5">
-      <ScreenSection key={plate.id} sheet={sheet} plate={plate} stock={stock} toned={toned} commit={commit} />
-      {plate.screen.screening !== 'solid' && (
-        <CurveSection key={`curve-${plate.id}`} plate={plate} change={props.change} />
-      )}
-      {survey && <DotsTogether sheet={sheet} survey={survey} pool={pool} commit={commit} />}
-      {grid && toned > 0 && <MoireSection sheet={sheet} plate={plate} others={others} pool={pool} />}
-      {plate.screen.screening !== 'solid' && (
-        <GainSection
-          key={`gain-${plate.id}`}
-          sheet={sheet}
-          plate={plate}
-          jobId={props.jobId}
-          stock={stock}
-          commit={commit}
-          saveStock={props.saveStock}
-        />
-      )}
-      <section>
-        <h2 className="font-semibold">All plates</h2>
-        <PlateGrid
-          sheet={sheet}
-          stock={stock}
-          selected={selected}
-          onSelect={props.onSelect}
-          commit={commit}
-        />
-        <div className="mt-2 flex flex-wrap gap-2">
-          <AllPlates {...props} />
-          <SuggestButton {...props} />
-        </div>
-      </section>
-      <FindingList findings={findings} onGoTo={onGoTo} />
-    </div>
+    plate && (
+      <>
+        <Swatch colour={plate.ink.colour} /> {plate.number} {plate.ink.name}
+      </>
+    )
   );
-});
-
-interface ScreenProps {
-  readonly sheet: JobSheet;
-  readonly plate: Plate;
-  readonly stock: StepProps['stock'];
-  /** Share of the print on which the plate has dots. */
-  readonly toned: number;
-  readonly commit: (sheet: JobSheet) => void;
 }
 
-/** One plate's screen, and what it means. */
-function ScreenSection({ sheet, plate, stock, toned, commit }: ScreenProps) {
+/** The screen of the plate that is worked on, and what it means. */
+export function ScreenSection() {
+  const plate = usePlate();
+  return plate ? <Screen key={plate.id} plate={plate} /> : <p>No plates: nothing would print.</p>;
+}
+
+function Screen({ plate }: { readonly plate: Plate }) {
+  const { dpi } = useDesk((desk) => desk.sheet.film);
+  const stock = useDesk((desk) => desk.stock);
+  const toned = useDesk(tonedShare);
+  const take = useDesk((desk) => desk.change);
   const { screening, lpi, angleDeg, shape, ratio, dotUm } = plate.screen;
-  const { dpi } = sheet.film;
   const advice = useMemo(() => adviseScreen(plate, dpi), [plate, dpi]);
   const suits = frequenciesFor(plate.mesh, dpi);
   const change = (part: Partial<Plate['screen']>, mesh = plate.mesh) =>
-    commit(changePlates(sheet, [plate.id], (each) => ({ mesh, screen: { ...each.screen, ...part } })));
+    take((now) => changePlates(now, [plate.id], (each) => ({ mesh, screen: { ...each.screen, ...part } })));
   return (
-    <section>
-      <h2 className="flex items-center gap-1.5 font-semibold">
-        <Swatch colour={plate.ink.colour} /> {plate.number} {plate.ink.name}
-      </h2>
+    <>
       <p className="caption">
         {toned > 0
           ? `dots on ${trimNumber(toned * 100, 1)} % of the print, the rest solid`
@@ -203,12 +154,29 @@ function ScreenSection({ sheet, plate, stock, toned, commit }: ScreenProps) {
           lost.
         </p>
       )}
-    </section>
+    </>
+  );
+}
+
+/** All screens in one grid. */
+export function AllScreensSection() {
+  return (
+    <>
+      <PlateGrid />
+      <div className="mt-2 flex flex-wrap gap-2">
+        <AllPlates />
+        <SuggestButton />
+      </div>
+    </>
   );
 }
 
 /** Angles and frequencies for all plates with dots, in one gesture. */
-function SuggestButton({ sheet, survey, commit, pool }: Props) {
+function SuggestButton() {
+  const sheet = useSheet();
+  const survey = useDesk((desk) => desk.survey);
+  const pool = useDesk((desk) => desk.pool);
+  const change = useDesk((desk) => desk.change);
   const [working, setWorking] = useState(false);
   if (!survey) return null;
   const count = sheet.plates.length;
@@ -225,8 +193,8 @@ function SuggestButton({ sheet, survey, commit, pool }: Props) {
         at.map((q) => survey.overlaps[Math.min(p, q) * count + Math.max(p, q)]?.share ?? 0),
       );
       const screens = await pool.suggest(dotted, sheet.film.dpi, meet);
-      commit(
-        changePlates(sheet, [...screens.keys()], (each) => ({
+      change((now) =>
+        changePlates(now, [...screens.keys()], (each) => ({
           screen: { ...each.screen, ...screens.get(each.id)! },
         })),
       );

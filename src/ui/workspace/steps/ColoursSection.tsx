@@ -1,94 +1,53 @@
 'use client';
 
 import { Pipette, X } from 'lucide-react';
-import { memo, useCallback, useLayoutEffect, useRef, useState } from 'react';
-import {
-  assignColour,
-  changePlate,
-  mergePlates,
-  nearestInks,
-  offerTint,
-  predictFlat,
-  removeColour,
-  setCloseness,
-  setTint,
-} from '@/core/separation';
-import { type JobSheet, type Plate, type Stock, isSimulated } from '@/core/sheet';
+import { memo, useCallback, useLayoutEffect, useRef } from 'react';
+import { assignColour, offerTint, predictFlat, removeColour, setCloseness, setTint } from '@/core/separation';
+import type { JobSheet, Plate } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Choice, type ChoiceOption, Swatch } from '../../controls/Choice';
-import { ColourField } from '../../controls/ColourField';
-import { PercentSlider } from '../../controls/PercentSlider';
-import { TextField } from '../../controls/TextField';
-import { AllPlates } from './AllPlates';
-import { FindingList } from './FindingList';
-import { InksSection } from './InksSection';
-import { MethodSection } from './MethodSection';
-import type { StepProps } from './stepProps';
+import { SheetSlider } from '../desk/SheetFields';
+import { type DeskState, useDesk, useDraft, useSheet } from '../desk/desk';
 
 const GARMENT = 'garment';
 const OWN = 'new';
 
-interface Props extends StepProps {
-  /** Whether a click on the table picks a colour of the artwork, and how much of it. */
-  readonly picking: Picking | null;
-  readonly onPicking: (picking: Picking | null) => void;
-}
-
-/** A colour wherever it stands, or only the area of it that is clicked on. */
-export type Picking = 'everywhere' | 'here';
-
-export const PlatesStep = memo(function PlatesStep(props: Props) {
-  const { sheet, selected, onSelect, commit, findings, onGoTo, stock } = props;
-  const inks = sheet.plates.filter((plate) => plate.role !== 'underbase');
-  const plate = sheet.plates.find((each) => each.id === selected);
+/** A click on the table picks a colour of the artwork. */
+export function PickColour() {
+  const picking = useDesk((desk) => desk.picking);
+  const onPicking = useDesk((desk) => desk.pick);
   return (
-    <div className="space-y-5">
-      <MethodSection {...props} />
-      {isSimulated(sheet) ? <InksSection {...props} /> : <ColoursSection {...props} />}
-      {plate ? (
-        <PlateSheet
-          sheet={sheet}
-          stock={stock}
-          plate={plate}
-          inks={inks}
-          commit={commit}
-          onSelect={onSelect}
-        />
-      ) : (
-        <p className="caption">Choose a screen in the run to change its ink.</p>
-      )}
-      <AllPlates {...props} />
-      <FindingList findings={findings} onGoTo={onGoTo} />
+    <div className="flex" role="group" aria-label="Pick a colour on the table">
+      {(['everywhere', 'here'] as const).map((how) => (
+        <button
+          key={how}
+          type="button"
+          aria-pressed={picking === how}
+          className={picking === how ? 'main-button px-2' : 'plain-button px-2'}
+          title={how === 'here' ? 'Only the area that is clicked on' : 'The colour wherever it stands'}
+          onClick={() => onPicking(picking === how ? null : how)}
+        >
+          <Pipette aria-hidden className="size-4" /> {how}
+        </button>
+      ))}
     </div>
   );
-});
+}
 
 /** The flat colours of the artwork, and the ink that prints each. */
-function ColoursSection({ sheet, artwork, selected, change, picking, onPicking }: Props) {
+export function ColoursSection() {
+  const sheet = useSheet();
+  const areas = useDesk((desk) => desk.artwork.areas);
+  const selected = useDesk((desk) => desk.selected);
+  const select = useDesk((desk) => desk.select);
+  const change = useDesk((desk) => desk.change);
   const newest = useRef(sheet);
   useLayoutEffect(() => {
     newest.current = sheet;
   });
   const optionsOf = useCallback((index: number) => inkOptions(newest.current, index), []);
   return (
-    <section>
-      <div className="flex items-center justify-between">
-        <h2 className="font-semibold">Colours</h2>
-        <div className="flex" role="group" aria-label="Pick a colour on the table">
-          {(['everywhere', 'here'] as const).map((how) => (
-            <button
-              key={how}
-              type="button"
-              aria-pressed={picking === how}
-              className={picking === how ? 'main-button px-2' : 'plain-button px-2'}
-              title={how === 'here' ? 'Only the area that is clicked on' : 'The colour wherever it stands'}
-              onClick={() => onPicking(picking === how ? null : how)}
-            >
-              <Pipette aria-hidden className="size-4" /> {how}
-            </button>
-          ))}
-        </div>
-      </div>
+    <>
       <ul className="mt-2 divide-y divide-slip-deep">
         {sheet.palette.map((entry, index) => {
           const plate = sheet.plates.find((each) => each.id === entry.plateId);
@@ -97,7 +56,7 @@ function ColoursSection({ sheet, artwork, selected, change, picking, onPicking }
               key={`${entry.colour}-${index}`}
               entry={entry}
               index={index}
-              area={artwork.areas[entry.colour] ?? 0}
+              area={areas[entry.colour] ?? 0}
               ink={plate?.ink ?? null}
               garment={sheet.garment.colour}
               purity={sheet.purity}
@@ -106,6 +65,7 @@ function ColoursSection({ sheet, artwork, selected, change, picking, onPicking }
               shares={sharesPlate(sheet, index)}
               chosen={entry.plateId !== null && entry.plateId === selected}
               optionsOf={optionsOf}
+              select={select}
               change={change}
             />
           );
@@ -114,7 +74,7 @@ function ColoursSection({ sheet, artwork, selected, change, picking, onPicking }
       {sheet.palette.length === 0 && (
         <p className="mt-2">No flat colour was found. Spot plates need artwork with areas of one colour.</p>
       )}
-    </section>
+    </>
   );
 }
 
@@ -182,18 +142,30 @@ interface RowProps {
   /** Whether its plate is the selected one. */
   readonly chosen: boolean;
   readonly optionsOf: (index: number) => ChoiceOption[];
-  readonly change: StepProps['change'];
+  readonly select: DeskState['select'];
+  readonly change: DeskState['change'];
 }
 
 /** One colour of the artwork, and the ink that prints it. */
 const ColourRow = memo(function ColourRow(props: RowProps) {
-  const { entry, index, area, ink, garment, purity, off, offer, shares, chosen, optionsOf, change } = props;
+  const { entry, index, area, ink, garment, purity, off, offer, shares, chosen } = props;
+  const { optionsOf, select, change } = props;
   const joined = ink !== null && entry.tint === 1 && ink.colour !== entry.colour && shares;
   const { plateId } = entry;
   return (
     <li className="py-1.5">
       <div className="flex items-center gap-2">
-        <Swatch colour={entry.colour} />
+        <button
+          type="button"
+          aria-pressed={chosen}
+          aria-label={ink ? `Choose the plate that prints ${entry.colour}` : `${entry.colour} has no plate`}
+          title={ink ? `Choose the plate of ${ink.name}` : 'The garment supplies it'}
+          disabled={plateId === null}
+          className={`grid size-6 shrink-0 place-items-center border-b-2 ${chosen ? 'border-clay' : 'border-transparent'}`}
+          onClick={() => plateId && select(plateId)}
+        >
+          <Swatch colour={entry.colour} />
+        </button>
         <span className="w-11 shrink-0 text-right text-xs whitespace-nowrap text-quiet">
           {entry.within ? 'part' : `${trimNumber(area * 100, 1)} %`}
         </span>
@@ -211,11 +183,11 @@ const ColourRow = memo(function ColourRow(props: RowProps) {
         />
       </div>
       {plateId !== null && shares && (
-        <PercentSlider
+        <SheetSlider
           label="prints at"
           min={1}
           value={entry.tint}
-          onChange={(tint) => change((sheet) => setTint(sheet, index, tint))}
+          apply={(sheet, tint) => setTint(sheet, index, tint)}
         />
       )}
       {(joined || off >= SEEN) && (
@@ -265,11 +237,11 @@ function ColourRange({
   purity,
   change,
 }: Pick<RowProps, 'entry' | 'index' | 'purity' | 'change'>) {
-  const [held, setHeld] = useState<number | null>(null);
-  const shown = held ?? entry.closeness ?? purity;
+  const { shown, isHeld, hold, take } = useDraft(entry.closeness ?? purity, (sheet, value) =>
+    setCloseness(sheet, index, value),
+  );
   const settle = () => {
-    if (held !== null) change((sheet) => setCloseness(sheet, index, held));
-    setHeld(null);
+    if (isHeld) take(shown);
   };
   return (
     <div className="flex items-center gap-2 pt-1">
@@ -283,7 +255,7 @@ function ColourRange({
           max={40}
           step={0.5}
           value={shown}
-          onChange={(event) => setHeld(Number(event.target.value))}
+          onChange={(event) => hold(Number(event.target.value))}
           onPointerUp={settle}
           onKeyUp={settle}
           onBlur={settle}
@@ -309,76 +281,5 @@ function ColourRange({
         <X aria-hidden className="size-4" />
       </button>
     </div>
-  );
-}
-
-interface PlateSheetProps {
-  readonly stock: Stock;
-  readonly sheet: JobSheet;
-  readonly plate: Plate;
-  readonly inks: readonly Plate[];
-  readonly commit: (sheet: JobSheet) => void;
-  readonly onSelect: (id: string) => void;
-}
-
-function PlateSheet({ sheet, stock, plate, inks, commit, onSelect }: PlateSheetProps) {
-  const near = nearestInks(stock.inks, plate.ink.colour).slice(0, 12);
-  const change = (ink: Partial<Plate['ink']>) =>
-    commit(changePlate(sheet, plate.id, { ink: { ...plate.ink, ...ink } }));
-  const others = inks.filter((each) => each.id !== plate.id);
-  return (
-    <section key={plate.id}>
-      <h2 className="font-semibold">Ink of {plate.ink.name}</h2>
-      <TextField label="Name" value={plate.ink.name} maxLength={80} onChange={(name) => change({ name })} />
-      <div className="flex items-center justify-between py-1">
-        <span>Colour</span>
-        <ColourField label="Ink colour" value={plate.ink.colour} onChange={(colour) => change({ colour })} />
-      </div>
-      <div className="flex items-center justify-between gap-3 py-1">
-        <span>From stock</span>
-        <Choice
-          label={near[0] ? `nearest: ${near[0].ink.name}` : 'no inks in stock'}
-          className="w-44"
-          value=""
-          options={near.map(({ ink, difference }) => ({
-            value: ink.name,
-            label: `${ink.name}, ${Math.round(difference)} apart`,
-            colour: ink.colour,
-          }))}
-          onChange={(name) => change(near.find(({ ink }) => ink.name === name)!.ink)}
-        />
-      </div>
-      <PercentSlider label="Opacity" value={plate.ink.opacity} onChange={(opacity) => change({ opacity })} />
-      <TextField
-        label="Mesh"
-        value={String(plate.mesh)}
-        maxLength={3}
-        check={(text) =>
-          /^\d+$/.test(text) && Number(text) >= 30 && Number(text) <= 500
-            ? null
-            : 'Threads per inch, 30 to 500.'
-        }
-        onChange={(text) => commit(changePlate(sheet, plate.id, { mesh: Number(text) }))}
-      />
-      {plate.role !== 'underbase' && others.length > 0 && !isSimulated(sheet) && (
-        <div className="flex items-center justify-between gap-3 py-1">
-          <span>Merge into</span>
-          <Choice
-            label="Merge into"
-            className="w-40"
-            value=""
-            options={others.map((each) => ({
-              value: each.id,
-              label: each.ink.name,
-              colour: each.ink.colour,
-            }))}
-            onChange={(into) => {
-              commit(mergePlates(sheet, plate.id, into));
-              onSelect(into);
-            }}
-          />
-        </div>
-      )}
-    </section>
   );
 }

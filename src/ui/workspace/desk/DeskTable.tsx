@@ -1,0 +1,12 @@
+'use client';
+
+import { type ComponentProps, useMemo } from 'react';
+import { Table } from '../table/Table';
+import { useDesk } from './desk';
+
+/** The table; while a hand holds a value, it shows what that comes to. */
+export function DeskTable({ sheet, ...props }: ComponentProps<typeof Table>) {
+  const held = useDesk((desk) => desk.held);
+  const shown = useMemo(() => (held ? held(sheet) : sheet), [held, sheet]);
+  return <Table {...props} sheet={shown} />;
+}

@@ -1,0 +1,110 @@
+'use client';
+
+import { type ReactNode, createContext, useContext, useLayoutEffect, useState } from 'react';
+import { type StoreApi, createStore, useStore } from 'zustand';
+import type { TablePool } from '@/browser';
+import type { Finding, Step } from '@/core/checks';
+import type { Survey } from '@/core/pipeline';
+import type { JobSheet, Plate, Stock } from '@/core/sheet';
+import type { ArtworkView } from '@/protocol/jobs';
+import type { TaskView } from '@/protocol/tasks';
+
+/** A colour wherever it stands, or only the area of it that is clicked on. */
+export type Picking = 'everywhere' | 'here';
+
+/** A change of a sheet, made from the newest one. */
+export type Change = (sheet: JobSheet) => JobSheet;
+
+/** What the parts of the desk know of the job, and what they may do. */
+export interface DeskState {
+  readonly jobId: string;
+  readonly pool: TablePool;
+  readonly sheet: JobSheet;
+  readonly artwork: ArtworkView;
+  readonly stock: Stock;
+  readonly survey: Survey | null;
+  readonly findings: Readonly<Record<Step, readonly Finding[]>>;
+  readonly selected: string | null;
+  /** Whether a click on the table picks a colour of the artwork, and how much of it. */
+  readonly picking: Picking | null;
+  /** The newest film set. */
+  readonly films: TaskView | null;
+  /** Takes a change over as a version of its own. */
+  readonly change: (make: Change) => void;
+  readonly saveStock: (stock: Stock) => void;
+  readonly select: (plateId: string) => void;
+  readonly goTo: (finding: Finding) => void;
+  readonly pick: (picking: Picking | null) => void;
+  readonly cancelFilms: () => void;
+  /** Makes the film of one plate again. */
+  readonly remake: (plateId: string) => void;
+}
+
+interface Store extends DeskState {
+  /** What a hand that has not let go yet makes of the sheet; the table shows it. */
+  readonly held: Change | null;
+  /** Shows a change on the table alone; null lays it down again. */
+  readonly hold: (make: Change | null) => void;
+}
+
+const DeskContext = createContext<StoreApi<Store> | null>(null);
+
+/** @param state a new object where any of it differs. */
+export function DeskProvider({
+  state,
+  children,
+}: {
+  readonly state: DeskState;
+  readonly children: ReactNode;
+}) {
+  const [store] = useState(() =>
+    createStore<Store>((set) => ({ ...state, held: null, hold: (held) => set({ held }) })),
+  );
+  useLayoutEffect(() => store.setState(state), [store, state]);
+  return <DeskContext value={store}>{children}</DeskContext>;
+}
+
+/** A part of the desk's state: whoever asks is drawn again when that part is another, and only then. */
+export function useDesk<T>(select: (state: Store) => T): T {
+  const store = useContext(DeskContext);
+  if (!store) throw new Error('useDesk stands outside of the desk');
+  return useStore(store, select);
+}
+
+export const useSheet = (): JobSheet => useDesk(({ sheet }) => sheet);
+
+/** The plate that is worked on; null where there is none. */
+export const usePlate = (): Plate | null => useDesk(plateOf);
+
+/** The same of a desk's state. */
+export function plateOf({ sheet, selected }: Pick<DeskState, 'sheet' | 'selected'>): Plate | null {
+  return sheet.plates.find(({ id }) => id === selected) ?? null;
+}
+
+/**
+ * A value of the sheet that a hand holds for a while: the table shows what it comes to, and it is one version when the hand lets go.
+ *
+ * @param apply the sheet with another value.
+ */
+export function useDraft<T>(settled: T, apply: (sheet: JobSheet, value: T) => JobSheet) {
+  const hold = useDesk((desk) => desk.hold);
+  const change = useDesk((desk) => desk.change);
+  const [held, setHeld] = useState<{ readonly value: T } | null>(null);
+  const drop = () => {
+    setHeld(null);
+    hold(null);
+  };
+  return {
+    shown: held ? held.value : settled,
+    isHeld: held !== null,
+    hold: (value: T) => {
+      setHeld({ value });
+      hold((sheet) => apply(sheet, value));
+    },
+    take: (value: T) => {
+      drop();
+      if (JSON.stringify(value) !== JSON.stringify(settled)) change((sheet) => apply(sheet, value));
+    },
+    drop,
+  };
+}

@@ -1,0 +1,179 @@
+'use client';
+
+import { Radio, RadioGroup } from '@headlessui/react';
+import { TriangleAlert } from 'lucide-react';
+import { artworkDpi, judgeResolution } from '@/core/checks';
+import { changeBackground, changeGarment, changePrintWidth } from '@/core/separation';
+import { BACKGROUNDS, LIMITS } from '@/core/sheet';
+import { MM_PER_INCH, formatLength, trimNumber } from '@/core/units';
+import type { ArtworkView } from '@/protocol/jobs';
+import { Swatch } from '../../controls/Choice';
+import { ColourField } from '../../controls/ColourField';
+import { type Unit, useUnit } from '../../state/useStored';
+import { useDesk, useSheet } from '../desk/desk';
+import { SheetLength } from '../desk/SheetFields';
+
+const JUDGEMENTS = {
+  vector: 'vector: sharp at any size',
+  right: 'right for flat artwork',
+  soft: 'soft: edges of lettering will show it',
+  low: 'too low: ask for larger artwork, or print smaller',
+} as const;
+
+function measure(artwork: ArtworkView, unit: Unit): string {
+  if (artwork.ownWidthMm === null || artwork.ownHeightMm === null) return 'states no size of its own';
+  return `${formatLength(artwork.ownWidthMm, unit)} × ${formatLength(artwork.ownHeightMm, unit)} at its own resolution`;
+}
+
+/** What only a filter can make is a picture, and no sharper than its pixels: said with how fine they are at this size of print. */
+function FilterPictures({ artwork, widthMm }: { readonly artwork: ArtworkView; readonly widthMm: number }) {
+  const { filterPictures, filterWidthPx } = artwork;
+  const what =
+    filterPictures === 1
+      ? 'One blur, shadow or other effect'
+      : `${filterPictures} blurs, shadows or other effects`;
+  const dpi = filterWidthPx === null ? null : filterWidthPx / (widthMm / MM_PER_INCH);
+  return (
+    <p className="caption" data-testid="filter-pictures">
+      {what} became a picture{filterPictures === 1 ? '' : 's'}
+      {dpi === null ? '' : ` of ${trimNumber(dpi, 0)} dpi at print size`}.
+    </p>
+  );
+}
+
+const BACKGROUND_WORDS = {
+  keep: 'printed',
+  outside: 'left to the garment round the design',
+  everywhere: 'left to the garment everywhere',
+} as const;
+
+/** The file that came in. */
+export function FileSection() {
+  const artwork = useDesk((desk) => desk.artwork);
+  const widthMm = useDesk((desk) => desk.sheet.print.widthMm);
+  const [unit] = useUnit();
+  const pixels = artwork.kind === 'vector' ? 'vector drawing' : `${artwork.widthPx} × ${artwork.heightPx} px`;
+  const transparent =
+    artwork.transparentShare > 0.001
+      ? `${trimNumber(artwork.transparentShare * 100, 0)} % transparent`
+      : 'no transparency';
+  return (
+    <>
+      <p className="mt-1 break-all">{artwork.fileName}</p>
+      <p className="caption">
+        {artwork.format.toUpperCase()} · {pixels} · {artwork.colourSpace}
+        {artwork.kind === 'raster' ? `, ${artwork.bits} bits` : ''} · {transparent}
+      </p>
+      <p className="caption">{measure(artwork, unit)}</p>
+      {artwork.oblong && (
+        <p className="caption">
+          Its pixels are not square: {artwork.oblong.widthPx} × {artwork.oblong.heightPx} px were brought to
+          their true proportions.
+        </p>
+      )}
+      {artwork.filterPictures > 0 && <FilterPictures artwork={artwork} widthMm={widthMm} />}
+    </>
+  );
+}
+
+export function SizeSection() {
+  const sheet = useSheet();
+  const [unit] = useUnit();
+  const dpi = artworkDpi(sheet);
+  const judgement = judgeResolution(dpi);
+  return (
+    <>
+      <SheetLength
+        label="Width"
+        valueMm={sheet.print.widthMm}
+        unit={unit}
+        minMm={LIMITS.minPrintMm}
+        maxMm={LIMITS.maxPrintMm}
+        hint={`height ${formatLength(sheet.print.heightMm, unit)}`}
+        apply={changePrintWidth}
+      />
+      <p className={`flex items-start gap-1.5 ${judgement === 'low' ? 'font-semibold' : ''}`}>
+        {(judgement === 'low' || judgement === 'soft') && (
+          <TriangleAlert aria-hidden className="mt-0.5 size-4 shrink-0 text-clay" />
+        )}
+        <span data-testid="resolution">
+          {dpi === null ? '' : `${trimNumber(dpi, 0)} dpi at print size, `}
+          {JUDGEMENTS[judgement]}
+        </span>
+      </p>
+    </>
+  );
+}
+
+export function GarmentSection() {
+  const sheet = useSheet();
+  const stock = useDesk((desk) => desk.stock);
+  const change = useDesk((desk) => desk.change);
+  return (
+    <>
+      <div className="mt-2 flex flex-wrap gap-1.5">
+        {stock.garments.map((garment) => (
+          <button
+            key={garment.name}
+            type="button"
+            title={garment.name}
+            aria-label={`Garment ${garment.name}`}
+            aria-pressed={sheet.garment.colour === garment.colour}
+            onClick={() => change((now) => changeGarment(now, { ...garment }))}
+            className={`size-8 border ${sheet.garment.colour === garment.colour ? 'border-clay ring-2 ring-clay' : 'border-black/30'}`}
+            style={{ background: garment.colour }}
+          />
+        ))}
+      </div>
+      <div className="mt-2 flex items-center justify-between gap-2">
+        <span className="truncate">{sheet.garment.name}</span>
+        <ColourField
+          label="Garment colour"
+          value={sheet.garment.colour}
+          onChange={(colour) => change((now) => changeGarment(now, { name: 'Garment', colour }))}
+        />
+      </div>
+    </>
+  );
+}
+
+export function BackgroundTitle() {
+  const colour = useDesk((desk) => desk.sheet.background!.colour);
+  return (
+    <>
+      Background <Swatch colour={colour} />
+    </>
+  );
+}
+
+/** What becomes of the colour that the artwork stands on; asked where it is no paper. */
+export function BackgroundSection() {
+  const background = useDesk((desk) => desk.sheet.background!);
+  const change = useDesk((desk) => desk.change);
+  const onDrop = (drop: typeof background.drop) => change((now) => changeBackground(now, drop));
+  return (
+    <>
+      {background.open && <p className="caption">Does it belong to the design? Until you say, it prints.</p>}
+      <RadioGroup
+        value={background.drop}
+        onChange={onDrop}
+        aria-label="What becomes of the background"
+        className="mt-1 space-y-0.5"
+      >
+        {BACKGROUNDS.map((drop) => (
+          <Radio
+            key={drop}
+            value={drop}
+            onClick={() => background.open && onDrop(drop)}
+            className="group flex h-7 cursor-pointer items-center gap-2"
+          >
+            <span className="grid size-4 shrink-0 place-items-center rounded-full border border-line group-data-checked:border-clay">
+              <span className="size-2 rounded-full group-data-checked:bg-clay" />
+            </span>
+            {BACKGROUND_WORDS[drop]}
+          </Radio>
+        ))}
+      </RadioGroup>
+    </>
+  );
+}

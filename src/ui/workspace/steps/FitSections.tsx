@@ -1,0 +1,175 @@
+'use client';
+
+import { NARROW_GAP_MM, adviseBase, changePlate } from '@/core/separation';
+import { type JobSheet, LIMITS, type Plate, effectiveChokeMm, isSimulated } from '@/core/sheet';
+import { formatLength, mmToPx, trimNumber } from '@/core/units';
+import { Choice, Swatch } from '../../controls/Choice';
+import { SheetLength, SheetSlider } from '../desk/SheetFields';
+import { type DeskState, useDesk, useSheet } from '../desk/desk';
+import { FitSection } from './FitSection';
+
+const OWN = 'own';
+
+/** Why a base is proposed under an ink or not, and whether its strength still follows that. */
+function baseReason(plate: Plate, garmentColour: string): string {
+  const { strength, reason } = adviseBase(plate.ink, garmentColour);
+  const proposed = strength === 1 ? `solid: ${reason}` : `none: ${reason}`;
+  return plate.baseStrength === strength ? proposed : `yours; proposed is ${proposed}`;
+}
+
+const LENGTH = { unit: 'mm' as const, minMm: 0, maxMm: LIMITS.maxChokeMm };
+
+const withFit = (sheet: JobSheet, fit: Partial<JobSheet['fit']>): JobSheet => ({
+  ...sheet,
+  fit: { ...sheet.fit, ...fit },
+});
+
+/** A length as the trade says it. */
+const say = (mm: number, { film }: JobSheet) =>
+  `${formatLength(mm, 'pt')} · ${formatLength(mm, 'px')} at 300 dpi · ${trimNumber(mmToPx(mm, film.dpi), 1)} dots of film`;
+
+export const hasBase = ({ sheet }: Pick<DeskState, 'sheet'>): boolean =>
+  sheet.plates.some(({ role }) => role === 'underbase');
+
+/** The base of tones is one of them: how strong it is under which colour is solved for. */
+export const hasStrengths = (desk: Pick<DeskState, 'sheet'>): boolean =>
+  hasBase(desk) && !isSimulated(desk.sheet);
+
+export function EdgeSection() {
+  const sheet = useSheet();
+  return hasBase({ sheet }) ? (
+    <FitSection sheet={sheet} />
+  ) : (
+    <p>No ink asks for an underbase on this garment, so there is none.</p>
+  );
+}
+
+export function RegistrationSection() {
+  const { fit } = useSheet();
+  const stock = useDesk((desk) => desk.stock);
+  const change = useDesk((desk) => desk.change);
+  return (
+    <>
+      <div className="mt-1 flex items-center justify-between gap-3">
+        <span>Press</span>
+        <Choice
+          label="Press"
+          className="w-44"
+          value={stock.presses.find((each) => each.name === fit.press.name)?.name ?? OWN}
+          options={stock.presses.map((each) => ({
+            value: each.name,
+            label: `${each.name}, ${formatLength(each.toleranceMm, 'mm')}`,
+          }))}
+          onChange={(name) =>
+            change((now) =>
+              withFit(now, { press: stock.presses.find((each) => each.name === name)!, chokeMm: null }),
+            )
+          }
+        />
+      </div>
+    </>
+  );
+}
+
+export function UnderbaseSection() {
+  const sheet = useSheet();
+  const { fit } = sheet;
+  const choke = effectiveChokeMm(sheet);
+  return (
+    <>
+      <SheetLength
+        label="Choke"
+        valueMm={choke}
+        {...LENGTH}
+        hint={`${say(choke, sheet)}${fit.chokeMm === null ? ' · the press tolerance' : ''}`}
+        apply={(now, chokeMm) => withFit(now, { chokeMm })}
+      />
+      {!isSimulated(sheet) && (
+        <SheetLength
+          label="Under dark inks"
+          valueMm={fit.underDarkMm}
+          {...LENGTH}
+          hint="runs this far under a dark ink without base"
+          apply={(now, underDarkMm) => withFit(now, { underDarkMm })}
+        />
+      )}
+      <SheetLength
+        label="Keep at least"
+        valueMm={fit.keepMm}
+        {...LENGTH}
+        hint="under fine strokes the choke gives way"
+        apply={(now, keepMm) => withFit(now, { keepMm })}
+      />
+    </>
+  );
+}
+
+export function StrengthSection() {
+  const sheet = useSheet();
+  return (
+    <>
+      <ul className="mt-1">
+        {sheet.plates
+          .filter((plate) => plate.role !== 'underbase')
+          .map((plate) => (
+            <li key={plate.id} className="flex items-center gap-2">
+              <Swatch colour={plate.ink.colour} />
+              <div className="min-w-0 flex-1">
+                <SheetSlider
+                  label={plate.ink.name}
+                  value={plate.baseStrength}
+                  apply={(now, baseStrength) => changePlate(now, plate.id, { baseStrength })}
+                />
+                <p className="caption -mt-1 pb-0.5">{baseReason(plate, sheet.garment.colour)}</p>
+              </div>
+            </li>
+          ))}
+      </ul>
+    </>
+  );
+}
+
+export function FitColoursSection() {
+  const sheet = useSheet();
+  const { fit } = sheet;
+  const toned = isSimulated(sheet);
+  return (
+    <>
+      {!toned && (
+        <SheetLength
+          label="Spread"
+          valueMm={fit.spreadMm}
+          {...LENGTH}
+          hint={fit.spreadMm > 0 ? say(fit.spreadMm, sheet) : 'over the base, into bare garment'}
+          apply={(now, spreadMm) => withFit(now, { spreadMm })}
+        />
+      )}
+      <SheetLength
+        label="Highlight white choke"
+        valueMm={fit.highlightChokeMm}
+        {...LENGTH}
+        hint={
+          fit.highlightChokeMm > 0
+            ? say(fit.highlightChokeMm, sheet)
+            : 'white squeezes out; 1 px at 300 dpi is usual'
+        }
+        apply={(now, highlightChokeMm) => withFit(now, { highlightChokeMm })}
+      />
+      {sheet.artwork.kind === 'vector' && !toned && (
+        <SheetLength
+          label="Close gaps below"
+          valueMm={fit.closeGapsMm}
+          unit="mm"
+          minMm={0}
+          maxMm={LIMITS.maxGapMm}
+          hint={
+            fit.closeGapsMm > 0
+              ? say(fit.closeGapsMm, sheet)
+              : `slits between shapes; ${NARROW_GAP_MM} mm is what no press holds open`
+          }
+          apply={(now, closeGapsMm) => withFit(now, { closeGapsMm })}
+        />
+      )}
+    </>
+  );
+}
