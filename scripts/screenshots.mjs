@@ -104,6 +104,7 @@ await picture('interlocked');
 await page.keyboard.press('Control+z');
 await page.keyboard.press('p');
 await page.keyboard.press('0');
+await page.getByRole('button', { name: /^From film to print/ }).click();
 await scrollTo('From film to print');
 await page.getByRole('button', { name: 'Readings of a wedge' }).click();
 const readings = execFileSync(process.execPath, ['devices/densitometer.mjs'], {
@@ -124,6 +125,7 @@ await page.getByRole('link', { name: /films\.zip/ }).waitFor({ timeout: 120_000 
 await page.keyboard.press('f');
 await settle();
 await picture('film');
+await page.getByRole('button', { name: /^Files/ }).click();
 await page.getByLabel('PDF, films beside each other').check();
 await page.getByRole('img', { name: /films beside each other/ }).waitFor();
 await scrollTo('films on one roll or larger sheet, with cut marks');

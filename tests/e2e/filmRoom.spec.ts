@@ -3,7 +3,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { type Page, expect, test } from '@playwright/test';
-import { choose, openSign, settled } from './support';
+import { choose, openSign, settled, unfold } from './support';
 
 async function makeFilms(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Make films' }).click();
@@ -71,6 +71,7 @@ test('on a roll each film takes what it needs, and films lie beside each other o
   const said = page.getByText(/each film takes .* of the roll/);
   await expect(said).toBeVisible();
   const [, inches] = /takes ([\d.]+) in/.exec((await said.textContent())!)!;
+  await unfold(page, 'Files');
   await page.getByLabel('PDF, films beside each other').check();
   await expect(page.getByLabel('What ganged films lie on')).toContainText('Roll, 24 in');
   await choose(page, 'What ganged films lie on', 'Roll, 13 in');
@@ -91,6 +92,7 @@ test("what the film printer makes of tones is kept with it, and an ink's gain wi
 }) => {
   await openSign(page, 'curve sign.svg');
   await page.getByRole('tab', { name: 'Film' }).click();
+  await unfold(page, 'Film printer');
   await choose(page, 'Film printer', 'Film printer, fine, 1440 dpi');
   await expect(page.getByLabel('Film resolution, dpi')).toHaveValue('1440');
   await page.getByRole('button', { name: 'Readings of its film …' }).click();
@@ -99,6 +101,7 @@ test("what the film printer makes of tones is kept with it, and an ink's gain wi
   await expect(page.getByText('Its own curve: 5 steps, 50 % comes out as 60 %')).toBeVisible();
 
   await page.getByRole('tab', { name: 'Dots' }).click();
+  await unfold(page, 'From film to print');
   await page.getByRole('button', { name: 'Readings of a wedge …' }).click();
   await page.getByLabel(/Film and print in %/).fill('25 38\n50 69\n75 90');
   await page.getByRole('button', { name: 'Use them' }).click();
@@ -109,10 +112,12 @@ test("what the film printer makes of tones is kept with it, and an ink's gain wi
   // The next job begins with neither, and finds both.
   await openSign(page, 'next sign.svg');
   await page.getByRole('tab', { name: 'Film' }).click();
+  await unfold(page, 'Film printer');
   await expect(page.getByText('Tones come out as they are asked for')).toBeVisible();
   await choose(page, 'Film printer', 'Film printer, fine, 1440 dpi');
   await expect(page.getByText('50 % comes out as 60 %')).toBeVisible();
   await page.getByRole('tab', { name: 'Dots' }).click();
+  await unfold(page, 'From film to print');
   await page.getByRole('button', { name: /^Use what .* measured/ }).click();
   await expect(page.getByText(/Measured: 5 steps, 50 % prints 69 %/)).toBeVisible();
 });

@@ -5,7 +5,7 @@ import net from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { type Page, expect, test } from '@playwright/test';
-import { chooseArtwork, openSign, settled, temporaryFile } from './support';
+import { chooseArtwork, openSign, settled, temporaryFile, unfold } from './support';
 
 /** A glow on a dark garment: plates with dots. */
 const GLOW = `<svg xmlns="http://www.w3.org/2000/svg" width="6in" height="4in" viewBox="0 0 600 400">
@@ -74,6 +74,7 @@ test('dots that meet are set to interlock, by one undoable gesture, and say what
 test('files are what was ticked, called as the pattern says', async ({ page }) => {
   await openSign(page, 'harbour sign.svg');
   await page.getByRole('tab', { name: 'Film' }).click();
+  await unfold(page, 'Files');
   await page.getByLabel('PNG, 1 bit, a file for each film').check();
   await page.getByLabel('PDF of inks, all on one page').check();
   await page.getByLabel('the print, transparent PNG').check();
@@ -122,6 +123,7 @@ test('readings of a wedge take the place of a gain; contradictions are told', as
   await openGlow(page, 'wedge.svg');
   await page.getByRole('button', { name: /^2 / }).first().click();
   await page.getByRole('tab', { name: 'Dots' }).click();
+  await unfold(page, 'From film to print');
   // y = a + 0.4 sqrt(a (1 - a)) is a half for a = 0.3143.
   await expect(page.getByText('film of 31.4 % prints 50 %')).toBeVisible();
   const [wedge] = await Promise.all([

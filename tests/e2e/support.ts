@@ -44,3 +44,9 @@ export async function choose(page: Page, label: string, option: string): Promise
   await page.getByLabel(label, { exact: true }).click();
   await page.getByRole('option', { name: option, exact: true }).click();
 }
+
+/** Opens a folded section of the step that is shown, by its title. */
+export async function unfold(page: Page, title: string): Promise<void> {
+  const heading = page.getByRole('button', { name: new RegExp(`^${title}`), expanded: false });
+  if ((await heading.count()) > 0) await heading.first().click();
+}

@@ -4,6 +4,7 @@ import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react
 import { ChevronRight } from 'lucide-react';
 import { memo } from 'react';
 import type { Step } from '@/core/checks';
+import { useStored } from '../../state/useStored';
 import { FindingList } from '../steps/FindingList';
 import { filmProblem } from '../steps/filmLayout';
 import { useDesk } from './desk';
@@ -23,14 +24,19 @@ export const StepPanel = memo(function StepPanel({ step }: { readonly step: Step
 
 function Section({ section }: { readonly section: StepSection }) {
   const { Title, Action, Body, title, frameless } = section;
+  // Whoever opened a section finds it open.
+  const [kept, keep] = useStored(`kerameus.section.${section.id}`, 'folded', ['folded', 'open']);
   const applies = useDesk((desk) => section.applies?.(desk) ?? true);
   const folded = useDesk((desk) => (applies ? (section.folded?.(desk) ?? null) : null));
   if (!applies) return null;
   if (frameless) return <Body />;
   if (folded !== null) {
     return (
-      <Disclosure as="section">
-        <DisclosureButton className="group flex w-full items-baseline gap-1.5 text-left">
+      <Disclosure as="section" defaultOpen={kept === 'open'}>
+        <DisclosureButton
+          onClick={() => keep(kept === 'open' ? 'folded' : 'open')}
+          className="group flex w-full items-baseline gap-1.5 text-left"
+        >
           <ChevronRight
             aria-hidden
             className="size-4 shrink-0 translate-y-0.5 group-data-open:rotate-90 motion-safe:transition-transform"

@@ -36,48 +36,49 @@ export function GarmentPile({ sheet, shown, folded, onShow, change }: Props) {
   );
   return (
     <div className="w-[104px] shrink-0 pt-6">
-      {!folded && (
-        <div
-          className="flex h-[68px] items-end border border-black/40 p-1"
-          style={{ background: current.colour }}
-        >
-          <span className={`truncate text-[11px] ${isLight(current.colour) ? 'text-ink' : 'text-white'}`}>
-            {current.name}
-          </span>
-        </div>
-      )}
-      <div className="mt-1.5 flex flex-wrap items-center gap-1">
-        {chip(sheet.garment.colour, sheet.garment.name, shown === null, () => onShow(null))}
-        {others.map((each, index) => chip(each.colour, each.name, shown === index, () => onShow(index)))}
-        {others.length > 0 && shown !== null && (
-          <button
-            type="button"
-            aria-label={`Take ${current.name} off the job`}
-            onClick={() => {
-              onShow(null);
-              change((now) => ({
-                ...now,
-                otherGarments: now.otherGarments.filter((_, index) => index !== shown),
-              }));
-            }}
-          >
-            <X aria-hidden className="size-4" />
-          </button>
-        )}
+      <div
+        className={`flex items-end border border-black/40 p-1 ${folded ? 'h-[30px]' : 'h-[34px]'}`}
+        style={{ background: current.colour }}
+      >
+        <span className={`truncate text-[11px] ${isLight(current.colour) ? 'text-ink' : 'text-white'}`}>
+          {current.name}
+        </span>
       </div>
-      {offered.length > 0 && !folded && (
-        <Choice
-          label="Garment"
-          icon={<Plus aria-hidden className="size-3.5" />}
-          className="mt-1.5 w-full"
-          value=""
-          options={offered.map((each) => ({ value: each.colour, label: each.name, colour: each.colour }))}
-          onChange={(colour) => {
-            const { name } = offered.find((each) => each.colour === colour)!;
-            change((now) => ({ ...now, otherGarments: [...now.otherGarments, { name, colour }] }));
-            onShow(others.length);
-          }}
-        />
+      {!folded && (
+        <div className="mt-1.5 flex flex-wrap items-center gap-1">
+          {chip(sheet.garment.colour, sheet.garment.name, shown === null, () => onShow(null))}
+          {others.map((each, index) => chip(each.colour, each.name, shown === index, () => onShow(index)))}
+          {others.length > 0 && shown !== null && (
+            <button
+              type="button"
+              aria-label={`Take ${current.name} off the job`}
+              onClick={() => {
+                onShow(null);
+                change((now) => ({
+                  ...now,
+                  otherGarments: now.otherGarments.filter((_, index) => index !== shown),
+                }));
+              }}
+            >
+              <X aria-hidden className="size-4" />
+            </button>
+          )}
+          {offered.length > 0 && (
+            <Choice
+              label="Garment"
+              icon={<Plus aria-hidden className="size-3.5" />}
+              className="h-6 w-[68px]"
+              value=""
+              shown={{ value: '', label: 'more' }}
+              options={offered.map((each) => ({ value: each.colour, label: each.name, colour: each.colour }))}
+              onChange={(colour) => {
+                const { name } = offered.find((each) => each.colour === colour)!;
+                change((now) => ({ ...now, otherGarments: [...now.otherGarments, { name, colour }] }));
+                onShow(others.length);
+              }}
+            />
+          )}
+        </div>
       )}
     </div>
   );

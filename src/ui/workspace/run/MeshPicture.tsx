@@ -26,8 +26,8 @@ export function MeshPicture({ thumb, colour }: Props) {
     element.getContext('2d')!.putImageData(new ImageData(pixels, thumb.width, thumb.height), 0, 0);
   }, [thumb, colour]);
   return (
-    <span className="mesh grid h-[60px] place-items-center overflow-hidden">
-      {thumb && <canvas ref={canvas} aria-hidden className="h-[60px] w-full object-contain" />}
+    <span className="mesh grid h-[42px] w-[56px] shrink-0 place-items-center overflow-hidden">
+      {thumb && <canvas ref={canvas} aria-hidden className="h-[42px] w-full object-contain" />}
     </span>
   );
 }

@@ -72,7 +72,7 @@ export function PalletMarker({ rail, run, folded, passes, onMove }: Props) {
     >
       <span
         aria-hidden
-        className={`pointer-events-none absolute top-0 left-1/2 w-[3px] -translate-x-1/2 bg-clay ${folded ? 'h-24' : 'h-[158px]'}`}
+        className={`pointer-events-none absolute top-0 left-1/2 w-[3px] -translate-x-1/2 bg-clay ${folded ? 'h-[58px]' : 'h-[98px]'}`}
       />
       <span
         aria-hidden

@@ -63,34 +63,8 @@ export function Run({ sheet, survey, view, selected, onView, onSelect, change }:
   const { press } = sheet.fit;
   const fits = plan.headsUsed <= press.heads && plan.flashesUsed <= press.flashes;
   return (
-    <section aria-label="Run: the screens in print order" className="border-t border-line bg-rail">
-      <div className="flex h-7 items-center gap-2 px-3 pt-0.5">
-        <span className={fits ? 'caption' : 'font-semibold text-clay-deep'}>
-          {press.name}: {plan.headsUsed} of {press.heads} heads, {plan.flashesUsed} of {press.flashes} flashes
-          {plan.turns > 1 ? `, ${plan.turns} turns` : ''}
-          {fits ? '' : ' · the run does not fit'}
-        </span>
-        <span className="flex-1" />
-        <RunMenu
-          onInsert={insert}
-          onAgain={selected ? () => insert({ kind: 'screen', plateId: selected }) : null}
-          onRenumber={() => change(renumber)}
-        />
-        <button
-          type="button"
-          className="plain-button py-0.5"
-          aria-expanded={!view.folded}
-          onClick={() => onView({ folded: !view.folded })}
-        >
-          {view.folded ? (
-            <ChevronUp aria-hidden className="size-4" />
-          ) : (
-            <ChevronDown aria-hidden className="size-4" />
-          )}
-          {view.folded ? 'Unfold' : 'Fold'}
-        </button>
-      </div>
-      <div className="relative flex items-start gap-3 overflow-x-auto overflow-y-hidden px-3 pb-2">
+    <section aria-label="Run: the screens in print order" className="flex border-t border-line bg-rail">
+      <div className="relative flex min-w-0 flex-1 items-start gap-3 overflow-x-auto overflow-y-hidden px-3 pb-1.5">
         <GarmentPile
           sheet={sheet}
           shown={view.shownGarment}
@@ -101,7 +75,7 @@ export function Run({ sheet, survey, view, selected, onView, onSelect, change }:
         <div className="relative min-w-0">
           <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
             <SortableContext items={ids} strategy={horizontalListSortingStrategy}>
-              <ol ref={rail} className="relative flex items-stretch gap-2.5 pt-6" aria-label="Screens">
+              <ol ref={rail} className="relative flex items-stretch gap-1.5 pt-6" aria-label="Screens">
                 {sheet.run.map((station, index) => {
                   const { head, again } = plan.places[index]!;
                   const common = { id: ids[index]!, head, folded: view.folded };
@@ -151,6 +125,39 @@ export function Run({ sheet, survey, view, selected, onView, onSelect, change }:
           />
         </div>
         {sheet.run.length === 0 && <p className="self-center text-quiet">No plates: nothing would print.</p>}
+      </div>
+      <div className="flex w-[124px] shrink-0 flex-col items-stretch justify-center gap-1 border-l border-line px-2 py-1">
+        {!view.folded && (
+          <span
+            className={`text-[11px] leading-[14px] ${fits ? 'text-quiet' : 'font-semibold text-clay-deep'}`}
+          >
+            {press.name}: {plan.headsUsed} of {press.heads} heads, {plan.flashesUsed} of {press.flashes}{' '}
+            flashes
+            {plan.turns > 1 ? `, ${plan.turns} turns` : ''}
+            {fits ? '' : ' · the run does not fit'}
+          </span>
+        )}
+        <div className="flex gap-1">
+          <RunMenu
+            onInsert={insert}
+            onAgain={selected ? () => insert({ kind: 'screen', plateId: selected }) : null}
+            onRenumber={() => change(renumber)}
+          />
+          <button
+            type="button"
+            className="plain-button px-1.5 py-0.5"
+            aria-expanded={!view.folded}
+            aria-label={view.folded ? 'Unfold' : 'Fold'}
+            title={view.folded ? 'Unfold the run' : 'Fold the run'}
+            onClick={() => onView({ folded: !view.folded })}
+          >
+            {view.folded ? (
+              <ChevronUp aria-hidden className="size-4" />
+            ) : (
+              <ChevronDown aria-hidden className="size-4" />
+            )}
+          </button>
+        </div>
       </div>
     </section>
   );

@@ -23,8 +23,8 @@ export function RunMenu({ onInsert, onAgain, onRenumber }: Props) {
   ];
   return (
     <Menu>
-      <MenuButton className="plain-button py-0.5">
-        <Plus aria-hidden className="size-4" /> Add to the run
+      <MenuButton className="plain-button px-1.5 py-0.5" aria-label="Add to the run" title="Add to the run">
+        <Plus aria-hidden className="size-4" /> Add
       </MenuButton>
       <MenuItems
         anchor="top end"

@@ -30,8 +30,9 @@ export function StationCard({ id, station, head, folded, onRemove }: Props) {
     <li
       ref={setNodeRef}
       data-station
+      title={`${NAMES[kind]}${head === null ? '' : `, head ${head} of the press`}`}
       style={{ transform: CSS.Translate.toString(transform), transition }}
-      className="group relative flex w-16 shrink-0 flex-col items-center justify-between"
+      className="group relative flex w-11 shrink-0 flex-col items-center justify-between"
     >
       <button
         type="button"
@@ -43,12 +44,12 @@ export function StationCard({ id, station, head, folded, onRemove }: Props) {
         {kind === 'flash' ? (
           <span
             aria-hidden
-            className={`lamps block w-5 border border-[#8a5a12] ${folded ? 'h-7' : 'h-[74px]'}`}
+            className={`lamps block border border-[#8a5a12] ${folded ? 'h-4 w-8' : 'h-[38px] w-5'}`}
           />
         ) : (
           <span
             aria-hidden
-            className={`grid w-9 place-items-center border border-dashed border-quiet ${folded ? 'h-7' : 'h-[74px]'}`}
+            className={`grid w-8 place-items-center border border-dashed border-quiet ${folded ? 'h-4' : 'h-[38px]'}`}
           >
             {kind === 'cool' && <Snowflake className="size-4 text-quiet" />}
             {kind === 'empty' && <CircleDashed className="size-4 text-quiet" />}
@@ -56,13 +57,19 @@ export function StationCard({ id, station, head, folded, onRemove }: Props) {
           </span>
         )}
       </button>
-      <span className="caption flex items-center">
-        {NAMES[kind]}
-        <button type="button" aria-label={`Take ${NAMES[kind]} out`} onClick={onRemove} className="hit">
-          <X aria-hidden className="size-3.5" />
-        </button>
-      </span>
-      {!folded && <span className="caption">{head === null ? '' : `head ${head}`}</span>}
+      {!folded && (
+        <span className="caption flex h-5 items-center text-[11px] whitespace-nowrap">
+          {NAMES[kind]}
+          <button
+            type="button"
+            aria-label={`Take ${NAMES[kind]} out`}
+            onClick={onRemove}
+            className="grid h-5 w-4 place-items-center"
+          >
+            <X aria-hidden className="size-3" />
+          </button>
+        </span>
+      )}
     </li>
   );
 }

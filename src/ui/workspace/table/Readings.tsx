@@ -68,22 +68,7 @@ function Line({ sheet, placed, lead }: LineProps) {
         {placed ? `${formatLength(placed.xMm, unit)}, ${formatLength(placed.yMm, unit)}` : 'off the table'}
       </span>
       {lead}
-      <span className="flex min-w-0 gap-3 overflow-hidden">
-        {sheet.plates.map((plate) => {
-          const share = placed?.reading.plates[plate.id];
-          return (
-            <span
-              key={plate.id}
-              title={plate.ink.name}
-              className={`flex items-center gap-1 ${share === undefined || share === 0 ? 'text-quiet' : 'font-semibold'}`}
-            >
-              <Swatch colour={plate.ink.colour} />
-              <span className="sr-only">{plate.ink.name}</span>
-              <span className="w-6 text-right">{share === undefined ? '–' : Math.round(share * 100)}</span>
-            </span>
-          );
-        })}
-      </span>
+      {placed && <Shares sheet={sheet} placed={placed} />}
       {placed && (
         <span className="ml-auto flex shrink-0 items-center gap-1.5">
           <span className="caption">predicts</span>{' '}
@@ -94,5 +79,28 @@ function Line({ sheet, placed, lead }: LineProps) {
         </span>
       )}
     </div>
+  );
+}
+
+/** More plates than this at one place are told by their colours alone. */
+const WITH_NAMES = 4;
+
+/** The plates that print at a place, and how much each. */
+function Shares({ sheet, placed }: { readonly sheet: JobSheet; readonly placed: PlacedReading }) {
+  const printing = sheet.plates.filter(({ id }) => (placed.reading.plates[id] ?? 0) > 0);
+  if (printing.length === 0) return <span className="text-quiet">no plate prints here</span>;
+  return (
+    <span className="flex min-w-0 gap-3 overflow-hidden">
+      {printing.map(({ id, ink }) => {
+        const percent = placed.reading.plates[id]! * 100;
+        return (
+          <span key={id} title={ink.name} className="flex items-center gap-1 font-semibold">
+            <Swatch colour={ink.colour} />
+            <span className={printing.length > WITH_NAMES ? 'sr-only' : 'font-normal'}>{ink.name}</span>
+            <span>{percent < 0.5 ? '< 1' : Math.round(percent)}</span>
+          </span>
+        );
+      })}
+    </span>
   );
 }
