@@ -2,14 +2,13 @@ export { countSmallPieces, type SmallPieces } from './countPieces';
 export { Arena, FRESH_MEMORY, StageMemory, type Allocator } from './allocator';
 export { blend, expandRow, expansion, placeBetween, type Expansion } from './expansion';
 export { PLAIN_RASTER_KERNELS, type RasterKernels } from './kernels';
-export { LEAST_TONE, TONED, layTones, type ToneArguments } from './layTones';
+export { BARE, DARK, INKED, LEAST_TONE, LIT, MIXED, PARTLY, THIN, TONED, UNBASED, UNLIT } from './codes';
+export { layTones, type ToneArguments } from './layTones';
 export { markNearBoundary, nearBoundaryHalo } from './markNearBoundary';
 export { clearFrom, forEachRun, isEmpty, keepIn, orInto, runEnd, wordsOf } from './masks';
 export type { markTone } from './markTone';
 export {
-  BARE,
   KNOWN_COUNT,
-  MIXED,
   knownPlace,
   type KnownLabels,
   type KnownMixtures,
@@ -28,16 +27,5 @@ export {
 export { besideIn } from './nearestPairs';
 export { NO_PLATE, labelsIn, sortLabels, type LabelTables, type SortArguments } from './sortLabels';
 export { stampDiscs } from './stampDiscs';
-export {
-  DARK,
-  INKED,
-  LIT,
-  PARTLY,
-  THIN,
-  UNBASED,
-  UNLIT,
-  tonePlanes,
-  type TonePixels,
-  type TonePlaneArguments,
-} from './tonePlanes';
+export { tonePlanes, type TonePixels, type TonePlaneArguments } from './tonePlanes';
 export { cellStride, type uniformCells } from './uniformCells';

@@ -1,13 +1,5 @@
+import { LEAST_TONE, MOSTLY, TONED } from './codes';
 import { type Expansion, blend, expandRow } from './expansion';
-
-/** Label of a place whose plates take their tones from the artwork's pixels round it. */
-export const TONED = 253;
-
-/** A tone below this prints nothing that anybody could see or hold. */
-export const LEAST_TONE = 128;
-
-/** From this share on a dark ink is what is seen of a place. */
-const MOSTLY = 32768;
 
 /** The plates of labels, and what follows for the base. What is given as 0 is so where nothing was laid yet. */
 export interface LabelPlanes {

@@ -1,4 +1,4 @@
-import { MIXED } from './namePixels';
+import { MIXED } from './codes';
 
 /**
  * Marks mixed pixels with no pure one within the radius (a square's), and what of a transition is joined to them within `growth` steps.

@@ -1,10 +1,6 @@
-/** Label of a place without ink that no palette colour claims: transparent, or outside the artwork. */
-export const BARE = 254;
-/** Label of a pixel that is no single colour. */
-export const MIXED = 255;
+import { BARE, KNOWN_BITS, MIXED } from './codes';
 
-const KNOWN_BITS = 16;
-/** How many answers are kept: pictures that are all transitions have tens of thousands of colours. */
+/** How many answers are kept. */
 export const KNOWN_COUNT = 1 << KNOWN_BITS;
 
 /** Where the answer for a colour stands, if it is known. A colour's red is its lowest byte. */

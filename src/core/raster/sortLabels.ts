@@ -1,4 +1,5 @@
-import { LEAST_TONE, type LabelPlanes, TONED } from './layTones';
+import { LEAST_TONE, TONED } from './codes';
+import type { LabelPlanes } from './layTones';
 import { runEnd, wordsOf } from './masks';
 
 /** What each label means for the plates; 256 entries each. */

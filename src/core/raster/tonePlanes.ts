@@ -1,21 +1,5 @@
-import { LEAST_TONE } from './layTones';
-import { MIXED } from './namePixels';
+import { DARK, INKED, LEAST_TONE, LIT, MIXED, PARTLY, THIN, UNBASED, UNLIT } from './codes';
 import { type LabelTables, NO_PLATE } from './sortLabels';
-
-/** Something prints on a pixel. */
-export const INKED = 1;
-/** So little that a place near it may be bare. */
-export const THIN = 2;
-/** Dark ink without base prints. */
-export const DARK = 4;
-/** So little base is wanted that a place near it may have none. */
-export const UNBASED = 8;
-/** The highlight prints. */
-export const LIT = 16;
-/** The highlight does not, or hardly. */
-export const UNLIT = 32;
-/** Less prints than all that can. */
-export const PARTLY = 64;
 
 /** Pixels of the artwork: one label each, or shares of three. */
 export interface TonePixels {

@@ -1,5 +1,5 @@
 import { wordsOf } from './masks';
-import { MIXED } from './namePixels';
+import { MIXED } from './codes';
 
 /** From one row of cells to the next: rows start on a word. */
 export function cellStride(width: number): number {

@@ -2,9 +2,8 @@ import { type Lab, decodeSrgb, labFromLinear } from '../colour';
 import { ColourSolver } from './colourSolver';
 import type { InkStack } from './inkStack';
 
-/** Colours along each side of the table that is solved first, and of the one that is made from it. */
+/** Colours along each side of the table that is solved first; of the one that is made from it TABLE_SIDE. */
 const COARSE = 17;
-export const TABLE_SIDE = 33;
 
 /** How strongly a colour's coverages are pulled to the mean of its six neighbours', pass after pass: there are many ways to print a colour, and neighbours must take the same. */
 const COARSE_PULLS = [400, 400, 300, 200, 100, 100];

@@ -1,5 +1,6 @@
 import type { InkStack } from './inkStack';
-import { TABLE_SIDE, solveTable } from './solveTable';
+import { TABLE_SIDE } from './codes';
+import { solveTable } from './solveTable';
 
 const STEPS = TABLE_SIDE - 1;
 /** Where each code of 0..255 lies in the table: the entry before it, and how far behind that, in 256ths of a step. */

@@ -1,9 +1,7 @@
 /** Twin of core/raster/layTones.ts, a row at a time. */
 import { partsOf, tonesAt } from './expandRows';
 
-const TONED: i32 = 253;
-const LEAST_TONE: i32 = 128;
-const MOSTLY: i32 = 32768;
+import { LEAST_TONE, MOSTLY, TONED } from './shared';
 
 /** 255 where the sixteen labels from `x` on are TONED and inside the row. */
 // @ts-expect-error: decorators are AssemblyScript's

@@ -1,8 +1,10 @@
 /** Twins of core/raster/namePixels.ts, markTone.ts and uniformCells.ts; what each value means stands there. */
 
-const BARE: u32 = 254;
-const MIXED: u32 = 255;
-const KNOWN_SHIFT: u32 = 16;
+import { BARE as BARE_LABEL, KNOWN_BITS, MIXED as MIXED_LABEL } from './shared';
+
+const BARE: u32 = <u32>BARE_LABEL;
+const MIXED: u32 = <u32>MIXED_LABEL;
+const KNOWN_SHIFT: u32 = <u32>(32 - KNOWN_BITS);
 
 // @ts-expect-error: decorators are AssemblyScript's
 @inline

@@ -1,7 +1,9 @@
 /** Twin of core/solving/toneFields.ts; what each value means stands there. */
 
-const SIDE: usize = 33;
-const STEPS: i32 = 32;
+import { TABLE_SIDE } from './shared';
+
+const SIDE: usize = <usize>TABLE_SIDE;
+const STEPS: i32 = TABLE_SIDE - 1;
 
 /** Where a code lies in the table: the entry before it. */
 // @ts-expect-error: decorators are AssemblyScript's

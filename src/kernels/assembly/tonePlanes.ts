@@ -1,11 +1,8 @@
 /** Twin of core/raster/tonePlanes.ts; what each value means stands there. */
 
-const MIXED: i32 = 255;
-const LEAST_TONE: i32 = 128;
+import { INKED, LEAST_TONE, MIXED, UNBASED, UNLIT } from './shared';
+
 const NO_PLATE: i32 = 65535;
-const INKED: i32 = 1;
-const UNBASED: i32 = 8;
-const UNLIT: i32 = 32;
 // Parts of what stands in the table for each label: tint, strength, what it is, and its plate.
 const TINT: u64 = 0xffff;
 const STRENGTH: u64 = 16;
