@@ -1,0 +1,168 @@
+import { PLAIN_KERNELS } from '../kernels';
+import { FRESH_MEMORY } from '../raster';
+import { BARE, type LabelMap, changePlate, changeRole, createJobSheet } from '../separation';
+import type { JobSheet } from '../sheet';
+import { FitStages, fitGrowthMm, fitHalo, fitPlates, shapeStages, touchedBy } from '.';
+
+// Discs and half planes at 20 pixels to the millimetre: what fit makes of them is known from their geometry.
+
+const PX_PER_MM = 20;
+const SIDE = 160;
+
+const sheet = createJobSheet({
+  name: 'Fit',
+  artwork: { sha256: '0'.repeat(64), fileName: 'fit.svg', kind: 'vector', widthPx: 100, heightPx: 100 },
+  colours: [
+    { rgb: [200, 56, 46], area: 0.5 },
+    { rgb: [16, 20, 28], area: 0.3 },
+  ],
+  purity: 2.5,
+  transitions: [],
+  background: null,
+  backgroundWish: 'auto',
+  print: { widthMm: 100, chosen: false },
+  garment: { name: 'Royal', colour: '#1d3f9b' },
+  inks: 'auto',
+  date: '2026-03-14',
+});
+/** Red on a base, and a dark ink without one. */
+const dark = sheet.palette[1]!.plateId!;
+const red = sheet.palette[0]!.plateId!;
+const job = changePlate(sheet, dark, { baseStrength: 0 });
+const base = job.plates.find(({ role }) => role === 'underbase')!.id;
+
+type Fit = Partial<JobSheet['fit']>;
+const with_ = (fit: Fit, from: JobSheet = job): JobSheet => ({
+  ...from,
+  fit: {
+    ...from.fit,
+    chokeMm: 0,
+    spreadMm: 0,
+    underDarkMm: 0,
+    highlightChokeMm: 0,
+    keepMm: 0,
+    ...fit,
+  },
+});
+
+/** Labels by what stands at a place, in millimetres from the middle. */
+function labelsOf(at: (x: number, y: number) => number): LabelMap {
+  const label = new Uint8Array(SIDE * SIDE);
+  for (let i = 0; i < label.length; i++) {
+    const [x, y] = [(i % SIDE) + 0.5 - SIDE / 2, Math.floor(i / SIDE) + 0.5 - SIDE / 2];
+    label[i] = at(x / PX_PER_MM, y / PX_PER_MM);
+  }
+  return { rect: { x: 0, y: 0, width: SIDE, height: SIDE }, label, tones: null };
+}
+
+const disc = (radius: number) => labelsOf((x, y) => (Math.hypot(x, y) < radius ? 0 : BARE));
+
+/** Area of a plate in square millimetres. */
+function areaOf(labels: LabelMap, of: JobSheet, plateId: string): number {
+  const { planes } = fitPlates(labels, of, PX_PER_MM, PLAIN_KERNELS, FRESH_MEMORY);
+  const { shape } = planes.find(({ plate }) => plate.id === plateId)!;
+  return shape.reduce((sum, value) => sum + (value === 255 ? 1 : 0), 0) / PX_PER_MM ** 2;
+}
+
+const ring = (radius: number) => Math.PI * radius ** 2;
+/** Half a pixel all round a disc of 3 mm. */
+const ROUND_ERROR = 2 * Math.PI * 3 * (0.5 / PX_PER_MM);
+
+test.each([0.1, 0.25, 0.5])('a base is choked by %s mm all round, and the colour stays', (mm) => {
+  expect(Math.abs(areaOf(disc(3), with_({ chokeMm: mm }), base) - ring(3 - mm))).toBeLessThan(ROUND_ERROR);
+  expect(Math.abs(areaOf(disc(3), with_({ chokeMm: mm }), red) - ring(3))).toBeLessThan(ROUND_ERROR);
+});
+
+test.each([0.1, 0.3])(
+  'a colour is spread by %s mm into bare garment; its base ends at the choke from the edge that the artwork has',
+  (mm) => {
+    const spread = with_({ spreadMm: mm, chokeMm: 0.2 });
+    expect(Math.abs(areaOf(disc(3), spread, red) - ring(3 + mm))).toBeLessThan(ROUND_ERROR);
+    expect(Math.abs(areaOf(disc(3), spread, base) - ring(3 - 0.2))).toBeLessThan(ROUND_ERROR);
+    expect(fitGrowthMm(spread)).toBe(mm);
+  },
+);
+
+test('a highlight is drawn back by its own choke', () => {
+  const lit = changeRole(job, red, 'highlight');
+  const area = areaOf(disc(3), with_({ highlightChokeMm: 0.2 }, lit), red);
+  expect(Math.abs(area - ring(2.8))).toBeLessThan(ROUND_ERROR);
+});
+
+test('base runs under a dark ink beside it, as far as it is told and no farther', () => {
+  // Red on the left half, dark on the right one, 6 mm high; nothing is bare within reach of the middle.
+  const halves = labelsOf((x) => (x < 0 ? 0 : 1));
+  const plain = areaOf(halves, with_({}), base);
+  const under = areaOf(halves, with_({ underDarkMm: 0.3 }), base);
+  expect(under - plain).toBeCloseTo((0.3 * SIDE) / PX_PER_MM, 0);
+});
+
+test('a stroke that the choke would take keeps a core of the width that is to be kept', () => {
+  // 0.3 mm wide: a choke of 0.2 mm from both sides leaves nothing.
+  const stroke = labelsOf((x, y) => (Math.abs(x) < 0.15 && Math.abs(y) < 3 ? 0 : BARE));
+  expect(areaOf(stroke, with_({ chokeMm: 0.2 }), base)).toBe(0);
+  const kept = areaOf(stroke, with_({ chokeMm: 0.2, keepMm: 0.15 }), base);
+  // Within a pixel of its width.
+  expect(Math.abs(kept / 6 - 0.15)).toBeLessThan(1 / PX_PER_MM);
+});
+
+describe('stages', () => {
+  const all = with_({ chokeMm: 0.2, spreadMm: 0.1, underDarkMm: 0.3, highlightChokeMm: 0.1, keepMm: 0.1 });
+
+  it('that change nothing are not there', () => {
+    expect(shapeStages(with_({}))).toEqual([]);
+    expect(fitHalo(with_({}), PX_PER_MM)).toBe(0);
+    expect(shapeStages(all).map(({ name }) => name)).toEqual([
+      'spread',
+      'highlight choke',
+      'under dark',
+      'base choke',
+    ]);
+  });
+
+  it('have keys of their settings alone', () => {
+    const keys = (of: JobSheet) => shapeStages(of).map(({ key }) => key);
+    expect(keys({ ...all, name: 'Other', palette: [] })).toEqual(keys(all));
+    expect(keys(with_({ ...all.fit, underDarkMm: 0.4 }))).not.toEqual(keys(all));
+  });
+
+  it('touch a block where what they look for is near', () => {
+    const quiet = { bareNear: false, lit: false, highlightEnds: false, darkBesideBased: false };
+    const ready = shapeStages(all);
+    expect(touchedBy(ready, quiet)).toBe('nothing');
+    expect(touchedBy(ready, { ...quiet, darkBesideBased: true })).toBe('everything');
+    expect(touchedBy(ready, { ...quiet, bareNear: true })).toBe('everything');
+    expect(touchedBy(shapeStages(with_({ chokeMm: 0.2 })), { ...quiet, bareNear: true })).toBe('base');
+  });
+
+  it('look far enough: what lies farther changes nothing in the middle', () => {
+    const halo = Math.ceil(fitHalo(all, PX_PER_MM));
+    const near = disc(2);
+    const far = labelsOf((x, y) => {
+      const beyond = Math.max(Math.abs(x), Math.abs(y)) * PX_PER_MM > 10 + halo;
+      return beyond ? 1 : Math.hypot(x, y) < 2 ? 0 : BARE;
+    });
+    const middle = (labels: LabelMap) =>
+      fitPlates(labels, all, PX_PER_MM, PLAIN_KERNELS, FRESH_MEMORY).planes.map(({ shape }) =>
+        [...shape].filter((_, i) => {
+          const [x, y] = [i % SIDE, Math.floor(i / SIDE)];
+          return Math.abs(x - SIDE / 2) < 10 && Math.abs(y - SIDE / 2) < 10;
+        }),
+      );
+    expect(middle(far)).toEqual(middle(near));
+  });
+
+  it('that were made for the same labels are used again, and the next one begins behind them', () => {
+    const labels = disc(3);
+    const made = new FitStages();
+    const first = fitPlates(labels, all, PX_PER_MM, PLAIN_KERNELS, FRESH_MEMORY, made);
+    const changed = with_({ ...all.fit, chokeMm: 0.4 });
+    const second = fitPlates(labels, changed, PX_PER_MM, PLAIN_KERNELS, FRESH_MEMORY, made);
+    const shape = ({ planes }: typeof first, id: string) =>
+      planes.find(({ plate }) => plate.id === id)!.shape;
+    expect(shape(second, red)).toBe(shape(first, red));
+    expect(shape(second, base)).not.toEqual(shape(first, base));
+    const fresh = fitPlates(labels, changed, PX_PER_MM, PLAIN_KERNELS, FRESH_MEMORY);
+    expect(shape(second, base)).toEqual(shape(fresh, base));
+  });
+});
