@@ -162,10 +162,10 @@ for (const [name, least] of JOBS) {
 
       // What is solid covers on film what the page says that it covers in print.
       const lift = page.getByRole('button', { name: `Lift ${ink.name} off the table` });
-      const card = lift.locator('xpath=ancestor::*[contains(., " mesh · ")][1]');
+      const card = lift.locator('xpath=ancestor::li[@data-station]');
       await expect(card).toContainText('%', { timeout: 60_000 });
       const words = await card.innerText();
-      if (/· solid/.test(words)) {
+      if (/\bsolid\b/.test(words)) {
         const told = Number(/([\d.]+) %/.exec(words)![1]);
         const printed = share(cut(film, left, top, printWidth, printHeight)) * 100;
         expect(Math.abs(printed - told)).toBeLessThan(told < 10 ? 0.2 : 0.8);
