@@ -97,10 +97,10 @@ async function artworkFile(job: DemoJob, folder: string): Promise<string> {
 /** Gives a freshly proposed job the names, garment and tints of the demo, by the edits that the page makes. */
 function dress(sheet: JobSheet, demo: DemoJob): JobSheet {
   let next = changePrintWidth(changeGarment({ ...sheet, name: demo.name }, demo.garment), demo.printWidthMm);
-  const indexOf = (colour: string) => next.palette.findIndex((entry) => entry.colour === colour);
+  const entryOf = (colour: string) => next.palette.find((entry) => entry.colour === colour)!;
   for (const [colour, inkColour, tint] of demo.tints ?? []) {
-    const plateId = next.palette[indexOf(inkColour)]!.plateId;
-    next = setTint(assignColour(next, indexOf(colour), plateId), indexOf(colour), tint);
+    const { id } = entryOf(colour);
+    next = setTint(assignColour(next, id, entryOf(inkColour).plateId), id, tint);
   }
   for (const plate of next.plates) {
     const name = demo.inks[plate.ink.colour];

@@ -61,11 +61,11 @@ const thirty = artwork(
 test('thirty flat colours are thirty rows; the ones that a press has no screens for are told with their share and place', () => {
   const { sheet, findings } = thirty();
   expect(sheet.palette).toHaveLength(30);
-  sheet.palette.forEach((entry, index) => {
+  sheet.palette.forEach((entry) => {
     const told = findings.some(
       ({ code, message }) => code === 'colour-off' && message.includes(entry.colour),
     );
-    expect(told).toBe(predictFlat(sheet, index).difference >= 5);
+    expect(told).toBe(predictFlat(sheet, entry).difference >= 5);
   });
   const off = findings.filter(({ code }) => code === 'colour-off');
   expect(off.length).toBeGreaterThan(5);
@@ -275,8 +275,8 @@ describe('tints', () => {
 
   test('are found for inks that were named', () => {
     const { sheet, findings } = named();
-    const shade = sheet.palette.findIndex(({ colour }) => colour === '#e38e8e');
-    expect(sheet.palette[shade]!.tint).toBeLessThan(0.9);
+    const shade = sheet.palette.find(({ colour }) => colour === '#e38e8e')!;
+    expect(shade.tint).toBeLessThan(0.9);
     expect(predictFlat(sheet, shade).difference).toBeLessThan(3);
     expect(findings.filter(({ code }) => code === 'colour-off')).toEqual([]);
   });

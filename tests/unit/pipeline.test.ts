@@ -155,7 +155,7 @@ test('an area split from its colour gets all of its pixels and no others', () =>
   const found = outlineAt(grid, labels, 18, 20)!;
   expect(found.label).toBe(gold);
   expect(outlineAt(grid, labels, 1, 1)).toBeNull();
-  const split = splitColour(sheet, gold, found.outline);
+  const split = splitColour(sheet, sheet.palette[gold]!.id, found.outline);
   expect(parseJobSheet(JSON.parse(JSON.stringify(split)))).toEqual(split);
   const { grid: fine, planes } = evaluate(split, 720);
   const plates = planes.planes.filter(
@@ -170,7 +170,7 @@ test('an area split from its colour gets all of its pixels and no others', () =>
 });
 
 test('dots on the table are the tone that they stand for, in print', () => {
-  const sheet = sheetOf((each) => setTint(each, 1, 0.4));
+  const sheet = sheetOf((each) => setTint(each, each.palette[1]!.id, 0.4));
   const { planes } = evaluate(sheet, sheet.film.dpi);
   const dots = dotPlanes(planes, sheet, new ThresholdTiles(), new FilmTones(), PLAIN_KERNELS, 'print');
   const k = sheet.plates.findIndex((plate) => plate.ink.colour === '#e8b23a');
@@ -181,7 +181,7 @@ test('dots on the table are the tone that they stand for, in print', () => {
 });
 
 test('film is lighter where gain is made up for; solids and shapes stay', () => {
-  const plain = sheetOf((each) => setTint(each, 1, 0.5));
+  const plain = sheetOf((each) => setTint(each, each.palette[1]!.id, 0.5));
   const sheet = {
     ...plain,
     plates: plain.plates.map((plate) => ({ ...plate, screen: { ...plate.screen, gain: 0.2 } })),
@@ -344,7 +344,7 @@ describe('job sheets', () => {
         ...plate,
         screen: { lpi: screen.lpi, angleDeg: screen.angleDeg, shape: screen.shape },
       })),
-      palette: now.palette.map(({ closeness: _closeness, within: _within, ...entry }) => entry),
+      palette: now.palette.map(({ id: _id, closeness: _closeness, within: _within, ...entry }) => entry),
       fit: { ...now.fit, press: { name: 'Automatic', toleranceMm: 0.15 } },
     };
     // Nothing was made up for then, and nothing is now.

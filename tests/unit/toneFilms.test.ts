@@ -136,15 +136,11 @@ const changes: Record<string, (sheet: JobSheet) => JobSheet> = {
       }),
     ),
   'a colour that is another one inside an outline through tone': (sheet) =>
-    splitColour(
-      sheet,
-      sheet.palette.findIndex(({ colour }) => colour === COLOURS[1]),
-      [
-        [0.35, 0.1],
-        [0.6, 0.15],
-        [0.55, 0.35],
-      ],
-    ),
+    splitColour(sheet, sheet.palette.find(({ colour }) => colour === COLOURS[1])!.id, [
+      [0.35, 0.1],
+      [0.6, 0.15],
+      [0.55, 0.35],
+    ]),
   'a highlight': (sheet) => changeRole(sheet, inkOf(sheet, 1), 'highlight'),
   'two highlights': (sheet) => ({
     ...changeRole(changeRole(sheet, inkOf(sheet, 1), 'highlight'), inkOf(sheet, 2), 'highlight'),
@@ -252,7 +248,7 @@ it.each(['raster', 'vector'] as const)(
       <rect width="760" height="500" fill="${COLOURS[2]}"/><rect x="20" y="20" width="60" height="60" fill="${COLOURS[0]}"/></svg>`;
     const sheet = sheetOf(kind, (whole) => {
       const left = whole.palette.findIndex(({ colour }) => colour === COLOURS[2]);
-      const split = splitColour(whole, left, [
+      const split = splitColour(whole, whole.palette[left]!.id, [
         [0.5, 0.2],
         [0.8, 0.2],
         [0.8, 0.9],

@@ -106,7 +106,7 @@ export interface ColourPrint {
 /** @param surveys of the palette's colours, where the print was surveyed. */
 export function colourPrints(sheet: JobSheet, surveys: readonly ColourSurvey[] | null): ColourPrint[] {
   return sheet.palette.map((entry, index) => {
-    const { print, difference } = predictFlat(sheet, index);
+    const { print, difference } = predictFlat(sheet, entry);
     return {
       colour: entry.colour,
       share: surveys?.[index]?.share ?? null,
@@ -149,7 +149,7 @@ export function checkColours(sheet: JobSheet, surveys: readonly ColourSurvey[]):
     }
     if (difference < FAR_OFF) return [];
     const plate = sheet.plates.find((each) => each.id === plateId)!;
-    const offer = offerTint(sheet, index);
+    const offer = offerTint(sheet, sheet.palette[index]!);
     return [
       {
         ...common,

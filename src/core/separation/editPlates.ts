@@ -6,8 +6,10 @@ import {
   type JobSheet,
   LIMITS,
   MESH,
+  type PaletteColour,
   type Plate,
   alignRun,
+  freeColourId,
   freeNumber,
   isSimulated,
 } from '../sheet';
@@ -72,13 +74,32 @@ function newPlate(sheet: JobSheet, colour: string): Plate {
   };
 }
 
+/** A colour of a sheet, by its id. Throws where there is none: whoever names it has seen it. */
+export function colourOf({ palette }: Pick<JobSheet, 'palette'>, id: string): PaletteColour {
+  const entry = palette.find((each) => each.id === id);
+  if (entry) return entry;
+  throw new KerameusError({
+    code: 'colour-gone',
+    message: 'That colour has been taken out.',
+    remedy: 'Choose another one.',
+  });
+}
+
+function withColour(
+  sheet: JobSheet,
+  id: string,
+  change: (entry: PaletteColour) => Partial<PaletteColour>,
+): JobSheet {
+  const entry = colourOf(sheet, id);
+  const palette = sheet.palette.map((each) => (each === entry ? { ...entry, ...change(entry) } : each));
+  return { ...sheet, palette };
+}
+
 /** Gives a palette colour an ink of its own. */
-function withNewPlate(sheet: JobSheet, index: number): JobSheet {
-  const plate = newPlate(sheet, sheet.palette[index]!.colour);
-  const palette = sheet.palette.map((entry, k) =>
-    k === index ? { ...entry, plateId: plate.id, tint: 1 } : entry,
-  );
-  return alignRun({ ...sheet, plates: [...sheet.plates, plate], palette });
+function withNewPlate(sheet: JobSheet, id: string): JobSheet {
+  const plate = newPlate(sheet, colourOf(sheet, id).colour);
+  const next = withColour(sheet, id, () => ({ plateId: plate.id, tint: 1 }));
+  return alignRun({ ...next, plates: [...sheet.plates, plate] });
 }
 
 /**
@@ -98,14 +119,13 @@ export function changeGarment(sheet: JobSheet, garment: JobSheet['garment']): Jo
         : plate,
     ),
   };
-  sheet.palette.forEach((entry, index) => {
+  for (const entry of sheet.palette) {
     const before = isGarmentColour(entry.colour, sheet.garment.colour);
     const now = isGarmentColour(entry.colour, garment.colour);
     if (now && !before) {
-      const palette = next.palette.map((each, k) => (k === index ? { ...each, plateId: null } : each));
-      next = { ...next, palette };
-    } else if (before && !now && entry.plateId === null) next = withNewPlate(next, index);
-  });
+      next = withColour(next, entry.id, () => ({ plateId: null }));
+    } else if (before && !now && entry.plateId === null) next = withNewPlate(next, entry.id);
+  }
   if (isSimulated(sheet) && hasUsualInks(sheet)) return withUsualInks(next);
   return withUnderbase(withoutUnusedPlates(next));
 }
@@ -127,16 +147,11 @@ function withUsualInks(sheet: JobSheet): JobSheet {
 }
 
 /** Sends a palette colour to a plate, to the garment (null), or to a new ink of its own. */
-export function assignColour(sheet: JobSheet, index: number, target: string | null | 'new'): JobSheet {
+export function assignColour(sheet: JobSheet, id: string, target: string | null | 'new'): JobSheet {
   const next =
     target === 'new'
-      ? withNewPlate(sheet, index)
-      : {
-          ...sheet,
-          palette: sheet.palette.map((entry, k) =>
-            k === index ? { ...entry, plateId: target, tint: target === null ? 1 : entry.tint } : entry,
-          ),
-        };
+      ? withNewPlate(sheet, id)
+      : withColour(sheet, id, ({ tint }) => ({ plateId: target, tint: target === null ? 1 : tint }));
   return withUnderbase(withoutUnusedPlates(next));
 }
 
@@ -151,17 +166,16 @@ export function changeBackground(
   const { background } = sheet;
   if (!background) return sheet;
   const next: JobSheet = { ...sheet, background: { ...background, drop, open: false } };
-  const index = sheet.palette.findIndex((each) => each.colour === background.colour && each.within === null);
-  const entry = sheet.palette[index];
+  const entry = sheet.palette.find((each) => each.colour === background.colour && each.within === null);
   if (!entry) return next;
-  if (drop === 'everywhere') return assignColour(next, index, null);
+  if (drop === 'everywhere') return assignColour(next, entry.id, null);
   const isBare = entry.plateId === null && !isGarmentColour(entry.colour, sheet.garment.colour);
-  return drop === 'keep' && isBare ? assignColour(next, index, 'new') : next;
+  return drop === 'keep' && isBare ? assignColour(next, entry.id, 'new') : next;
 }
 
 /** Sets the coverage at which a palette colour prints on its plate, 0..1. */
-export function setTint(sheet: JobSheet, index: number, tint: number): JobSheet {
-  return { ...sheet, palette: sheet.palette.map((entry, k) => (k === index ? { ...entry, tint } : entry)) };
+export function setTint(sheet: JobSheet, id: string, tint: number): JobSheet {
+  return withColour(sheet, id, () => ({ tint }));
 }
 
 /** Puts everything of one plate onto another. */
@@ -201,15 +215,15 @@ export function addColour(sheet: JobSheet, colour: string): JobSheet {
       remedy: 'Take one out first.',
     });
   }
-  const entry = { colour, plateId: null, tint: 1, closeness: null, within: null };
-  const next = { ...sheet, palette: [...sheet.palette, entry] };
-  return assignColour(next, next.palette.length - 1, 'new');
+  const id = freeColourId(sheet.palette);
+  const entry = { id, colour, plateId: null, tint: 1, closeness: null, within: null };
+  return assignColour({ ...sheet, palette: [...sheet.palette, entry] }, id, 'new');
 }
 
 /** Gives a colour an ink of its own inside an outline only; everywhere else it stays as it is. */
 export function splitColour(
   sheet: JobSheet,
-  index: number,
+  id: string,
   within: NonNullable<JobSheet['palette'][number]['within']>,
 ): JobSheet {
   if (sheet.palette.length >= LIMITS.maxPaletteColours) {
@@ -219,28 +233,24 @@ export function splitColour(
       remedy: 'Take one out first.',
     });
   }
-  const entry = { ...sheet.palette[index]!, within };
-  const next = { ...sheet, palette: [...sheet.palette, entry] };
-  return assignColour(next, next.palette.length - 1, 'new');
+  const own = freeColourId(sheet.palette);
+  const entry = { ...colourOf(sheet, id), id: own, within };
+  return assignColour({ ...sheet, palette: [...sheet.palette, entry] }, own, 'new');
 }
 
 /** Takes a colour out of the palette: its pixels go to whatever colour is nearest. */
-export function removeColour(sheet: JobSheet, index: number): JobSheet {
-  const gone = sheet.palette[index];
+export function removeColour(sheet: JobSheet, id: string): JobSheet {
+  const gone = colourOf(sheet, id);
   // Parts that were split from a colour go with it.
   const palette = sheet.palette.filter(
-    (each, k) =>
-      k !== index && !(gone?.within === null && each.within !== null && each.colour === gone.colour),
+    (each) => each !== gone && !(gone.within === null && each.within !== null && each.colour === gone.colour),
   );
   return withUnderbase(withoutUnusedPlates({ ...sheet, palette }));
 }
 
 /** How near a pixel must come to a colour to count as it, in CIELAB; null: as found for the whole artwork. */
-export function setCloseness(sheet: JobSheet, index: number, closeness: number | null): JobSheet {
-  return {
-    ...sheet,
-    palette: sheet.palette.map((entry, k) => (k === index ? { ...entry, closeness } : entry)),
-  };
+export function setCloseness(sheet: JobSheet, id: string, closeness: number | null): JobSheet {
+  return withColour(sheet, id, () => ({ closeness }));
 }
 
 /** Changes several plates alike; the underbase follows. */

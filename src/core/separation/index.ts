@@ -1,5 +1,6 @@
 export {
   addColour,
+  colourOf,
   assignColour,
   changeBackground,
   changeGarment,

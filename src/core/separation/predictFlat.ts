@@ -9,7 +9,7 @@ import {
   printOver,
 } from '../colour';
 import { stagedTone } from '../stages';
-import { BASE_WHITE, type Ink, type JobSheet, type Plate, stagesOf } from '../sheet';
+import { BASE_WHITE, type Ink, type JobSheet, type PaletteColour, type Plate, stagesOf } from '../sheet';
 
 /** An ink as the print model sees it. */
 export function opticsOf(ink: Ink): InkOptics {
@@ -42,8 +42,7 @@ export interface FlatPrint {
 }
 
 /** What the print model says of each palette colour where it is flat: its ink at its tint, over its base, on the garment. */
-export function predictFlat(sheet: JobSheet, index: number): FlatPrint {
-  const entry = sheet.palette[index]!;
+export function predictFlat(sheet: JobSheet, entry: PaletteColour): FlatPrint {
   const plate = sheet.plates.find((each) => each.id === entry.plateId);
   const base = sheet.plates.find((each) => each.role === 'underbase');
   const { colour } = sheet.garment;
@@ -94,8 +93,10 @@ export function findTint(
 export const GOOD_TINT = 3;
 
 /** The plate whose tint would print a colour that has an ink to itself; null where none comes near enough. */
-export function offerTint(sheet: JobSheet, index: number): (FoundTint & { readonly plate: Plate }) | null {
-  const entry = sheet.palette[index]!;
+export function offerTint(
+  sheet: JobSheet,
+  entry: PaletteColour,
+): (FoundTint & { readonly plate: Plate }) | null {
   const base = sheet.plates.find((each) => each.role === 'underbase')?.ink ?? BASE_WHITE;
   let best: (FoundTint & { readonly plate: Plate }) | null = null;
   for (const plate of sheet.plates) {

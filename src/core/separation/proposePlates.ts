@@ -11,6 +11,7 @@ import {
   MESH,
   type PaletteColour,
   type Plate,
+  colourId,
 } from '../sheet';
 
 export interface InkRequest {
@@ -88,7 +89,10 @@ function isLeftOut(input: ProposalInput, rgb: Rgb8): boolean {
   return formatHexColour(rgb) === input.leftOut;
 }
 
-function entryOf(rgb: Rgb8, plateId: string | null, tint = 1): PaletteColour {
+/** A colour before it has its id. */
+type Proposed = Omit<PaletteColour, 'id'>;
+
+function entryOf(rgb: Rgb8, plateId: string | null, tint = 1): Proposed {
   return { colour: formatHexColour(rgb), plateId, tint, closeness: null, within: null };
 }
 
@@ -126,7 +130,7 @@ function onNearest(
   plate: Plate | null,
   plates: readonly Plate[],
   garmentColour: string,
-): PaletteColour {
+): Proposed {
   const colour = formatHexColour(rgb);
   const solid = plate ? ciede2000(labFromRgb8(rgb), labFromRgb8(parseHexColour(plate.ink.colour))) : Infinity;
   if (solid <= GOOD_TINT) return entryOf(rgb, plate!.id);
@@ -164,7 +168,8 @@ function onNamedInks(input: ProposalInput, inks: readonly InkRequest[]): PlatePr
   return withBase(palette, plates);
 }
 
-function withBase(palette: PaletteColour[], plates: Plate[]): PlateProposal {
+function withBase(proposed: readonly Proposed[], plates: Plate[]): PlateProposal {
+  const palette = proposed.map((entry, k) => ({ id: colourId(k + 1), ...entry }));
   const base = underbasePlate(plates);
   const all = base ? [base, ...plates] : plates;
   return { palette, plates: all.map((plate, index) => ({ ...plate, number: index + 1 })) };

@@ -35,10 +35,10 @@ test.each<[string, JobSheet]>([
   ['Black among the garments', { ...sheet, otherGarments: [{ name: 'Black', colour: '#000000' }] }],
   [`mesh of ${first!.ink.name} from ${first!.mesh} to 230`, changePlate(sheet, first!.id, { mesh: 230 })],
   [`base under ${first!.ink.name} from 100 % to 40 %`, changePlate(sheet, first!.id, { baseStrength: 0.4 })],
-  ['tint of #c8382e from 100 % to 30 %', setTint(sheet, 0, 0.3)],
+  ['tint of #c8382e from 100 % to 30 %', setTint(sheet, sheet.palette[0]!.id, 0.3)],
   [
     `plates from ${sheet.plates.length} to ${sheet.plates.length - 1}, without ${second!.ink.name}`,
-    assignColour(sheet, 0, first!.id),
+    assignColour(sheet, sheet.palette[0]!.id, first!.id),
   ],
   ['films from 720 to 1440 dpi', film({ dpi: 1440 })],
   ['film sheet from 13 in x 19 in to a roll of 24 in', film({ sheetWidthMm: 609.6, sheetHeightMm: null })],

@@ -1,3 +1,4 @@
+export { colourId, freeColourId } from './colourId';
 export { dropsBackground } from './background';
 export { isSimulated } from './separation';
 export { effectiveChokeMm } from './choke';

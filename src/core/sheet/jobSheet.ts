@@ -18,6 +18,7 @@ import {
 const hexColour = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour like #16233f');
 const share = z.number().min(0).max(1);
 const name = z.string().trim().min(1).max(80);
+const id = z.string().regex(/^[a-z0-9-]{1,40}$/, 'must be lower-case letters, digits and hyphens');
 
 /** An ink by value: its colour as printed solid over white, and how much of the backing it hides. */
 export const inkSchema = z.strictObject({
@@ -60,7 +61,7 @@ export const screenSchema = z.strictObject({
 export const plateSchema = z.strictObject({
   /** The number that its film carries; it stays when the print order changes. */
   number: z.number().int().min(1).max(99),
-  id: z.string().regex(/^[a-z0-9-]{1,40}$/, 'must be lower-case letters, digits and hyphens'),
+  id,
   role: z.enum(['underbase', 'colour', 'highlight']),
   ink: inkSchema,
   /** How much underbase this ink wants under it; 0 for none. */
@@ -101,6 +102,8 @@ export const garmentSchema = z.strictObject({ name, colour: hexColour });
 
 /** One flat colour of the artwork and the plate that prints it; without a plate the garment supplies it. */
 export const paletteColourSchema = z.strictObject({
+  /** Stays whatever is added before it or taken out. */
+  id,
   colour: hexColour,
   plateId: z.string().nullable(),
   /** Coverage intended in print: 1 is solid. */
@@ -264,6 +267,10 @@ export const jobSheetSchema = z
         context.addIssue({ code: 'custom', path: ['plates'], message: `has the plate ${plate.id} twice` });
       }
       ids.add(plate.id);
+    }
+    const colours = new Set(sheet.palette.map((entry) => entry.id));
+    if (colours.size < sheet.palette.length) {
+      context.addIssue({ code: 'custom', path: ['palette'], message: 'has two colours of one id' });
     }
     const numbers = new Set(sheet.plates.map((plate) => plate.number));
     if (numbers.size < sheet.plates.length) {

@@ -1,4 +1,5 @@
 import { DEFAULT_FILM, DEFAULT_MARKS } from './presets';
+import { colourId } from './colourId';
 import { proposeRun } from './run';
 
 type Json = Record<string, unknown>;
@@ -109,6 +110,14 @@ function fromVersion7(sheet: Json): Json {
   return { ...sheet, version: 8, separation: { method: 'spot' } };
 }
 
+/** In version 8 colours were told by their place. */
+function fromVersion8(sheet: Json): Json {
+  const palette = (Array.isArray(sheet.palette) ? sheet.palette : []).map((entry: unknown, k): unknown =>
+    isObject(entry) ? { id: colourId(k + 1), ...entry } : entry,
+  );
+  return { ...sheet, version: 9, palette };
+}
+
 /** A job sheet of an older version as one of the newest; anything else comes back as it is. */
 export function upgradeJobSheet(document: unknown): unknown {
   if (!isObject(document) || document.format !== 'kerameus-job') return document;
@@ -118,5 +127,6 @@ export function upgradeJobSheet(document: unknown): unknown {
   const fifth = fourth.version === 4 ? fromVersion4(fourth) : fourth;
   const sixth = fifth.version === 5 ? fromVersion5(fifth) : fifth;
   const seventh = sixth.version === 6 ? fromVersion6(sixth) : sixth;
-  return seventh.version === 7 ? fromVersion7(seventh) : seventh;
+  const eighth = seventh.version === 7 ? fromVersion7(seventh) : seventh;
+  return eighth.version === 8 ? fromVersion8(eighth) : eighth;
 }

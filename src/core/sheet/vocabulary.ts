@@ -1,6 +1,6 @@
 /* What a job sheet can say, apart from its schema: whoever only works with sheets need not load the checking of them. */
 
-export const SHEET_VERSION = 8;
+export const SHEET_VERSION = 9;
 
 /** Limits that hold wherever a job comes from. */
 export const LIMITS = {

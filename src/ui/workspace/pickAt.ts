@@ -16,7 +16,7 @@ export async function pickAt(
   if (how === 'here') {
     const found = await pool.outline({ sheet, hasOuterMap, ...at });
     if (!found) throw nothingThere();
-    const { within } = sheet.palette[found.label]!;
+    const { id, within } = sheet.palette[found.label]!;
     if (within) {
       throw new KerameusError({
         code: 'split-already',
@@ -24,7 +24,7 @@ export async function pickAt(
         remedy: 'Change its ink in the list of colours.',
       });
     }
-    return splitColour(sheet, found.label, found.outline);
+    return splitColour(sheet, id, found.outline);
   }
   const colour = await pool.sample({ sheet, hasOuterMap, ...at });
   if (!colour) throw nothingThere();

@@ -2,8 +2,16 @@
 
 import { Pipette, X } from 'lucide-react';
 import { memo, useCallback, useLayoutEffect, useRef } from 'react';
-import { assignColour, offerTint, predictFlat, removeColour, setCloseness, setTint } from '@/core/separation';
-import type { JobSheet, Plate } from '@/core/sheet';
+import {
+  assignColour,
+  colourOf,
+  offerTint,
+  predictFlat,
+  removeColour,
+  setCloseness,
+  setTint,
+} from '@/core/separation';
+import type { JobSheet, PaletteColour, Plate } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Choice, type ChoiceOption, Swatch } from '../../controls/Choice';
 import { SheetSlider } from '../desk/SheetFields';
@@ -45,24 +53,23 @@ export function ColoursSection() {
   useLayoutEffect(() => {
     newest.current = sheet;
   });
-  const optionsOf = useCallback((index: number) => inkOptions(newest.current, index), []);
+  const optionsOf = useCallback((id: string) => inkOptions(newest.current, id), []);
   return (
     <>
       <ul className="mt-2 divide-y divide-slip-deep">
-        {sheet.palette.map((entry, index) => {
+        {sheet.palette.map((entry) => {
           const plate = sheet.plates.find((each) => each.id === entry.plateId);
           return (
             <ColourRow
-              key={`${entry.colour}-${index}`}
+              key={entry.id}
               entry={entry}
-              index={index}
               area={areas[entry.colour] ?? 0}
               ink={plate?.ink ?? null}
               garment={sheet.garment.colour}
               purity={sheet.purity}
-              off={predictFlat(sheet, index).difference}
-              offer={entry.plateId !== null && entry.plateId === selected ? tintOffer(sheet, index) : null}
-              shares={sharesPlate(sheet, index)}
+              off={predictFlat(sheet, entry).difference}
+              offer={entry.plateId !== null && entry.plateId === selected ? tintOffer(sheet, entry) : null}
+              shares={sharesPlate(sheet, entry)}
               chosen={entry.plateId !== null && entry.plateId === selected}
               optionsOf={optionsOf}
               select={select}
@@ -78,8 +85,8 @@ export function ColoursSection() {
   );
 }
 
-function inkOptions(sheet: JobSheet, index: number): ChoiceOption[] {
-  const entry = sheet.palette[index]!;
+function inkOptions(sheet: JobSheet, id: string): ChoiceOption[] {
+  const entry = colourOf(sheet, id);
   const inks = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const alone = sheet.palette.filter((each) => each.plateId === entry.plateId).length === 1;
   return [
@@ -94,8 +101,7 @@ function garmentOption(colour: string): ChoiceOption {
 }
 
 /** Whether a tint makes sense: the colour is not alone on its plate, or is a tint already. */
-function sharesPlate(sheet: JobSheet, index: number): boolean {
-  const entry = sheet.palette[index]!;
+function sharesPlate(sheet: JobSheet, entry: PaletteColour): boolean {
   return entry.tint < 1 || sheet.palette.filter((each) => each.plateId === entry.plateId).length > 1;
 }
 
@@ -111,9 +117,9 @@ interface TintOffer {
 }
 
 /** A tint of another plate for a colour that has one to itself, and so would save a screen. */
-function tintOffer(sheet: JobSheet, index: number): TintOffer | null {
-  if (sharesPlate(sheet, index)) return null;
-  const found = offerTint(sheet, index);
+function tintOffer(sheet: JobSheet, entry: PaletteColour): TintOffer | null {
+  if (sharesPlate(sheet, entry)) return null;
+  const found = offerTint(sheet, entry);
   return (
     found && {
       plateId: found.plate.id,
@@ -125,8 +131,7 @@ function tintOffer(sheet: JobSheet, index: number): TintOffer | null {
 }
 
 interface RowProps {
-  readonly entry: JobSheet['palette'][number];
-  readonly index: number;
+  readonly entry: PaletteColour;
   /** Share of the artwork, 0..1. */
   readonly area: number;
   /** Null where the garment supplies the colour. */
@@ -141,14 +146,14 @@ interface RowProps {
   readonly shares: boolean;
   /** Whether its plate is the selected one. */
   readonly chosen: boolean;
-  readonly optionsOf: (index: number) => ChoiceOption[];
+  readonly optionsOf: (id: string) => ChoiceOption[];
   readonly select: DeskState['select'];
   readonly change: DeskState['change'];
 }
 
 /** One colour of the artwork, and the ink that prints it. */
 const ColourRow = memo(function ColourRow(props: RowProps) {
-  const { entry, index, area, ink, garment, purity, off, offer, shares, chosen } = props;
+  const { entry, area, ink, garment, purity, off, offer, shares, chosen } = props;
   const { optionsOf, select, change } = props;
   const joined = ink !== null && entry.tint === 1 && ink.colour !== entry.colour && shares;
   const { plateId } = entry;
@@ -176,9 +181,9 @@ const ColourRow = memo(function ColourRow(props: RowProps) {
           shown={
             ink && plateId ? { value: plateId, label: ink.name, colour: ink.colour } : garmentOption(garment)
           }
-          options={() => optionsOf(index)}
+          options={() => optionsOf(entry.id)}
           onChange={(value) =>
-            change((sheet) => assignColour(sheet, index, value === GARMENT ? null : value))
+            change((sheet) => assignColour(sheet, entry.id, value === GARMENT ? null : value))
           }
         />
       </div>
@@ -187,7 +192,7 @@ const ColourRow = memo(function ColourRow(props: RowProps) {
           label="prints at"
           min={1}
           value={entry.tint}
-          apply={(sheet, tint) => setTint(sheet, index, tint)}
+          apply={(sheet, tint) => setTint(sheet, entry.id, tint)}
         />
       )}
       {(joined || off >= SEEN) && (
@@ -202,7 +207,7 @@ const ColourRow = memo(function ColourRow(props: RowProps) {
               type="button"
               className="h-6 text-clay-deep underline"
               aria-label={`Give ${entry.colour} an ink of its own`}
-              onClick={() => change((sheet) => assignColour(sheet, index, OWN))}
+              onClick={() => change((sheet) => assignColour(sheet, entry.id, OWN))}
             >
               own ink
             </button>
@@ -218,27 +223,22 @@ const ColourRow = memo(function ColourRow(props: RowProps) {
             type="button"
             className="h-6 text-clay-deep underline"
             onClick={() =>
-              change((sheet) => setTint(assignColour(sheet, index, offer.plateId), index, offer.tint))
+              change((sheet) => setTint(assignColour(sheet, entry.id, offer.plateId), entry.id, offer.tint))
             }
           >
             print as that tint
           </button>
         </p>
       )}
-      {chosen && <ColourRange entry={entry} index={index} purity={purity} change={change} />}
+      {chosen && <ColourRange entry={entry} purity={purity} change={change} />}
     </li>
   );
 });
 
 /** How near a pixel must come to a colour to belong to it; and taking the colour out. */
-function ColourRange({
-  entry,
-  index,
-  purity,
-  change,
-}: Pick<RowProps, 'entry' | 'index' | 'purity' | 'change'>) {
+function ColourRange({ entry, purity, change }: Pick<RowProps, 'entry' | 'purity' | 'change'>) {
   const { shown, isHeld, hold, take } = useDraft(entry.closeness ?? purity, (sheet, value) =>
-    setCloseness(sheet, index, value),
+    setCloseness(sheet, entry.id, value),
   );
   const settle = () => {
     if (isHeld) take(shown);
@@ -266,7 +266,7 @@ function ColourRange({
         <button
           type="button"
           className="caption h-6 underline"
-          onClick={() => change((sheet) => setCloseness(sheet, index, null))}
+          onClick={() => change((sheet) => setCloseness(sheet, entry.id, null))}
         >
           as found
         </button>
@@ -276,7 +276,7 @@ function ColourRange({
         aria-label={`Take ${entry.colour} out; its pixels go to the nearest colour`}
         title="Take this colour out; its pixels go to the nearest colour"
         className="hit"
-        onClick={() => change((sheet) => removeColour(sheet, index))}
+        onClick={() => change((sheet) => removeColour(sheet, entry.id))}
       >
         <X aria-hidden className="size-4" />
       </button>
