@@ -47,6 +47,8 @@ export async function choose(page: Page, label: string, option: string): Promise
 
 /** Opens a folded section of the step that is shown, by its title. */
 export async function unfold(page: Page, title: string): Promise<void> {
-  const heading = page.getByRole('button', { name: new RegExp(`^${title}`), expanded: false });
-  if ((await heading.count()) > 0) await heading.first().click();
+  const folded = page
+    .getByRole('button', { expanded: false })
+    .filter({ has: page.getByRole('heading', { name: title, exact: true }) });
+  if ((await folded.count()) > 0) await folded.click();
 }
