@@ -1,6 +1,6 @@
 'use client';
 
-import { Plus, X } from 'lucide-react';
+import { X } from 'lucide-react';
 import { ciede2000, labFromRgb8, parseHexColour } from '@/core/colour';
 import type { JobSheet } from '@/core/sheet';
 import { useStock } from '../../state/useStock';
@@ -66,7 +66,6 @@ export function GarmentPile({ sheet, shown, folded, onShow, change }: Props) {
           {offered.length > 0 && (
             <Choice
               label="Garment"
-              icon={<Plus aria-hidden className="size-3.5" />}
               className="h-6 w-[68px]"
               value=""
               shown={{ value: '', label: 'more' }}
