@@ -14,7 +14,7 @@ export interface FoundTransitions {
 
 /** Colours are gathered by six bits of each channel. */
 const BITS = 6;
-/** Bins that are looked at; a long tail of single pixels is noise. */
+/** Bins that are looked at where nothing else is said; a long tail of single pixels is noise. */
 const MOST_BINS = 3000;
 /** Pixels nearer than this to a transition (sRGB codes) lie on it. */
 const EXPLAINED = 14;
@@ -40,14 +40,16 @@ interface Bin {
  *
  * @param edgePx how far a smooth edge reaches: what is no wider is none of what lies between; 0 for drawings, whose edges are sharp.
  * @param purity CIELAB distance within which a pixel is one of the colours.
+ * @param mostBins of colours that are looked at, the fullest first.
  */
 export function findTransitions(
   art: ArtworkReader,
   colours: readonly Rgb8[],
   purity: number,
   edgePx: number,
+  mostBins = MOST_BINS,
 ): FoundTransitions {
-  const { bins, covered, count, fading } = gather(art, colours, purity, edgePx);
+  const { bins, covered, count, fading } = gather(art, colours, purity, edgePx, mostBins);
   const known = [...colours];
   const ends: { rgb: Rgb8; area: number }[] = [];
   const enough = Math.max(1, LEAST_SHARE * covered);
@@ -87,6 +89,7 @@ function gather(
   colours: readonly Rgb8[],
   purity: number,
   edgePx: number,
+  mostBins: number,
 ): { bins: Bin[]; covered: number; count: number; fading: Bin[] } {
   const lookup = new PaletteLookup({
     colours: colours.map((rgb) => ({ colour: formatHexColour(rgb), purity })),
@@ -119,7 +122,7 @@ function gather(
       }
     }
   });
-  return { bins: between.fullest(), covered, count: between.total, fading: fading.fullest() };
+  return { bins: between.fullest(mostBins), covered, count: between.total, fading: fading.fullest(mostBins) };
 }
 
 /** Pixels gathered by their colour, each bin with the mean of its own. */
@@ -143,14 +146,14 @@ class Bins {
   }
 
   /** The fullest first, as many as are looked at. */
-  fullest(): Bin[] {
+  fullest(most: number): Bin[] {
     const bins: Bin[] = [];
     this.counts.forEach((count, bin) => {
       if (count === 0) return;
       const rgb = this.sums.map((sum) => Math.round(sum[bin]! / count)) as unknown as Rgb8;
       bins.push({ rgb, lab: labFromRgb8(rgb), count });
     });
-    return bins.sort((p, q) => q.count - p.count).slice(0, MOST_BINS);
+    return bins.sort((p, q) => q.count - p.count).slice(0, most);
   }
 }
 

@@ -78,6 +78,9 @@ export function analyseArtwork(
 
 /** Pixels of the level by which full tone is recognised. */
 const SAMPLE_PIXELS = 16e4;
+/** Its flat colours that are kept, so that they and the ends of gradients have rows; and the colours between them that are looked at. */
+const SAMPLE_COLOURS = 48;
+const SAMPLE_BINS = 1000;
 /** Artwork of which flat colours explain less than this when it is looked at coarsely is full tone; flat artwork with much detail comes out a little low. */
 const SURELY_FULL_TONE = 0.35;
 
@@ -90,13 +93,23 @@ function sampleFullTone(source: ArtworkSource, facts: ArtworkFacts): ArtworkAnal
   const last = levelCount(widthPx, heightPx) - 1;
   const level = Math.min(last, Math.ceil(Math.log2(Math.max(1, (widthPx * heightPx) / SAMPLE_PIXELS)) / 2));
   if (level === 0) return null;
-  const sampled = analyseLevel(source, facts, source.reader(level));
+  const sampled = analyseLevel(source, facts, source.reader(level), SAMPLE_COLOURS, SAMPLE_BINS);
   const { flatShare: share, transitions } = sampled;
   return share < SURELY_FULL_TONE && isFullTone(share, transitions) ? sampled : null;
 }
 
-/** @param reader of the level that is looked at. */
-function analyseLevel(source: ArtworkSource, facts: ArtworkFacts, reader: ArtworkReader): ArtworkAnalysis {
+/**
+ * @param reader of the level that is looked at.
+ * @param mostColours flat colours that are kept, the largest first.
+ * @param mostBins as for `findTransitions`.
+ */
+function analyseLevel(
+  source: ArtworkSource,
+  facts: ArtworkFacts,
+  reader: ArtworkReader,
+  mostColours = Infinity,
+  mostBins?: number,
+): ArtworkAnalysis {
   const pxPerMm = reader.width / startPrint(facts).widthMm;
   const drawing = facts.kind === 'vector';
   const palette = findPalette(reader, {
@@ -106,9 +119,16 @@ function analyseLevel(source: ArtworkSource, facts: ArtworkFacts, reader: Artwor
     ...(source.paints ? { paints: source.paints } : {}),
   });
   const flat = palette.colours.map((colour) => colour.rgb);
-  const between = findTransitions(reader, flat, palette.purity, edgePx(facts));
+  const kept = palette.colours.slice(0, mostColours);
+  const between = findTransitions(
+    reader,
+    kept.map(({ rgb }) => rgb),
+    palette.purity,
+    edgePx(facts),
+    mostBins,
+  );
   return {
-    colours: [...palette.colours, ...between.ends],
+    colours: [...kept, ...between.ends],
     transitions: between.pairs.map(([one, other]) => [one, other]),
     flatShare: flatShare(reader, flat),
     purity: palette.purity,
