@@ -66,3 +66,40 @@ test('a painting becomes films without a word from anybody', async ({ page }) =>
   await page.getByRole('button', { name: 'Make films' }).first().click();
   await expect(page.getByRole('link', { name: /\.tif/ })).toHaveCount(8, { timeout: 80_000 });
 });
+
+test('a drawing is printed by tones, and the paper that it stands on is left to the garment', async ({
+  page,
+  request,
+}) => {
+  const drawing = `<svg xmlns="http://www.w3.org/2000/svg" width="4in" height="3in" viewBox="0 0 400 300">
+    <linearGradient id="g"><stop stop-color="#c33"/><stop offset=".5" stop-color="#e8c23a"/><stop offset="1" stop-color="#2a6bb0"/></linearGradient>
+    <rect width="400" height="300" fill="#fff"/><circle cx="200" cy="150" r="110" fill="url(#g)"/></svg>`;
+  await page.goto('/');
+  await chooseArtwork(page, temporaryFile('buoy on paper.svg', drawing));
+  await page.waitForURL(/\/jobs\//);
+  await settled(page);
+  const id = page.url().split('/').pop()!;
+  const sheet = async () =>
+    ((await (await request.get(`/api/jobs/${id}`)).json()) as { sheet: JobSheet }).sheet;
+  await page.getByRole('tab', { name: 'Plates' }).click();
+  await page.getByRole('button', { name: 'Printed as' }).click();
+  await page.getByRole('option', { name: 'tones of all inks' }).click();
+  await expect.poll(async () => (await sheet()).separation.method).toBe('simulated');
+  expect((await sheet()).background).toMatchObject({ colour: '#ffffff', drop: 'outside' });
+  const reach = page.getByTestId('reach');
+  const reached = async () => Number(/is ([\d.]+) from/.exec((await reach.textContent()) ?? '')?.[1]);
+  await expect.poll(reached, { timeout: 60_000 }).toBeLessThan(3);
+
+  // Off the disc nothing prints; on it something does.
+  await page.keyboard.press('0');
+  const table = page.getByTestId('table');
+  const box = (await table.boundingBox())!;
+  const readings = page.getByRole('region', { name: 'Readings' });
+  await table.hover({ position: { x: box.width / 2, y: box.height / 2 } });
+  await expect(readings).toContainText(/Base white\s*\d/);
+  await page.getByRole('tab', { name: 'Artwork' }).click();
+  await page.getByRole('radio', { name: 'printed', exact: true }).click();
+  await expect.poll(async () => (await sheet()).background?.drop).toBe('keep');
+  await page.getByRole('radio', { name: 'left to the garment round the design' }).click();
+  await expect.poll(async () => (await sheet()).background?.drop).toBe('outside');
+});

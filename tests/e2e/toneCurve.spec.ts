@@ -39,8 +39,16 @@ test('a tone curve is dragged, typed, moved by keys and taken away; each gesture
   const box = (await chart.boundingBox())!;
   await page.mouse.move(box.x + box.width * 0.5, box.y + box.height * 0.5);
   await page.mouse.down();
+  const table = page.getByTestId('table');
+  await settled(page);
+  const laid = await table.screenshot();
   for (let k = 1; k <= 10; k++)
     await page.mouse.move(box.x + box.width * 0.5, box.y + box.height * (0.5 + 0.02 * k));
+  // The table follows the hand; the job is what it was until that lets go.
+  await expect
+    .poll(async () => Buffer.compare(await table.screenshot(), laid), { timeout: 15_000 })
+    .not.toBe(0);
+  expect((await job()).version).toBe(before);
   await page.mouse.up();
   await expect.poll(async () => (await job()).version).toBe(before + 1);
   const [dragged] = curveOf(await job());

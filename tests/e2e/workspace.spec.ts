@@ -250,3 +250,27 @@ test('bad files are refused in words, and leave nothing behind', async ({ page, 
   }
   expect(((await (await request.get('/api/jobs')).json()) as unknown[]).length).toBe(before);
 });
+
+test('a colour chooses its plate and a plate its colour; sections that are set once a year are folded and stay as they were left', async ({
+  page,
+}) => {
+  await openSign(page, 'chosen.svg');
+  await page.getByRole('tab', { name: 'Plates' }).click();
+  const green = page.getByRole('button', { name: 'Choose the plate that prints #2b7a4b' });
+  await green.click();
+  await expect(green).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('heading', { name: 'Ink of Green' })).toBeVisible();
+  const screens = page.getByRole('list', { name: 'Screens' });
+  await screens.getByRole('button', { name: /Red/ }).first().click();
+  await expect(green).toHaveAttribute('aria-pressed', 'false');
+
+  await page.getByRole('tab', { name: 'Film' }).click();
+  const marks = page.getByRole('button', { name: /^Marks/ });
+  await expect(marks).toContainText('registration');
+  await expect(page.getByLabel('Mark size')).toBeHidden();
+  await marks.click();
+  await expect(page.getByLabel('Mark size')).toBeVisible();
+  await page.getByRole('tab', { name: 'Fit' }).click();
+  await page.getByRole('tab', { name: 'Film' }).click();
+  await expect(page.getByLabel('Mark size')).toBeVisible();
+});

@@ -316,6 +316,10 @@ describe('a painting that was saved on white paper', () => {
     made.plates.forEach(({ coverage }, k) => {
       expect(Math.abs(coverage - wanted.plates[k]!.coverage)).toBeLessThan(0.01);
     });
+    // White paper says nothing of what stands on it: it is full tone to whoever asks.
+    const asked = path.join(folder, 'asked');
+    expect(separate(paper, asked, { ...options, method: 'auto' }).status).toBe(0);
+    expect(reportOf(asked).method).toBe('simulated');
     const kept = path.join(folder, 'kept');
     expect(separate(paper, kept, { ...options, background: 'keep' }).status).toBe(0);
     const white = (report: Report) =>

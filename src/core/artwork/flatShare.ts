@@ -12,9 +12,12 @@ const OF_COLOUR = 2;
 /**
  * The share of the places without an edge that have one of the flat colours, 0..1: near 1 for flat artwork, also where compression damaged it;
  * low for photographs and paintings, whose shades go on between any colours that stand for them. 1 where there is no such place.
+ *
+ * @param ground what the artwork stands on, which says nothing of the artwork itself and is not counted; null: none.
  */
-export function flatShare(art: ArtworkReader, colours: readonly Rgb8[]): number {
+export function flatShare(art: ArtworkReader, colours: readonly Rgb8[], ground: Rgb8 | null = null): number {
   const labs = colours.map((rgb) => labFromRgb8(rgb));
+  const groundLab = ground && labFromRgb8(ground);
   const known = new Map<number, boolean>();
   const isFlatColour = (r: number, g: number, b: number): boolean => {
     const key = (r << 16) | (g << 8) | b;
@@ -32,7 +35,7 @@ export function flatShare(art: ArtworkReader, colours: readonly Rgb8[]): number 
     for (let y = first; y + SIDE <= last + 1; y += SIDE) {
       for (let x = 0; x + SIDE <= width; x += SIDE) {
         const mean = quietMean(data, width, x, y);
-        if (!mean) continue;
+        if (!mean || (groundLab && deltaE76(labFromRgb8(mean), groundLab) <= OF_COLOUR)) continue;
         quiet++;
         if (isFlatColour(...mean)) flat++;
       }

@@ -8,7 +8,7 @@ import {
   flatShare,
 } from '@/core/artwork';
 import type { ArtworkNotes } from '@/core/checks';
-import { formatHexColour } from '@/core/colour';
+import { formatHexColour, parseHexColour } from '@/core/colour';
 import { levelCount } from '@/core/pipeline';
 import { type FoundBackground, findTransitions, isFullTone, startPrint } from '@/core/separation';
 import { type JobSheet, LIMITS } from '@/core/sheet';
@@ -20,7 +20,7 @@ export interface ArtworkAnalysis {
   /** Flat colours, the largest first; then the ends of gradients that stand nowhere flat. */
   readonly colours: readonly FoundColour[];
   readonly transitions: JobSheet['transitions'];
-  /** Share of the places without an edge that have one of the flat colours, 0..1: low for full-tone artwork. */
+  /** Share of the places without an edge, but for a ground on all sides, that have one of the flat colours, 0..1: low for full-tone artwork. */
   readonly flatShare: number;
   readonly purity: number;
   readonly transparentShare: number;
@@ -120,20 +120,24 @@ function analyseLevel(
   });
   const flat = palette.colours.map((colour) => colour.rgb);
   const kept = palette.colours.slice(0, mostColours);
+  // Colours without rows are ends of nothing: hundreds of them take minutes to pair.
   const between = findTransitions(
     reader,
-    kept.map(({ rgb }) => rgb),
+    kept.slice(0, LIMITS.maxPaletteColours).map(({ rgb }) => rgb),
     palette.purity,
     edgePx(facts),
     mostBins,
   );
+  const background = backgroundOf(reader, palette);
+  // The ends have rows, whatever number of flat colours there is.
+  const rows = LIMITS.maxPaletteColours - between.ends.length;
   return {
-    colours: [...kept, ...between.ends],
+    colours: [...kept.slice(0, rows), ...between.ends, ...kept.slice(rows)],
     transitions: between.pairs.map(([one, other]) => [one, other]),
-    flatShare: flatShare(reader, flat),
+    flatShare: flatShare(reader, flat, background?.onAllSides ? parseHexColour(background.colour) : null),
     purity: palette.purity,
     transparentShare: palette.transparentShare,
-    background: backgroundOf(reader, palette),
+    background,
   };
 }
 
