@@ -2,6 +2,7 @@ import { EMPTY_ALPHA, OPAQUE_ALPHA, type OuterMap, type RgbaPlane } from '../art
 import type { Rgb8 } from '../colour';
 import { type Allocator, BARE, MIXED, type RasterKernels } from '../raster';
 import { dropOutside } from './dropOutside';
+import { DUST_HALO, removeDust } from './dust';
 import type { PaletteLookup } from './palette';
 
 /** CIELAB distance within which a pixel is of a ground that is left to the garment; the map of what lies outside is made with the same. */
@@ -12,8 +13,14 @@ const EDGE_REACH = 2;
 /** So far beyond, what they are mixed with is looked for. */
 const INK_REACH = 2;
 
+/** Pieces of at most so many pixels in the ground are specks. */
+const SPECK_PIXELS = 3;
+
 /** How far `cutGround` looks beyond a pixel. */
-export const CUT_GROUND_HALO = EDGE_REACH + INK_REACH;
+export const CUT_GROUND_HALO = EDGE_REACH + INK_REACH + DUST_HALO;
+
+/** The name of all that is no ground, while specks are looked for. */
+const DESIGN = 1;
 
 /** From this opacity on an edge pixel is the artwork's own colour. */
 const OWN = 0.9;
@@ -54,6 +61,9 @@ export function cutGround(art: RgbaPlane, context: GroundContext): RgbaPlane {
       label[i] = MIXED;
     }
     dropOutside(art.rect, 0, context.map, context, label);
+    // What compression left in the ground is none of the design.
+    for (let i = 0; i < label.length; i++) if (label[i] !== BARE) label[i] = DESIGN;
+    removeDust(label, width, height, SPECK_PIXELS);
     const edges: number[] = [];
     for (let i = label.indexOf(BARE); i >= 0; i = label.indexOf(BARE, i + 1)) {
       data[i * 4 + 3] = 0;
