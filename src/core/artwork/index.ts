@@ -7,6 +7,7 @@ export { forEachBand } from './flatPixels';
 export { isLossy } from './lossy';
 export {
   ENCLOSED,
+  FADING,
   OUTER,
   buildOuterMap,
   findBackground,

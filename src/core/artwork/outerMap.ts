@@ -19,6 +19,8 @@ export interface OuterMap {
 export const OUTER = 1;
 export const ENCLOSED = 2;
 export const PARTED = 3;
+/** Another colour that can be reached from the outside without an edge. */
+export const FADING = 0;
 /** Longest side of the map; larger artwork is looked at on a coarser grid. */
 const MAX_SIDE = 4096;
 
@@ -133,7 +135,7 @@ function floodSoftly(cells: Uint8Array, colours: Uint8Array, width: number): voi
     for (let c = 0; c < 3; c++) {
       if (Math.abs(colours[here * 3 + c]! - colours[next * 3 + c]!) > SOFT_STEP) return;
     }
-    cells[next] = 0;
+    cells[next] = FADING;
     stack.push(next);
   };
   for (here = cells.indexOf(OUTER); here >= 0; here = cells.indexOf(OUTER, here + 1)) {

@@ -71,6 +71,8 @@ export interface ArtworkNotes {
   readonly flatShare: number | null;
   /** A colour that the artwork stands on, on all four sides; null where there is none. */
   readonly ground: string | null;
+  /** Share of the artwork that no edge parts from the ground, 0..1: there the design fades out into it. */
+  readonly fadesIntoGround: number;
   /** Flat colours beyond the rows that a job has, and their share of the opaque artwork. */
   readonly moreColours: { readonly count: number; readonly share: number };
 }
@@ -79,8 +81,12 @@ export const NO_NOTES: ArtworkNotes = {
   missingFonts: [],
   flatShare: null,
   ground: null,
+  fadesIntoGround: 0,
   moreColours: { count: 0, share: 0 },
 };
+
+/** From this share of the artwork on a fade into its ground is told. */
+const SEEN_FADE = 0.005;
 
 /** A colour that prints farther than this from itself (CIEDE2000) is told. */
 const FAR_OFF = 5;
@@ -209,6 +215,16 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
       severity: 'severe',
       message: `The artwork stands on ${nameColour(parseHexColour(notes.ground))} ${notes.ground}, which prints.`,
       remedy: 'Choose tones anew under Separation: then it can be left to the garment.',
+    });
+  }
+  if (isSimulated(sheet) && dropsBackground(sheet) && notes.fadesIntoGround >= SEEN_FADE) {
+    say({
+      code: 'ground-fades',
+      severity: 'notice',
+      message: `No edge parts about ${percent(notes.fadesIntoGround)} of the artwork from its background ${sheet.background.colour}: where it fades out, by tones it ends as soon as it is nearly that colour.`,
+      remedy: 'Look at it on the table; ask for the artwork with transparency, or print the background.',
+      measured: notes.fadesIntoGround,
+      limit: SEEN_FADE,
     });
   }
   if (notes.moreColours.count > 0 && !isSimulated(sheet)) {

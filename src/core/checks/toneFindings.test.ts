@@ -1,5 +1,5 @@
 import { changePlate, createJobSheet, usualSimulatedInks } from '../separation';
-import { withRun } from '../sheet';
+import { type JobSheet, withRun } from '../sheet';
 import { arrangeDots } from './arrangeDots';
 import { NO_NOTES, checkNotes } from './colourFindings';
 import { checkTones } from './toneFindings';
@@ -41,6 +41,15 @@ test('flat colours have none of it', () => {
   expect(
     codes({ ...arrangeDots(sheet, ids, 'interlocked', () => 1), separation: { method: 'spot' } }),
   ).toEqual([]);
+});
+
+test('a design that fades out into a ground that is left to the garment is told, with how much of it', () => {
+  const dropped = { ...sheet, background: { colour: '#ffffff', drop: 'outside' as const, open: false } };
+  const told = (fadesIntoGround: number, of: JobSheet) =>
+    checkNotes(of, { ...NO_NOTES, fadesIntoGround }).filter(({ code }) => code === 'ground-fades');
+  expect(told(0.12, dropped)[0]!.message).toContain('12 %');
+  expect(told(0.001, dropped)).toEqual([]);
+  expect(told(0.12, { ...dropped, background: { ...dropped.background, drop: 'keep' } })).toEqual([]);
 });
 
 test('a ground that prints by tones is told, unless the garment is of its colour', () => {

@@ -13,6 +13,8 @@ export interface FoundBackground {
   readonly onAllSides: boolean;
   /** Share of the artwork where it stands inside the design, 0..1. */
   readonly inside: number;
+  /** Share of the artwork that no edge parts from it, 0..1; older analyses do not know. */
+  readonly fades?: number;
 }
 
 /** What is to become of a background; `auto` drops paper and what the garment shows anyway, and asks about anything else. */

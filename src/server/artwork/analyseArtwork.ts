@@ -1,6 +1,7 @@
 import {
   type ArtworkReader,
   ENCLOSED,
+  FADING,
   type FoundColour,
   buildOuterMap,
   findBackground,
@@ -53,6 +54,8 @@ export function notesOf(facts: ArtworkFacts, analysis: ArtworkAnalysis): Artwork
     missingFonts: facts.missingFonts,
     flatShare: isWholeAnalysis(analysis) ? analysis.flatShare : null,
     ground: analysis.background?.onAllSides ? analysis.background.colour : null,
+    // Older analyses do not know.
+    fadesIntoGround: analysis.background?.fades ?? 0,
     moreColours: { count: more.length, share: more.reduce((sum, { area }) => sum + area, 0) },
   };
 }
@@ -180,5 +183,6 @@ function backgroundOf(
   if (!found) return null;
   const { cells } = buildOuterMap(reader, found.rgb, palette.purity);
   const inside = cells.reduce((sum, cell) => sum + (cell === ENCLOSED ? 1 : 0), 0) / cells.length;
-  return { colour: formatHexColour(found.rgb), onAllSides: found.onAllSides, inside };
+  const fades = cells.reduce((sum, cell) => sum + (cell === FADING ? 1 : 0), 0) / cells.length;
+  return { colour: formatHexColour(found.rgb), onAllSides: found.onAllSides, inside, fades };
 }
