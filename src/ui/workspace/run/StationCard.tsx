@@ -32,7 +32,7 @@ export function StationCard({ id, station, head, folded, onRemove }: Props) {
       data-station
       title={`${NAMES[kind]}${head === null ? '' : `, head ${head} of the press`}`}
       style={{ transform: CSS.Translate.toString(transform), transition }}
-      className="group relative flex w-11 shrink-0 flex-col items-center justify-between"
+      className="group relative flex w-12 shrink-0 flex-col items-center justify-between"
     >
       <button
         type="button"
@@ -44,12 +44,12 @@ export function StationCard({ id, station, head, folded, onRemove }: Props) {
         {kind === 'flash' ? (
           <span
             aria-hidden
-            className={`lamps block border border-[#8a5a12] ${folded ? 'h-4 w-8' : 'h-[38px] w-5'}`}
+            className={`lamps block border border-[#8a5a12] ${folded ? 'h-4 w-8' : 'h-[26px] w-5'}`}
           />
         ) : (
           <span
             aria-hidden
-            className={`grid w-8 place-items-center border border-dashed border-quiet ${folded ? 'h-4' : 'h-[38px]'}`}
+            className={`grid w-8 place-items-center border border-dashed border-quiet ${folded ? 'h-4' : 'h-[26px]'}`}
           >
             {kind === 'cool' && <Snowflake className="size-4 text-quiet" />}
             {kind === 'empty' && <CircleDashed className="size-4 text-quiet" />}
@@ -58,17 +58,12 @@ export function StationCard({ id, station, head, folded, onRemove }: Props) {
         )}
       </button>
       {!folded && (
-        <span className="caption flex h-5 items-center text-[11px] whitespace-nowrap">
-          {NAMES[kind]}
-          <button
-            type="button"
-            aria-label={`Take ${NAMES[kind]} out`}
-            onClick={onRemove}
-            className="grid h-5 w-4 place-items-center"
-          >
-            <X aria-hidden className="size-3" />
+        <>
+          <span className="caption text-[11px] leading-[13px] whitespace-nowrap">{NAMES[kind]}</span>
+          <button type="button" aria-label={`Take ${NAMES[kind]} out`} onClick={onRemove} className="hit">
+            <X aria-hidden className="size-3.5" />
           </button>
-        </span>
+        </>
       )}
     </li>
   );
