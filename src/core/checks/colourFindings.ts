@@ -214,7 +214,8 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
       code: 'ground-prints',
       severity: 'severe',
       message: `The artwork stands on ${nameColour(parseHexColour(notes.ground))} ${notes.ground}, which prints.`,
-      remedy: 'Choose tones anew under Separation: then it can be left to the garment.',
+      remedy:
+        'Choose flat colours under Separation and then tones again: the ground can be left to the garment then.',
     });
   }
   if (isSimulated(sheet) && dropsBackground(sheet) && notes.fadesIntoGround >= SEEN_FADE) {

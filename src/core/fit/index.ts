@@ -1,8 +1,8 @@
-export { colourPlates, draftSetting, labelTables, type DraftPlate } from './draftSetting';
+export { draftSetting, labelTables } from './draftSetting';
 export { fitPlates } from './fitPlates';
 export { FitStages } from './fitStages';
 export { cropPlanes, type PlatePlane, type PlatePlanes } from './platePlane';
-export type { BlockFacts, ReadyStage } from './shapeStage';
+export type { ReadyStage } from './shapeStage';
 export { fitGrowthMm, fitHalo, shapeStages, touchedBy } from './shapeStages';
 export { strokeCores, strokeCoresHalo } from './strokeCores';
 export { ToneRows } from './toneRows';

@@ -27,6 +27,10 @@ export function LengthField({ label, valueMm, unit, minMm, maxMm, hint, onHold, 
   const id = useId();
   const [text, setText] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
+  const drag = useRef<{ x: number; startMm: number } | null>(null);
+  const [draggedMm, setDraggedMm] = useState<number | null>(null);
+  const tell = (thrown: unknown) =>
+    setProblem(thrown instanceof KerameusError ? `${thrown.message} ${thrown.remedy ?? ''}` : String(thrown));
   const commit = () => {
     if (text === null) return;
     try {
@@ -36,13 +40,23 @@ export function LengthField({ label, valueMm, unit, minMm, maxMm, hint, onHold, 
       setProblem(null);
       if (Math.abs(value - valueMm) > 1e-6) onChange(value);
     } catch (thrown) {
-      setProblem(
-        thrown instanceof KerameusError ? `${thrown.message} ${thrown.remedy ?? ''}` : String(thrown),
-      );
+      tell(thrown);
     }
   };
-  const drag = useRef<{ x: number; startMm: number } | null>(null);
-  const [draggedMm, setDraggedMm] = useState<number | null>(null);
+  const letGo = (value: number | null) => {
+    drag.current = null;
+    setDraggedMm(null);
+    if (value === null || Math.abs(value - valueMm) <= 1e-6) {
+      onHold?.(null);
+      return;
+    }
+    try {
+      setProblem(null);
+      onChange(value);
+    } catch (thrown) {
+      tell(thrown);
+    }
+  };
   const draggedTo = (x: number): number => {
     const { x: from, startMm } = drag.current!;
     const step = parseLengthMm(`${PER_PIXEL[unit]}${unit}`, { parameter: label });
@@ -65,13 +79,8 @@ export function LengthField({ label, valueMm, unit, minMm, maxMm, hint, onHold, 
             setDraggedMm(mm);
             onHold?.(mm);
           }}
-          onPointerUp={() => {
-            if (drag.current && draggedMm !== null && Math.abs(draggedMm - valueMm) > 1e-6)
-              onChange(draggedMm);
-            else onHold?.(null);
-            drag.current = null;
-            setDraggedMm(null);
-          }}
+          onPointerUp={() => letGo(draggedMm)}
+          onPointerCancel={() => letGo(null)}
         >
           {label}
         </label>

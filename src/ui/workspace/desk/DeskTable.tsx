@@ -7,6 +7,13 @@ import { useDesk } from './desk';
 /** The table; while a hand holds a value, it shows what that comes to. */
 export function DeskTable({ sheet, ...props }: ComponentProps<typeof Table>) {
   const held = useDesk((desk) => desk.held);
-  const shown = useMemo(() => (held ? held(sheet) : sheet), [held, sheet]);
+  const shown = useMemo(() => {
+    try {
+      return held ? held(sheet) : sheet;
+    } catch {
+      // A value that the sheet refuses: the field says why when the hand lets go.
+      return sheet;
+    }
+  }, [held, sheet]);
   return <Table {...props} sheet={shown} />;
 }

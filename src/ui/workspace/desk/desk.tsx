@@ -1,6 +1,6 @@
 'use client';
 
-import { type ReactNode, createContext, useContext, useLayoutEffect, useState } from 'react';
+import { type ReactNode, createContext, useContext, useEffect, useLayoutEffect, useState } from 'react';
 import { type StoreApi, createStore, useStore } from 'zustand';
 import type { TablePool } from '@/browser';
 import type { Finding, Step } from '@/core/checks';
@@ -49,7 +49,6 @@ interface Store extends DeskState {
 
 const DeskContext = createContext<StoreApi<Store> | null>(null);
 
-/** @param state a new object where any of it differs. */
 export function DeskProvider({
   state,
   children,
@@ -90,13 +89,16 @@ export function useDraft<T>(settled: T, apply: (sheet: JobSheet, value: T) => Jo
   const hold = useDesk((desk) => desk.hold);
   const change = useDesk((desk) => desk.change);
   const [held, setHeld] = useState<{ readonly value: T } | null>(null);
+  // What disappears while it is held, as with another plate chosen by a key, leaves nothing of it on the table.
+  const isHeld = held !== null;
+  useEffect(() => (isHeld ? () => hold(null) : undefined), [isHeld, hold]);
   const drop = () => {
     setHeld(null);
     hold(null);
   };
   return {
     shown: held ? held.value : settled,
-    isHeld: held !== null,
+    isHeld,
     hold: (value: T) => {
       setHeld({ value });
       hold((sheet) => apply(sheet, value));
