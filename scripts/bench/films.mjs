@@ -70,14 +70,22 @@ export async function benchLarge({ base, worker }, widthIn, heightIn) {
     // Seven inks and a base; what else was found in the transitions goes to them.
     const inks = sheet.plates.filter((plate) => plate.role !== 'underbase').slice(0, 7);
     const isKept = (plateId) => inks.some((plate) => plate.id === plateId);
+    const [layer] = sheet.layers;
+    const printedBy = ({ id: colourId }, k) =>
+      inks.find(({ sources }) =>
+        sources.some(({ colours }) => colours.some((each) => each.colourId === colourId)),
+      ) ?? inks[k % inks.length];
+    const sourcesOf = ({ id }) => {
+      const own = layer.colours.filter((colour, k) => printedBy(colour, k).id === id);
+      const colours = own.map((colour) => ({ colourId: colour.id, tint: 1 }));
+      return colours.length > 0 ? [{ kind: 'colours', layerId: layer.id, colours }] : [];
+    };
     return {
       ...sheet,
-      print: { widthMm: widthIn * 25.4, heightMm: heightIn * 25.4 },
-      palette: sheet.palette.map((entry, k) =>
-        isKept(entry.plateId) ? entry : { ...entry, plateId: inks[k % inks.length].id },
-      ),
+      print: { ...sheet.print, widthMm: widthIn * 25.4, heightMm: heightIn * 25.4 },
       plates: sheet.plates.map((plate) => ({
         ...plate,
+        sources: sourcesOf(plate),
         screen: { ...plate.screen, interlock: isKept(plate.id) ? 1 : null },
       })),
       film: { ...sheet.film, dpi: 1440, sheetWidthMm: 762, sheetHeightMm: null, formats: ['tiff'] },

@@ -125,10 +125,17 @@ const LOOK_MS = 700;
 
 /** The film's own dots, pixel on pixel: each drag brings half a table of them that was not there before. */
 async function measureDots(base, id, name) {
-  await withSheet(base, id, (sheet) => ({
-    ...sheet,
-    palette: sheet.palette.map((entry, k) => ({ ...entry, tint: 0.35 + 0.05 * k })),
-  }));
+  await withSheet(base, id, (sheet) => {
+    const order = sheet.layers[0].colours.map((colour) => colour.id);
+    const tinted = ({ colourId }) => ({ colourId, tint: 0.35 + 0.05 * order.indexOf(colourId) });
+    return {
+      ...sheet,
+      plates: sheet.plates.map((plate) => ({
+        ...plate,
+        sources: plate.sources.map((source) => ({ ...source, colours: source.colours.map(tinted) })),
+      })),
+    };
+  });
   const browser = await chromium.launch(CHROMIUM);
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.goto(`${base}/jobs/${id}`);

@@ -20,5 +20,5 @@ export function groundOf(request: DrawRequest): LinearRgb {
   if (request.subject === 'artwork') return [0.75, 0.75, 0.75];
   if (request.subject === 'difference') return linearFromRgb8([244, 244, 242]);
   if (request.subject === 'film' && request.plateId !== null) return FILM_GROUND;
-  return linearFromRgb8(parseHexColour(request.sheet.garment.colour));
+  return linearFromRgb8(parseHexColour(request.garment.colour));
 }

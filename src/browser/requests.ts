@@ -1,5 +1,5 @@
 import type { View } from '@/core/pipeline';
-import type { JobSheet } from '@/core/sheet';
+import type { JobGarment, JobSheet } from '@/core/sheet';
 
 /** What the table shows. */
 export type Subject = 'print' | 'artwork' | 'film' | 'dots' | 'difference';
@@ -11,6 +11,8 @@ export interface DrawRequest {
   /** Requests with a higher number make older ones void. */
   readonly ticket: number;
   readonly sheet: JobSheet;
+  /** The garment that the print is shown on. */
+  readonly garment: JobGarment;
   readonly hasOuterMap: boolean;
   readonly view: View;
   readonly subject: Subject;
@@ -43,9 +45,15 @@ export interface Drawing {
   readonly bands: readonly (DrawnBand & { readonly y: number })[];
 }
 
-export interface ReadRequest {
+/** A place of the print. */
+export interface PlaceRequest {
   readonly sheet: JobSheet;
   readonly hasOuterMap: boolean;
   readonly xMm: number;
   readonly yMm: number;
+}
+
+export interface ReadRequest extends PlaceRequest {
+  /** The garment that the print is read on. */
+  readonly garment: JobGarment;
 }

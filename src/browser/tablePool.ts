@@ -3,7 +3,7 @@ import type { Arrangement, MoirePoint, moireCurve } from '@/core/checks';
 import type { Grating } from '@/core/screening';
 import type { JobSheet, Plate } from '@/core/sheet';
 import { PoolMember, type Question } from './poolMember';
-import { type Drawing, type DrawRequest, type ReadRequest, SURVEYOR } from './requests';
+import { type Drawing, type DrawRequest, type PlaceRequest, type ReadRequest, SURVEYOR } from './requests';
 
 export type DrawOrder = Omit<DrawRequest, 'ticket' | 'room'>;
 
@@ -216,12 +216,12 @@ export class TablePool {
   }
 
   /** The area of one colour that a place belongs to; null where no colour stands. */
-  outline(request: ReadRequest): Promise<ReturnType<typeof outlineAt>> {
+  outline(request: PlaceRequest): Promise<ReturnType<typeof outlineAt>> {
     return this.askAside((api) => api.outline(request));
   }
 
   /** The artwork's colour at one place; null where it is transparent. */
-  sample(request: ReadRequest): Promise<string | null> {
+  sample(request: PlaceRequest): Promise<string | null> {
     return this.askAside((api) => api.sample(request));
   }
 

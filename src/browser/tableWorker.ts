@@ -51,9 +51,16 @@ import { Arena, FRESH_MEMORY, StageMemory } from '@/core/raster';
 import { type Arrangement, type GapSurvey, type MoirePoint, moireCurve } from '@/core/checks';
 import { type Grating, ThresholdTiles } from '@/core/screening';
 import { type LabelMap, droppedGround, largestLabels } from '@/core/separation';
-import { type JobSheet, dropsBackground } from '@/core/sheet';
+import { type JobSheet, artworkOf, droppedBackground } from '@/core/sheet';
 import { costsOfShift, suggestedScreens } from './advice';
-import { type DrawnBand, type DrawRequest, type ReadRequest, SURVEYOR, type Subject } from './requests';
+import {
+  type DrawnBand,
+  type DrawRequest,
+  type ReadRequest,
+  SURVEYOR,
+  type Subject,
+  type PlaceRequest,
+} from './requests';
 import { checkerOf, groundOf } from './grounds';
 import { inWholeBytes, isNear, roomy } from './regions';
 import { TileStore } from './tileStore';
@@ -167,16 +174,20 @@ class TableWorker {
     planes: PlatePlanes,
     kernels: Kernels,
   ): Promise<Pixels | null> {
-    const { sheet, subject, plateId } = request;
+    const { sheet, subject, plateId, garment } = request;
     const level = { ...wanted, region: planes.rect };
-    const lifted = new Set(request.lifted);
+    const lifted = new Set([...request.lifted, ...garment.without]);
     if (subject === 'difference') {
       const printed = printedPlanes(planes, sheet, this.tones);
-      const print = predictPrint(printed, sheet, level, view, kernels, { lifted, passes: request.passes });
-      const garment = parseHexColour(sheet.garment.colour);
-      const artwork = await this.artwork(request, wanted, view, linearFromRgb8(garment));
+      const print = predictPrint(printed, sheet, level, view, kernels, {
+        lifted,
+        passes: request.passes,
+        garment: garment.colour,
+      });
+      const ground = linearFromRgb8(parseHexColour(garment.colour));
+      const artwork = await this.artwork(request, wanted, view, ground);
       if (!artwork) return null;
-      wantDropped(sheet, print, artwork, view.width);
+      wantDropped(request, print, artwork, view.width);
       return this.differences.paint(print, artwork);
     }
     if (subject === 'film' && plateId !== null) {
@@ -196,6 +207,7 @@ class TableWorker {
     return predictPrint(shown, sheet, shownLevel, view, kernels, {
       lifted,
       passes,
+      garment: garment.colour,
       out: this.pixelsOf(view),
     });
   }
@@ -251,7 +263,7 @@ class TableWorker {
       this.lookAhead(request, need);
     }
     this.planes = null;
-    const planes = platesOfLabels(job, grid, labels, this.stages);
+    const planes = platesOfLabels(job, grid, labels, { made: this.stages });
     this.planes = { key, value: planes, valid: expandRect(labels.rect, -margin) };
     return planes;
   }
@@ -268,26 +280,28 @@ class TableWorker {
 
   /** What stands at one place, at the film's resolution. */
   async read(request: ReadRequest): Promise<Reading> {
-    const { sheet } = request;
+    const { sheet, garment } = request;
     const job = await this.prepare(sheet, request.hasOuterMap);
     const { view, level } = readingView(sheet, request.xMm, request.yMm);
     const planes = await this.tiles.use(sheet, plateArtworkNeed(job, level.grid, level.region), (art) =>
       evaluatePlates(job, level.grid, level.region, art),
     );
-    const print = predictPrint(printedPlanes(planes, sheet, this.tones), sheet, level, view, job.kernels);
-    const garment = parseHexColour(sheet.garment.colour);
+    const print = predictPrint(printedPlanes(planes, sheet, this.tones), sheet, level, view, job.kernels, {
+      garment: garment.colour,
+      lifted: new Set(garment.without),
+    });
     const need = artworkNeed(sheet, level.grid, level.region, 1);
-    const ground = linearFromRgb8(garment);
+    const ground = linearFromRgb8(parseHexColour(garment.colour));
     const light = await this.tiles.use(sheet, need, (art) =>
       artworkLight(sheet, level.grid, level.region, need, art, () => ground),
     );
     const artwork = encodeRgba(drawDown(light, level, view));
-    wantDropped(sheet, print, artwork, view.width);
+    wantDropped(request, print, artwork, view.width);
     return makeReading(planes, print, artwork);
   }
 
   /** The artwork's colour at one place, at the artwork's own resolution or the film's; null where it is transparent. */
-  async sample(request: ReadRequest): Promise<string | null> {
+  async sample(request: PlaceRequest): Promise<string | null> {
     const { sheet, xMm, yMm } = request;
     const grid = printGrid(sheet, sheet.film.dpi);
     const at = { x: Math.floor(xMm * grid.pxPerMm), y: Math.floor(yMm * grid.pxPerMm), width: 1, height: 1 };
@@ -302,7 +316,7 @@ class TableWorker {
   }
 
   /** The area of one colour that a place belongs to: the colour's index and an outline; null where no colour stands. */
-  async outline(request: ReadRequest): Promise<ReturnType<typeof outlineAt>> {
+  async outline(request: PlaceRequest): Promise<ReturnType<typeof outlineAt>> {
     const { sheet, xMm, yMm } = request;
     const job = await this.prepare(sheet, request.hasOuterMap);
     const grid = surveyGrid(sheet);
@@ -357,7 +371,7 @@ class TableWorker {
   private async prepare(sheet: JobSheet, hasOuterMap: boolean): Promise<PlateJob> {
     const key = JSON.stringify(sheet);
     if (this.job?.key === key) return this.job.value;
-    const map = dropsBackground(sheet) && hasOuterMap ? await this.loadOuter(sheet) : null;
+    const map = droppedBackground(sheet) && hasOuterMap ? await this.loadOuter(sheet) : null;
     const kernels = await this.loadKernels();
     const job = preparePlateJob(sheet, map, kernels, FRESH_MEMORY, this.job?.value);
     this.job = { key, value: job };
@@ -376,7 +390,7 @@ class TableWorker {
   }
 
   private loadOuter(sheet: JobSheet): Promise<OuterMap> {
-    const { sha256 } = sheet.artwork;
+    const { sha256 } = artworkOf(sheet);
     if (this.outer?.sha256 !== sha256) {
       const map = this.tiles.fetchOuterMap(sha256);
       map.catch(() => (this.outer = null));
@@ -398,13 +412,13 @@ Comlink.expose(table);
 
 /** Where a background that the garment may stand for was dropped, the artwork takes the garment's colour. */
 function wantDropped(
-  sheet: JobSheet,
+  { sheet, garment: worn }: Pick<ReadRequest, 'sheet' | 'garment'>,
   print: Uint8ClampedArray,
   artwork: Uint8ClampedArray,
   width: number,
 ): void {
-  const dropped = droppedGround(sheet);
+  const dropped = droppedGround(sheet, worn.colour);
   if (!dropped || dropped.counted) return;
-  const garment = parseHexColour(sheet.garment.colour);
+  const garment = parseHexColour(worn.colour);
   wantGarment(artwork, leftBare(print, artwork, width, garment, dropped.rgb), garment);
 }

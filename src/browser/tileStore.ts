@@ -2,7 +2,7 @@ import { type ArtworkTile, type OuterMap, PixelTile, type RgbaPlane } from '@/co
 import { type Drawing, type DrawingKernels, DrawingLevel, readStoredDrawing } from '@/core/drawing';
 import { type Rect, expandRect, intersectRects } from '@/core/geometry';
 import type { ArtworkNeed } from '@/core/pipeline';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, artworkOf } from '@/core/sheet';
 import { RASTER_TILE } from '@/protocol/tiles';
 
 interface TileGrid {
@@ -51,8 +51,8 @@ export class TileStore {
   async use<T>(sheet: JobSheet, need: ArtworkNeed, work: (plane: RgbaPlane) => T): Promise<T> {
     const { rect } = need;
     if (rect.width === 0 || rect.height === 0) return work({ rect, data: new Uint8Array(0) });
-    if (sheet.artwork.kind === 'vector') {
-      const level = await this.levelOf(sheet.artwork.sha256, need);
+    if (artworkOf(sheet).kind === 'vector') {
+      const level = await this.levelOf(artworkOf(sheet).sha256, need);
       return work(level.readInto(rect, this.emptyPlane(rect)));
     }
     const grid = gridOf(sheet, need);
@@ -102,7 +102,7 @@ export class TileStore {
    */
   async fetchAround(sheet: JobSheet, need: ArtworkNeed, isOver: () => boolean): Promise<void> {
     const { rect } = need;
-    if (rect.width === 0 || rect.height === 0 || sheet.artwork.kind === 'vector') return;
+    if (rect.width === 0 || rect.height === 0 || artworkOf(sheet).kind === 'vector') return;
     const grid = gridOf(sheet, need);
     const level = { x: 0, y: 0, width: need.levelWidth, height: need.levelHeight };
     const own = placesOf(rect, grid);
@@ -199,7 +199,7 @@ async function fetchDrawing(sha256: string): Promise<Drawing> {
 }
 
 function gridOf(sheet: JobSheet, need: ArtworkNeed): TileGrid {
-  const base = `/api/artwork/${sheet.artwork.sha256}/tile`;
+  const base = `/api/artwork/${artworkOf(sheet).sha256}/tile`;
   return {
     width: RASTER_TILE,
     height: RASTER_TILE,

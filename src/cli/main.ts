@@ -14,6 +14,7 @@ const OPTIONS = [
   'base-white',
   'highlight',
   'background',
+  'part',
   'choke',
   'spread',
   'close-gaps',

@@ -6,6 +6,7 @@ import {
   LIMITS,
   type ScreenSetting,
   parseJobSheet,
+  withMask,
 } from '@/core/sheet';
 import { type CurvePoints, curveSchema, withStage } from '@/core/stages';
 import { checkNamePattern } from '@/core/film';
@@ -107,6 +108,26 @@ function withCurves(sheet: JobSheet, text: string | undefined): JobSheet['plates
   });
 }
 
+/** An outline like `10,10 60,10 60,80`, in percent of the artwork, as fractions. */
+function readPart(options: Options): [number, number][] | null {
+  const text = options.part;
+  if (text === undefined) return null;
+  const how = 'Write three corners or more in percent of the artwork, like "10,10 60,10 60,80".';
+  const corners = text
+    .trim()
+    .split(/\s+/)
+    .map((corner): [number, number] => {
+      const match = /^(-?[\d.]+),(-?[\d.]+)$/.exec(corner);
+      const [x, y] = [Number(match?.[1]) / 100, Number(match?.[2]) / 100];
+      if (!match || !(x >= -1 && x <= 2 && y >= -1 && y <= 2)) {
+        throw bad('part', `--part "${corner}" is no corner.`, how);
+      }
+      return [x, y];
+    });
+  if (corners.length < 3) throw bad('part', `--part has ${corners.length} of at least three corners.`, how);
+  return corners;
+}
+
 /** A job sheet with what the options say. Throws KerameusError `argument` and what `parseJobSheet` throws. */
 export async function withOptions(options: Options, sheet: JobSheet): Promise<JobSheet> {
   const length = (parameter: 'choke' | 'spread' | 'close-gaps', maxMm: number) => {
@@ -142,8 +163,9 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
   const curve = measured ? { measured } : gain !== null ? { measured: null } : {};
   if (options.names !== undefined) checkNamePattern(options.names);
   const polarity = readChoice(options, 'polarity', ['positive', 'negative']);
+  const part = readPart(options);
   const changed = parseJobSheet({
-    ...sheet,
+    ...(part ? withMask(sheet, part) : sheet),
     plates: withCurves(sheet, options.curve).map((plate) => ({
       ...plate,
       mesh: mesh ?? plate.mesh,

@@ -10,7 +10,7 @@ import {
 import { filmSize } from '@/core/film';
 import { smallestDotUm, toneRule } from '@/core/pipeline';
 import { realScreen } from '@/core/screening';
-import type { JobSheet, Plate } from '@/core/sheet';
+import { type JobSheet, type Plate, backgroundOf, layerOf, methodOf } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
 import type { FilmSet } from '@/server/films';
 
@@ -61,14 +61,16 @@ export function makeReport(
       printed,
       difference: round(off, 2),
     })),
-    method: sheet.separation.method,
+    method: methodOf(sheet),
+    // Percent of the artwork's width and height; null: all of it prints.
+    part: layerOf(sheet).mask?.map(([x, y]) => [round(x * 100, 3), round(y * 100, 3)]) ?? null,
     difference: { mean: round(difference.mean, 3), p95: round(difference.p95, 3) },
     printable: difference.printable && {
       mean: round(difference.printable.mean, 3),
       p95: round(difference.printable.p95, 3),
     },
     dropped: difference.dropped && {
-      color: sheet.background?.colour,
+      color: backgroundOf(sheet)?.colour,
       area: round(difference.dropped.share, 6),
       difference: round(difference.dropped.difference, 2),
       counted: difference.dropped.counted,

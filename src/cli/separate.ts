@@ -19,6 +19,7 @@ import {
   type JobSheet,
   LIMITS,
   METHODS,
+  artworkOf,
   isSimulated,
   parseJobSheet,
   withArtworkFacts,
@@ -187,20 +188,20 @@ export async function films(jobFile: string, options: Options): Promise<Made> {
     throw bad('job sheet', `${path.basename(jobFile)} is not JSON.`, 'Export the job again.');
   }
   const sheet = await withOptions(options, parseJobSheet(document));
-  const artworkFile = path.join(path.dirname(jobFile), sheet.artwork.fileName);
+  const artworkFile = path.join(path.dirname(jobFile), artworkOf(sheet).fileName);
   const watch = new Stopwatch();
   return withWorkFolder(async (folder) => {
     await checkFile(artworkFile, 'artwork');
     const { sha256 } = await watch.time('inspect', () => identifyArtwork(artworkFile));
-    if (sha256 !== sheet.artwork.sha256) {
+    if (sha256 !== artworkOf(sheet).sha256) {
       throw bad(
         'artwork',
-        `${sheet.artwork.fileName} is not the artwork that the job sheet was made for.`,
+        `${artworkOf(sheet).fileName} is not the artwork that the job sheet was made for.`,
         'Put the original file beside the job sheet.',
       );
     }
     const { facts, files } = await watch.time('decode', () =>
-      takeInArtwork(artworkFile, sheet.artwork.fileName, folder),
+      takeInArtwork(artworkFile, artworkOf(sheet).fileName, folder),
     );
     return produce({
       sheet: withArtworkFacts(sheet, facts),
@@ -277,7 +278,7 @@ async function produce(production: Production): Promise<Made> {
       ...(isSimulated(sheet) ? [] : checkPieces(pieces)),
     ];
     await writeFile(path.join(out, 'job.json'), JSON.stringify(sheet, null, 2) + '\n');
-    const copy = path.join(out, sheet.artwork.fileName);
+    const copy = path.join(out, artworkOf(sheet).fileName);
     if (path.resolve(copy) !== path.resolve(production.artworkFile))
       await copyFile(production.artworkFile, copy);
     const colours = colourPrints(sheet, survey.colours);

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { count, eq } from 'drizzle-orm';
 import sharp from 'sharp';
-import { type JobSheet, START_STOCK, renumber } from '@/core/sheet';
+import { type Garment, type JobSheet, START_STOCK, paletteOf, renumber } from '@/core/sheet';
 import { assignColour, changeGarment, changePlate, changePrintWidth, setTint } from '@/core/separation';
 import { isFinished } from '@/protocol/tasks';
 import { type Connection, connect } from '@/server/db/database';
@@ -22,7 +22,7 @@ interface DemoJob {
   readonly source: string;
   /** What the shop would have got from its customer. */
   readonly fileName: string;
-  readonly garment: JobSheet['garment'];
+  readonly garment: Garment;
   readonly printWidthMm: number;
   /** Names for the inks, by the colour they were found with. */
   readonly inks: Readonly<Record<string, string>>;
@@ -97,7 +97,7 @@ async function artworkFile(job: DemoJob, folder: string): Promise<string> {
 /** Gives a freshly proposed job the names, garment and tints of the demo, by the edits that the page makes. */
 function dress(sheet: JobSheet, demo: DemoJob): JobSheet {
   let next = changePrintWidth(changeGarment({ ...sheet, name: demo.name }, demo.garment), demo.printWidthMm);
-  const entryOf = (colour: string) => next.palette.find((entry) => entry.colour === colour)!;
+  const entryOf = (colour: string) => paletteOf(next).find((entry) => entry.colour === colour)!;
   for (const [colour, inkColour, tint] of demo.tints ?? []) {
     const { id } = entryOf(colour);
     next = setTint(assignColour(next, id, entryOf(inkColour).plateId), id, tint);

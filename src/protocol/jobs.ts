@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { FoundColour } from '@/core/artwork';
 import type { ArtworkNotes } from '@/core/checks';
 import type { FoundBackground } from '@/core/separation';
-import { type JobSheet, jobSheetSchema } from '@/core/sheet';
+import { type FlatLayer, type Garment, type JobSheet, jobSheetSchema } from '@/core/sheet';
 
 /** Facts about a job's artwork that the page shows. */
 export interface ArtworkView {
@@ -28,7 +28,7 @@ export interface ArtworkView {
   /** What spot colours can be made of: the flat colours, the largest first, what lies between them, and what they stand on. */
   readonly flat: {
     readonly colours: readonly FoundColour[];
-    readonly transitions: JobSheet['transitions'];
+    readonly transitions: FlatLayer['transitions'];
     readonly background: FoundBackground | null;
   };
   /** Share of the opaque area of each found colour, by its hexadecimal code. */
@@ -50,7 +50,7 @@ export interface JobCard {
   readonly id: string;
   readonly name: string;
   readonly version: number;
-  readonly garment: JobSheet['garment'];
+  readonly garment: Garment;
   readonly print: JobSheet['print'];
   readonly inks: readonly { readonly name: string; readonly colour: string }[];
   readonly hasPicture: boolean;

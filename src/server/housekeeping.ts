@@ -90,7 +90,9 @@ async function removeArtworks(database: Database): Promise<number> {
     .where(
       and(
         older(artworks.createdAt, KEPT_DAYS.artwork),
-        sql`not exists (select 1 from job_versions v where v.sheet -> 'artwork' ->> 'sha256' = ${artworks.sha256})`,
+        // Sheets are stored as they were written: those of up to version 9 name their only artwork.
+        sql`not exists (select 1 from job_versions v where v.sheet -> 'artwork' ->> 'sha256' = ${artworks.sha256}
+          or v.sheet -> 'artworks' @> jsonb_build_array(jsonb_build_object('sha256', ${artworks.sha256})))`,
       ),
     )
     .limit(AT_ONCE);

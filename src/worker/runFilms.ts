@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { and, desc, eq, ne } from 'drizzle-orm';
 import type { FilmsPayload } from '@/protocol/tasks';
-import { type JobSheet, dropsBackground } from '@/core/sheet';
+import { type JobSheet, artworkOf, droppedBackground } from '@/core/sheet';
 import { artworkShelf } from '@/server/artworks/artworkShelf';
 import type { LocalArtwork } from '@/server/artworks/artworkStore';
 import { taskFiles, tasks } from '@/server/db/schema';
@@ -22,7 +22,7 @@ export function runFilms(run: TaskRun, payload: FilmsPayload): Promise<void> {
     const { database } = run;
     const sheet = await readVersion(database, payload.jobId, payload.version);
     await run.progress({ step: 'Fetching the artwork', items: [] });
-    await artworkShelf.use(database, sheet.artwork.sha256, (local) =>
+    await artworkShelf.use(database, artworkOf(sheet).sha256, (local) =>
       makeFilms(run, payload, sheet, local, started),
     );
   });
@@ -41,7 +41,7 @@ async function makeFilms(
   const set = await makeFilmSet({
     sheet,
     artwork: local.files,
-    outerMap: dropsBackground(sheet) ? local.outerMap : null,
+    outerMap: droppedBackground(sheet) ? local.outerMap : null,
     folder,
     only: payload.only ? [payload.only] : null,
     signal,

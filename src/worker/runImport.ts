@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
 import { createJobSheet, isFullTone, startPrint, usualSimulatedInks } from '@/core/separation';
-import { type JobSheet, withArtworkFacts } from '@/core/sheet';
+import { type JobSheet, artworkOf, withArtworkFacts } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import type { ImportPayload } from '@/protocol/tasks';
 import {
@@ -42,7 +42,7 @@ export async function runImport(run: TaskRun, payload: ImportPayload): Promise<v
 async function importBundle(run: TaskRun, payload: ImportPayload, zip: string): Promise<void> {
   const { sheet, artworkPath } = await openBundle(zip, run.folder);
   const { sha256 } = await identifyArtwork(artworkPath);
-  if (sha256 !== sheet.artwork.sha256) {
+  if (sha256 !== artworkOf(sheet).sha256) {
     throw new KerameusError({
       code: 'bundle',
       parameter: 'job',
@@ -61,7 +61,7 @@ async function importFile(
   bundled?: JobSheet,
 ): Promise<void> {
   const { database, folder, signal } = run;
-  const fileName = bundled?.artwork.fileName ?? payload.fileName;
+  const fileName = bundled ? artworkOf(bundled).fileName : payload.fileName;
   const { sha256 } = await identifyArtwork(original);
   const known = await findArtwork(database, sha256);
   if (known && (bundled || isWholeAnalysis(known.analysis))) {

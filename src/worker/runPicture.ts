@@ -1,3 +1,4 @@
+import { artworkOf } from '@/core/sheet';
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
@@ -20,7 +21,7 @@ const GARMENT_MM = 20;
 export async function runPicture(run: TaskRun, payload: PicturePayload): Promise<void> {
   const { database } = run;
   const job = await readJob(database, payload.jobId);
-  await artworkShelf.use(database, job.sheet.artwork.sha256, (local) => draw(run, job, local));
+  await artworkShelf.use(database, artworkOf(job.sheet).sha256, (local) => draw(run, job, local));
 }
 
 async function draw(

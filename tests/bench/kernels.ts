@@ -3,7 +3,7 @@ import path from 'node:path';
 import { ENCODE_TABLE } from '@/core/colour';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import { viewSpans } from '@/core/pipeline';
-import { buildThresholdTile } from '@/core/screening';
+import { buildThresholdTile, planeAlone } from '@/core/screening';
 
 // Each hot loop in its plain form and compiled, on the same data in one run; prints milliseconds and their ratio.
 
@@ -18,7 +18,7 @@ const discs = Array.from({ length: 400 }, (_, k) => [(k * 397) % SIDE, (k * 911)
 PLAIN_KERNELS.stampDiscs(Float64Array.from(discs.flat()), SIDE, SIDE, shape);
 const tone = Uint16Array.from(shape, (_, i) => ((i % SIDE) * 65535) / SIDE);
 const tile = buildThresholdTile({ dpi: 720, lpi: 45, angleDeg: 22.5 });
-const bits = new Uint8Array((SIDE * SIDE) / 8);
+const screened = planeAlone({ shape, tone, width: SIDE, rows: SIDE, originX: 0, originY: 0, tile });
 const level = {
   grid: { widthPx: SIDE, heightPx: SIDE, pxPerMm: 1 },
   region: { x: 0, y: 0, width: SIDE, height: SIDE },
@@ -48,15 +48,12 @@ const loops: readonly (readonly [string, (kernels: Kernels) => void])[] = [
         out: new Uint8ClampedArray(view.width * view.height * 4),
       }),
   ],
-  [
-    'screening',
-    (k) => k.screenStrip({ shape, tone, width: SIDE, rows: SIDE, originX: 0, originY: 0, tile, out: bits }),
-  ],
+  ['screening', (k) => k.screenLayers(screened.region)],
   [
     'Group 4',
     (k) => {
       const encoder = k.createG4Encoder(SIDE);
-      encoder.encode(bits, SIDE);
+      encoder.encode(screened.bits, SIDE);
       encoder.finish();
     },
   ],

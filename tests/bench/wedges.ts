@@ -1,5 +1,5 @@
 import { PLAIN_KERNELS } from '@/core/kernels';
-import { buildThresholdTile, realScreen } from '@/core/screening';
+import { buildThresholdTile, realScreen, planeAlone } from '@/core/screening';
 
 // How exact screens are: frequency and angle of all of them that a shop may ask for, and wedges of 256 steps, counted pixel by pixel over a whole
 // period of the screen, of as many as there is time for.
@@ -29,24 +29,21 @@ function wedgeError(screen: (typeof screens)[number]): number {
   const tile = buildThresholdTile(screen);
   // A period: in a tile of one row each row of the film is the same row shifted on.
   const width = tile.length + 7 - ((tile.length + 7) % 8);
-  const out = new Uint8Array(width / 8);
-  const shape = new Uint8Array(width).fill(255);
   let worst = 0;
   for (let step = 0; step < STEPS; step++) {
     const tone = Math.round((step / (STEPS - 1)) * 65535);
     const tones = new Uint16Array(width).fill(tone);
     let inked = 0;
     for (let row = 0; row < tile.rows; row++) {
-      PLAIN_KERNELS.screenStrip({
-        shape,
+      const { region, bits: out } = planeAlone({
         tone: tones,
         width,
         rows: 1,
         originX: 0,
         originY: row,
         tile,
-        out,
       });
+      PLAIN_KERNELS.screenLayers(region);
       for (let x = 0; x < tile.length; x++) if ((out[x >> 3]! & (128 >> (x & 7))) !== 0) inked++;
     }
     worst = Math.max(worst, Math.abs(inked / (tile.length * tile.rows) - tone / 65535));

@@ -2,7 +2,7 @@ import sharp from 'sharp';
 import { type Finding, findingsOf } from '@/core/checks';
 import { type Lab, ciede2000, labFromRgb8, parseHexColour } from '@/core/colour';
 import { type NewJob, createJobSheet } from '@/core/separation';
-import type { JobSheet } from '@/core/sheet';
+import { type Garment, type JobSheet, droppedBackground, paletteOf } from '@/core/sheet';
 import { type ArtworkAnalysis, type ArtworkFacts, type ArtworkSource, notesOf } from '@/server/artwork';
 import { outerMapFor, renderPreview, surveyPrint } from '@/server/films';
 
@@ -46,7 +46,7 @@ export async function readReference(png: Buffer, width: number, height: number):
 export function sheetFor(
   facts: ArtworkFacts,
   analysis: ArtworkAnalysis,
-  garment: JobSheet['garment'],
+  garment: Garment,
   change: Partial<NewJob> = {},
 ): JobSheet {
   const { sha256, fileName, kind, widthPx, heightPx } = facts;
@@ -140,7 +140,7 @@ export async function evaluateArtwork(
   source: ArtworkSource,
   facts: ArtworkFacts,
   analysis: ArtworkAnalysis,
-  garment: JobSheet['garment'],
+  garment: Garment,
   reference: Reference,
 ): Promise<Outcome> {
   const sheet = sheetFor(facts, analysis, garment);
@@ -149,7 +149,7 @@ export async function evaluateArtwork(
   const survey = await surveyPrint(sheet, source, outer);
   const findings = findingsOf(sheet, notesOf(facts, analysis), survey);
   const ground = labFromRgb8(parseHexColour(garment.colour));
-  const dropped = sheet.background && sheet.background.drop !== 'keep' ? sheet.background.colour : null;
+  const dropped = droppedBackground(sheet)?.colour ?? null;
   const droppedLab = dropped ? labFromRgb8(parseHexColour(dropped)) : null;
   const total = reference.width * reference.height;
   const height = Math.min(preview.height, reference.height);
@@ -186,7 +186,7 @@ export async function evaluateArtwork(
       lost++;
   }
   return {
-    rows: sheet.palette.length,
+    rows: paletteOf(sheet).length,
     plates: sheet.plates.length,
     mean: weight > 0 ? sum / weight : 0,
     silent,

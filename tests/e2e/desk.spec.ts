@@ -1,8 +1,9 @@
 import AxeBuilder from '@axe-core/playwright';
 import { type Page, expect, test } from '@playwright/test';
 import pg from 'pg';
+import sharp from 'sharp';
 import type { JobSheet } from '@/core/sheet';
-import { chooseArtwork, openSign, settled, temporaryFile } from './support';
+import { chooseArtwork, openSign, settled, temporaryFile, unfold } from './support';
 
 async function violations(page: Page): Promise<string[]> {
   const result = await new AxeBuilder({ page })
@@ -224,4 +225,81 @@ test('several files become several jobs, and one that is none is named', async (
     await page.getByRole('searchbox', { name: 'Search jobs' }).fill(name);
     await expect(page.getByRole('heading', { level: 2, name })).toBeVisible();
   }
+});
+
+test('an outline clicked on the table is the part that prints; a key takes a corner back, another leaves it', async ({
+  page,
+  request,
+}) => {
+  const id = await openSign(page, 'part.svg');
+  const masks = async () => {
+    const { sheet } = (await (await request.get(`/api/jobs/${id}`)).json()) as { sheet: JobSheet };
+    return sheet.layers.map(({ mask }) => mask);
+  };
+  const clickAt = async (x: number, y: number) => {
+    const box = (await page.getByTestId('table').boundingBox())!;
+    await page.mouse.click(box.x + box.width * x, box.y + box.height * y);
+  };
+  await unfold(page, 'Part that prints');
+  await page.getByRole('button', { name: 'Outline a part' }).click();
+  await clickAt(0.3, 0.3);
+  await clickAt(0.6, 0.3);
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: 'Outline a part' })).toBeVisible();
+  expect(await masks()).toEqual([null]);
+
+  await page.getByRole('button', { name: 'Outline a part' }).click();
+  for (const [x, y] of [
+    [0.3, 0.3],
+    [0.7, 0.3],
+    [0.9, 0.9],
+  ] as const) {
+    await clickAt(x, y);
+  }
+  await page.keyboard.press('Backspace');
+  await expect(page.getByText('2 corners, 1 more at least.')).toBeVisible();
+  await clickAt(0.5, 0.7);
+  // The first corner closes it.
+  await clickAt(0.3, 0.3);
+  await expect.poll(async () => (await masks())[0]?.length).toBe(3);
+  await settled(page);
+  await expect(page.getByText('What lies outside of 3 corners is left out.')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(masks).toEqual([null]);
+});
+
+test('what does not run for another garment is missing from its print, and from nothing else', async ({
+  page,
+  request,
+}) => {
+  const id = await openSign(page, 'garments.svg');
+  const read = async () =>
+    ((await (await request.get(`/api/jobs/${id}`)).json()) as { sheet: JobSheet }).sheet;
+  const plates = (await read()).plates.length;
+  await page.getByLabel('Garment', { exact: true }).last().click();
+  await page.getByRole('option').filter({ hasText: 'Sand' }).click();
+  await expect.poll(async () => (await read()).garments.length).toBe(2);
+  const colour = async () => {
+    await settled(page);
+    const box = (await page.getByTestId('table').boundingBox())!;
+    const shot = await page.screenshot({
+      clip: { x: box.x + box.width * 0.22, y: box.y + box.height * 0.5, width: 4, height: 4 },
+    });
+    const { data } = await sharp(shot).raw().toBuffer({ resolveWithObject: true });
+    return [data[0]!, data[1]!, data[2]!];
+  };
+  const printed = await colour();
+  const other = (await read()).garments[1]!;
+  await page.getByRole('button', { name: `Green runs on ${other.name}` }).click();
+  await expect.poll(async () => (await read()).garments.map(({ without }) => without.length)).toEqual([0, 1]);
+  await expect(page.getByText('and 1 of them does not run here')).toBeVisible();
+  await expect.poll(colour).not.toEqual(printed);
+  // On the garment that the plates are made for all of them print, and all have their films.
+  await page.getByRole('button', { name: 'Show the print on Navy' }).click();
+  await expect(page.getByText('does not run here')).toBeHidden();
+  const own = await colour();
+  expect(own[1]! - own[0]!).toBeGreaterThan(30);
+  expect((await read()).plates.length).toBe(plates);
+  await page.goto(`/jobs/${id}/press`);
+  await expect(page.getByText(`${other.name} (without 4 Green)`)).toBeVisible();
 });

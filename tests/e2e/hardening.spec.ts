@@ -257,12 +257,12 @@ test('a sheet that lies about its artwork is stored with the truth', async ({ re
   const [job] = (await (await request.get('/api/jobs')).json()) as JobCard[];
   const { version, sheet } = (await (await request.get(`/api/jobs/${job!.id}`)).json()) as {
     version: number;
-    sheet: { artwork: { widthPx: number; heightPx: number } };
+    sheet: { artworks: { widthPx: number; heightPx: number }[] };
   };
-  const lie = { ...sheet, artwork: { ...sheet.artwork, widthPx: 1.5, heightPx: 99_999_999 } };
+  const lie = { ...sheet, artworks: [{ ...sheet.artworks[0], widthPx: 1.5, heightPx: 99_999_999 }] };
   const saved = await request.patch(`/api/jobs/${job!.id}`, { data: { base: version, sheet: lie } });
   expect(saved.status()).toBe(200);
-  expect(((await saved.json()) as { sheet: unknown }).sheet).toMatchObject({ artwork: sheet.artwork });
+  expect(((await saved.json()) as { sheet: unknown }).sheet).toMatchObject({ artworks: sheet.artworks });
   await request.post(`/api/jobs/${job!.id}/head`, { data: { base: version + 1, move: 'undo' } });
 });
 

@@ -1,7 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import sharp from 'sharp';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, backgroundOf, methodOf, paletteOf } from '@/core/sheet';
 import { painting } from '../painting';
 import { chooseArtwork, settled, temporaryFile } from './support';
 
@@ -26,7 +26,7 @@ test('a painting opens as tones, follows its inks, and goes back to flat colours
   const id = page.url().split('/').pop()!;
   const sheet = async () =>
     ((await (await request.get(`/api/jobs/${id}`)).json()) as { sheet: JobSheet }).sheet;
-  expect((await sheet()).separation).toEqual({ method: 'simulated', solvedFor: '#16233f' });
+  expect((await sheet()).layers).toMatchObject([{ kind: 'full-tone', solvedFor: '#16233f' }]);
 
   await page.getByRole('tab', { name: 'Plates' }).click();
   const reach = page.getByTestId('reach');
@@ -53,10 +53,10 @@ test('a painting opens as tones, follows its inks, and goes back to flat colours
   await page.getByRole('button', { name: 'Printed as' }).click();
   await page.getByRole('option', { name: 'flat colours on inks' }).click();
   await expect(page.getByRole('heading', { name: 'Colours' })).toBeVisible();
-  await expect.poll(async () => (await sheet()).separation.method).toBe('spot');
-  expect((await sheet()).palette.length).toBeGreaterThan(5);
+  await expect.poll(async () => methodOf(await sheet())).toBe('spot');
+  expect(paletteOf(await sheet()).length).toBeGreaterThan(5);
   await page.keyboard.press('Control+z');
-  await expect.poll(async () => (await sheet()).separation.method).toBe('simulated');
+  await expect.poll(async () => methodOf(await sheet())).toBe('simulated');
 });
 
 test('a painting becomes films without a word from anybody', async ({ page }) => {
@@ -84,8 +84,8 @@ test('a drawing is printed by tones, and the paper that it stands on is left to 
   await page.getByRole('tab', { name: 'Plates' }).click();
   await page.getByRole('button', { name: 'Printed as' }).click();
   await page.getByRole('option', { name: 'tones of all inks' }).click();
-  await expect.poll(async () => (await sheet()).separation.method).toBe('simulated');
-  expect((await sheet()).background).toMatchObject({ colour: '#ffffff', drop: 'outside' });
+  await expect.poll(async () => methodOf(await sheet())).toBe('simulated');
+  expect(backgroundOf(await sheet())).toMatchObject({ colour: '#ffffff', drop: 'outside' });
   const reach = page.getByTestId('reach');
   const reached = async () => Number(/is ([\d.]+) from/.exec((await reach.textContent()) ?? '')?.[1]);
   await expect.poll(reached, { timeout: 60_000 }).toBeLessThan(3);
@@ -99,7 +99,7 @@ test('a drawing is printed by tones, and the paper that it stands on is left to 
   await expect(readings).toContainText(/Base white\s*\d/);
   await page.getByRole('tab', { name: 'Artwork' }).click();
   await page.getByRole('radio', { name: 'printed', exact: true }).click();
-  await expect.poll(async () => (await sheet()).background?.drop).toBe('keep');
+  await expect.poll(async () => backgroundOf(await sheet())?.drop).toBe('keep');
   await page.getByRole('radio', { name: 'left to the garment round the design' }).click();
-  await expect.poll(async () => (await sheet()).background?.drop).toBe('outside');
+  await expect.poll(async () => backgroundOf(await sheet())?.drop).toBe('outside');
 });

@@ -1,13 +1,15 @@
-import { type ChildProcess, spawn } from 'node:child_process';
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
 import { drizzle } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
+import { type JobSheet, SHEET_VERSION } from '@/core/sheet';
 import type { TaskView } from '@/protocol/tasks';
 import { connect } from '@/server/db/database';
 import * as schema from '@/server/db/schema';
 import { forgottenTasks } from '@/server/tasks/taskStore';
-import { SIGN, openSign } from './support';
+import { version9 } from '../olderSheet';
+import { SIGN, chooseArtwork, openSign, settled, temporaryFile } from './support';
 
 const database = process.env.KERAMEUS_DATABASE_URL!;
 
@@ -101,6 +103,56 @@ test('a task without a bell, as a worker leaves it that ends while it gives it b
   } finally {
     await client.end();
   }
+});
+
+test('a job that an earlier version stored is listed, opened, gone back in and kept its artwork for as it was', async ({
+  page,
+  request,
+}) => {
+  await page.goto('/');
+  // Artwork of no other job.
+  await chooseArtwork(page, temporaryFile('older.svg', SIGN.replace('#2b7a4b', '#2b7a4c')));
+  await page.waitForURL(/\/jobs\/[0-9a-f-]{36}$/);
+  await settled(page);
+  const id = page.url().split('/').pop()!;
+  const client = new pg.Client({ connectionString: database });
+  await client.connect();
+  try {
+    const { sheet } = (await (await request.get(`/api/jobs/${id}`)).json()) as { sheet: JobSheet };
+    const older = version9(sheet);
+    const { sha256 } = older.artwork;
+    // As if it had come in long ago: it stays while a job prints it, of whatever version.
+    await client.query(`update artworks set created_at = now() - interval '400 days' where sha256 = $1`, [
+      sha256,
+    ]);
+    const isKeptAfterTidying = async () => {
+      const tidy = path.resolve(process.env.KERAMEUS_DIST ?? 'dist', 'space.mjs');
+      execFileSync(process.execPath, [tidy, '--tidy'], { env: process.env });
+      return (await client.query('select 1 from artworks where sha256 = $1', [sha256])).rowCount === 1;
+    };
+    expect(await isKeptAfterTidying()).toBe(true);
+    await client.query('update job_versions set sheet = $1 where job_id = $2', [JSON.stringify(older), id]);
+    expect(await isKeptAfterTidying()).toBe(true);
+  } finally {
+    await client.end();
+  }
+  await page.goto('/');
+  await expect(page.locator(`a[href="/jobs/${id}"]`).first()).toBeVisible();
+  await page.goto(`/jobs/${id}`);
+  await settled(page);
+  await page.getByRole('textbox', { name: 'Width' }).fill('5 in');
+  await page.keyboard.press('Enter');
+  await expect
+    .poll(async () => {
+      const now = (await (await request.get(`/api/jobs/${id}`)).json()) as {
+        sheet: JobSheet;
+        version: number;
+      };
+      return [now.version, now.sheet.version, Math.round(now.sheet.print.widthMm)];
+    })
+    .toEqual([2, SHEET_VERSION, 127]);
+  const versions = (await (await request.get(`/api/jobs/${id}/versions`)).json()) as object;
+  expect(JSON.stringify(versions)).toContain('print width');
 });
 
 test('a worker that is killed in mid-film leaves no half film, and another takes its work up within a minute', async ({

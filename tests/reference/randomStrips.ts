@@ -7,7 +7,15 @@ import { FilmStripMaker, filmFurniture, planFilms, preparePlateJob, referenceJob
 import { Arena } from '@/core/raster';
 import { ThresholdTiles } from '@/core/screening';
 import { type SimulatedInks, changePlates, changeRole, createJobSheet } from '@/core/separation';
-import { DOT_SHAPES, type JobSheet, SCREENINGS, parseJobSheet } from '@/core/sheet';
+import {
+  DOT_SHAPES,
+  type JobSheet,
+  SCREENINGS,
+  paletteOf,
+  parseJobSheet,
+  withMask,
+  withPalette,
+} from '@/core/sheet';
 import { labelFontBytes } from '@/server/projectRoot';
 import { painting, planeReader } from '../painting';
 import { readerOf } from '../renderedArtwork';
@@ -24,6 +32,14 @@ const count = Number(process.argv[3]);
 const kernels = createWasmKernels(new WebAssembly.Module(readFileSync('public/kernels.wasm')));
 const font = openLabelFont(labelFontBytes());
 const tiles = new ThresholdTiles();
+/** Crosses hard edges, fades and what is bare, and reaches beyond the artwork. */
+const MASK: [number, number][] = [
+  [-0.2, 0.31],
+  [0.52, 0.04],
+  [0.93, 0.6],
+  [0.47, 0.42],
+  [0.38, 1.1],
+];
 const COLOURS = ['#c8382e', '#f2d13a', '#1f5f9b', '#10202c', '#f4f4f0'] as const;
 
 /** Random numbers of a seed: mulberry32, by Tommy Ettinger, in the public domain. */
@@ -157,10 +173,9 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
           () => 1,
         )
       : screened;
-  const tints = dots.palette.map((entry) => ({ ...entry, tint: one(random, [1, 1, 0.4]) }));
+  const tints = paletteOf(dots).map((entry) => ({ ...entry, tint: one(random, [1, 1, 0.4]) }));
   return parseJobSheet({
-    ...dots,
-    palette: tints,
+    ...withMask(withPalette(dots, tints), one(random, [null, null, MASK])),
     fit: {
       ...dots.fit,
       chokeMm: one(random, [0, 0.15, 0.4]),

@@ -1,3 +1,4 @@
+import { paletteOf } from '@/core/sheet';
 /** Pictures that compression has damaged, and what is full tone. */
 import sharp from 'sharp';
 import { SHADES, artwork, drawing, picture } from './separatedArtwork';
@@ -82,7 +83,7 @@ const ringed = artwork('stripes on paper as JPEG', jpegOf(RINGED, 60), { garment
 test('what compression leaves of a dropped background along edges is no colour and prints nowhere', () => {
   const { sheet, survey, analysis } = ringed();
   expect(analysis.colours.map(({ rgb }) => rgb[1])).toEqual([255, expect.any(Number)]);
-  const white = sheet.palette.find(({ colour }) => colour === '#ffffff')!;
+  const white = paletteOf(sheet).find(({ colour }) => colour === '#ffffff')!;
   const at = sheet.plates.findIndex(({ id }) => id === white.plateId);
   expect(at < 0 ? 0 : survey.plates[at]!.coverage).toBe(0);
 });

@@ -3,7 +3,8 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { filmSize, gangFilms, layoutSheet } from '@/core/film';
-import { type JobSheet, parseJobSheet } from '@/core/sheet';
+import { type JobSheet, flatLayer, parseJobSheet, withLayer } from '@/core/sheet';
+import { version9 } from '../olderSheet';
 import { outcome, tool } from './commandLine';
 
 // Turned films, rolls, films that share a sheet, and plates for exposing without film: read back by libvips and poppler, programs that
@@ -248,10 +249,9 @@ test('a job sheet of version 4 goes on as it was: one film to a sheet, not turne
   const { turned, gang, density, printer, ...film } = sheet.film;
   const { bleedMm, pallet, ...marks } = film.marks;
   expect([turned, density, printer, bleedMm, pallet]).toEqual([false, null, null, 3, false]);
-  const old = { ...sheet, version: 4, film: { ...film, marks } };
+  const old = { ...version9(sheet), version: 4, film: { ...film, marks } };
   expect(parseJobSheet(old)).toEqual({
-    ...sheet,
-    transitions: null,
+    ...withLayer(sheet, { ...flatLayer(sheet)!, transitions: null }),
     film: { ...sheet.film, gang, marks: { ...sheet.film.marks, bleedMm: 0 } },
   });
 });

@@ -11,7 +11,7 @@ import {
   printGrid,
 } from '@/core/pipeline';
 import { createJobSheet } from '@/core/separation';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, flatLayer, withLayer } from '@/core/sheet';
 
 // From antialiased artwork to plates and sheets, against the geometry that was drawn.
 
@@ -327,7 +327,11 @@ describe('the film sheet', () => {
   it('says on its label what the film is', () => {
     const sheet = sized(10, 12);
     const plate = sheet.plates.find((each) => each.role === 'colour')!;
-    const [title, facts] = labelLines({ ...sheet, transitions: [] }, plate, sheet.plates.length);
+    const [title, facts] = labelLines(
+      withLayer(sheet, { ...flatLayer(sheet)!, transitions: [] }),
+      plate,
+      sheet.plates.length,
+    );
     expect(title).toBe(`02 of 03  ${plate.ink.name}`);
     const late = { ...plate, number: 7 };
     const gaps = { ...sheet, plates: sheet.plates.map((each) => (each.id === plate.id ? late : each)) };

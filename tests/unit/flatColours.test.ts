@@ -7,13 +7,24 @@ import { NO_NOTES, checkSheet } from '@/core/checks';
 import { ciede2000, labFromRgb8, linearFromRgb8, parseHexColour } from '@/core/colour';
 import { countSmallPieces } from '@/core/raster';
 import { adviseBase, droppedGround, findTint, predictFlat, removeDust } from '@/core/separation';
-import { DEFAULT_SCREEN, type JobSheet, MESH, parseJobSheet } from '@/core/sheet';
+import {
+  DEFAULT_SCREEN,
+  type JobSheet,
+  MESH,
+  backgroundOf,
+  flatLayer,
+  paletteOf,
+  parseJobSheet,
+  withBackground,
+  withLayer,
+} from '@/core/sheet';
+import { version9 } from '../olderSheet';
 import { separate } from './commandLine';
 import { SHADES, artwork, drawing, folder, picture } from './separatedArtwork';
 
 const NAVY = { name: 'Navy', colour: '#16233f' };
 const inkOf = (sheet: JobSheet, colour: string) => {
-  const entry = sheet.palette.find((each) => each.colour === colour)!;
+  const entry = paletteOf(sheet).find((each) => each.colour === colour)!;
   return sheet.plates.find((plate) => plate.id === entry.plateId)!.ink.colour;
 };
 
@@ -33,7 +44,7 @@ const pairs = PAIRS.map(([name, one, other]) =>
 
 test.each(PAIRS)('%s each have a row and print solid', (name, one, other, apart) => {
   const { sheet, survey } = pairs[PAIRS.findIndex((each) => each[0] === name)]!();
-  expect(sheet.palette.map(({ colour, tint }) => [colour, tint])).toEqual([
+  expect(paletteOf(sheet).map(({ colour, tint }) => [colour, tint])).toEqual([
     [one, 1],
     [other, 1],
   ]);
@@ -60,8 +71,8 @@ const thirty = artwork(
 
 test('thirty flat colours are thirty rows; the ones that a press has no screens for are told with their share and place', () => {
   const { sheet, findings } = thirty();
-  expect(sheet.palette).toHaveLength(30);
-  sheet.palette.forEach((entry) => {
+  expect(paletteOf(sheet)).toHaveLength(30);
+  paletteOf(sheet).forEach((entry) => {
     const told = findings.some(
       ({ code, message }) => code === 'colour-off' && message.includes(entry.colour),
     );
@@ -98,7 +109,7 @@ describe('a background', () => {
 
   test.each(GROUNDS)('%s', (name, _svg, drop, open) => {
     const { sheet, findings } = grounds[GROUNDS.findIndex((each) => each[0] === name)]!();
-    expect(sheet.background).toMatchObject({ drop, open });
+    expect(backgroundOf(sheet)).toMatchObject({ drop, open });
     expect(findings.some(({ code }) => code === 'background-open')).toBe(open);
   });
 
@@ -131,9 +142,10 @@ test.each([
   ['#3a7bd5', true],
 ])('a dropped background of %s counts: %s', (colour, counted) => {
   const { sheet } = grounded();
-  const dropped = { ...sheet, background: { colour, drop: 'outside' as const, open: false } };
+  const ground = { colour, drop: 'outside' as const, open: false };
+  const dropped = withBackground(sheet, ground);
   expect(droppedGround(dropped)!.counted).toBe(counted);
-  expect(droppedGround({ ...dropped, background: { ...dropped.background, drop: 'keep' } })).toBeNull();
+  expect(droppedGround(withBackground(sheet, { ...ground, drop: 'keep' }))).toBeNull();
 });
 
 describe('the base', () => {
@@ -275,7 +287,7 @@ describe('tints', () => {
 
   test('are found for inks that were named', () => {
     const { sheet, findings } = named();
-    const shade = sheet.palette.find(({ colour }) => colour === '#e38e8e')!;
+    const shade = paletteOf(sheet).find(({ colour }) => colour === '#e38e8e')!;
     expect(shade.tint).toBeLessThan(0.9);
     expect(predictFlat(sheet, shade).difference).toBeLessThan(3);
     expect(findings.filter(({ code }) => code === 'colour-off')).toEqual([]);
@@ -289,7 +301,7 @@ const grounded = artwork(
 
 test('a job sheet of version 5 goes on as it was: its background, any two colours between, a size of its own', () => {
   const { sheet } = grounded();
-  const { transitions: _transitions, print, ...rest } = sheet;
+  const { transitions: _transitions, print, ...rest } = version9(sheet);
   const old = {
     ...rest,
     version: 5,
@@ -297,9 +309,11 @@ test('a job sheet of version 5 goes on as it was: its background, any two colour
     background: { colour: '#ffffff', dropped: true },
   };
   expect(parseJobSheet(old)).toEqual({
-    ...sheet,
-    transitions: null,
-    background: { colour: '#ffffff', drop: 'outside', open: false },
+    ...withLayer(sheet, {
+      ...flatLayer(sheet)!,
+      transitions: null,
+      background: { colour: '#ffffff', drop: 'outside', open: false },
+    }),
   });
   expect(checkSheet(parseJobSheet(old), NO_NOTES).some(({ code }) => code === 'size-chosen')).toBe(false);
 });

@@ -11,6 +11,8 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { converter, differenceCiede2000 } from 'culori';
 import sharp from 'sharp';
+import type { JobSheet } from '@/core/sheet';
+import { version9 } from '../olderSheet';
 import { painting } from '../painting';
 import { outcome, separate, tool } from './commandLine';
 
@@ -362,13 +364,12 @@ test('a job sheet of version 7 is of spot colours, and makes the films that it m
   expect(
     separate(file, first!, { width: '1in', garment: GARMENT, dpi: '300', date: '2026-03-14' }).status,
   ).toBe(0);
-  const { separation, ...sheet } = JSON.parse(readFileSync(path.join(first!, 'job.json'), 'utf8')) as {
-    separation: unknown;
-  };
+  const sheet = JSON.parse(readFileSync(path.join(first!, 'job.json'), 'utf8')) as JobSheet;
+  const { separation, ...older } = version9(sheet);
   expect(separation).toEqual({ method: 'spot' });
   mkdirSync(sheets!);
   copyFileSync(file, path.join(sheets!, 'disc.svg'));
-  writeFileSync(path.join(sheets!, 'job.json'), JSON.stringify({ ...sheet, version: 7 }));
+  writeFileSync(path.join(sheets!, 'job.json'), JSON.stringify({ ...older, version: 7 }));
   expect(outcome(['films', path.join(sheets!, 'job.json'), '--out', again!])).toMatchObject({ status: 0 });
   const films = readdirSync(first!).filter((name) => name.endsWith('.tif'));
   expect(films.length).toBeGreaterThan(1);

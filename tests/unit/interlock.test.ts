@@ -55,17 +55,18 @@ function bitsOf(sheet: JobSheet, tones: readonly number[], by = kernels): Uint8A
   const rect = { x: 0, y: 0, width: SIDE, height: SIDE };
   const request = {
     sheet,
-    planes: { rect, planes },
     tiles,
+    tones: new FilmTones(),
     kernels: by,
     toneOf: (_: unknown, tone: Uint16Array) => tone,
   };
   const all = platesBits(
     request,
+    { rect, planes },
     planes.map(({ plate }) => plate),
   );
   // A film that is made alone has the dots that it has among its sisters.
-  planes.forEach(({ plate }, k) => expect(platesBits(request, [plate])[0]).toEqual(all[k]));
+  planes.forEach(({ plate }, k) => expect(platesBits(request, { rect, planes }, [plate])[0]).toEqual(all[k]));
   return all;
 }
 
@@ -184,7 +185,8 @@ describe('a base under dots that interlock', () => {
     const planes = planesOf(sheet);
     planes.find(({ plate }) => plate.role === 'underbase')!.tone!.fill(Math.round(base * 65535));
     const bits = platesBits(
-      { sheet, planes: { rect, planes }, tiles, kernels, toneOf: (_, tone) => tone },
+      { sheet, tiles, tones: new FilmTones(), kernels, toneOf: (_, tone) => tone },
+      { rect, planes },
       sheet.plates,
     );
     const at = sheet.plates.findIndex(({ role }) => role === 'underbase');
@@ -335,7 +337,7 @@ describe('the print of dots that interlock', () => {
     const at = (toleranceMm: number) =>
       sheetOf((sheet) => ({
         ...sheet,
-        fit: { ...sheet.fit, press: { ...sheet.fit.press, toleranceMm } },
+        press: { ...sheet.press, toleranceMm },
       }));
     const cost = (sheet: JobSheet) =>
       shiftCost(

@@ -3,7 +3,14 @@ import { ENCODE_TABLE } from '@/core/colour';
 import { type Kernels, PLAIN_KERNELS } from '@/core/kernels';
 import { viewSpans } from '@/core/pipeline';
 import { TONED, expansion } from '@/core/raster';
-import { SOLID_TILE, buildDispersedTile, buildThresholdTile, foldTile } from '@/core/screening';
+import {
+  SOLID_TILE,
+  type ScreenRegion,
+  buildDispersedTile,
+  buildThresholdTile,
+  foldTile,
+  planeAlone,
+} from '@/core/screening';
 import { toneExpansion } from '@/core/separation';
 import { random, wasm } from './kernelPair';
 
@@ -227,6 +234,26 @@ describe('compiled kernels give the bytes of their plain twins', () => {
         Buffer.from(plane.buffer),
       );
     all(plain).forEach((plane, k) => expect([k, Buffer.compare(plane, all(fast)[k]!)]).toEqual([k, 0]));
+    // Rows may come from kernels themselves, of more memory than there was and with thresholds of their own.
+    const nested = planes();
+    const tile = buildThresholdTile({ dpi: 720, lpi: 45, angleDeg: 22.5 });
+    const gradient = Uint16Array.from({ length: 1024 * 1024 }, (_, i) => (i % 1024) * 64);
+    const patch = { tone: gradient, width: 1024, rows: 1024, originX: 5, originY: 7, tile };
+    const wanted = planeAlone(patch);
+    PLAIN_KERNELS.screenLayers(wanted.region);
+    wasm.layTones({
+      ...args,
+      ...nested,
+      rowOf: (y, into) => {
+        const own = planeAlone(patch);
+        if (y % 40 === 3) {
+          wasm.screenLayers(own.region);
+          expect(Buffer.compare(own.bits, wanted.bits)).toBe(0);
+        }
+        return args.rowOf(y, into);
+      },
+    });
+    all(plain).forEach((plane, k) => expect([k, Buffer.compare(plane, all(nested)[k]!)]).toEqual([k, 0]));
     // Without the plates' own planes the others are the same.
     for (const kernels of [PLAIN_KERNELS, wasm]) {
       const { bare, based, dark, baseStrength } = planes();
@@ -324,11 +351,13 @@ describe('compiled kernels give the bytes of their plain twins', () => {
             rows: rows - (k % 3),
           },
         }));
-      // Half of the rows have none.
-      const tones = Uint16Array.from({ length: (pixels + 9) * lines }, (_, i) =>
-        Math.floor(i / (pixels + 9)) % 12 < 6 ? 0 : Math.min(65535, Math.floor(next() * 100_000)),
-      );
-      const args = {
+      // Half of the rows have none, and some so little that it does not print.
+      const tones = Uint16Array.from({ length: (pixels + 9) * lines }, (_, i) => {
+        const line = Math.floor(i / (pixels + 9)) % 12;
+        if (line < 6) return line === 2 ? Math.floor(next() * 128) : 0;
+        return Math.min(65535, Math.floor(next() * 100_000));
+      });
+      const field = {
         stride: pixels + 9,
         left: 4,
         pixels,
@@ -337,11 +366,19 @@ describe('compiled kernels give the bytes of their plain twins', () => {
       };
       const [plain, fast] = [layers(), layers()];
       const shifted = (k: number) => tones.map((_, i) => tones[(i + 7 * k) % tones.length]!);
-      PLAIN_KERNELS.screenLayers({
-        ...args,
-        layers: plain.map((each, k) => ({ ...each, tones: shifted(k) })),
+      const regionOf = (each: typeof plain): ScreenRegion => ({
+        width,
+        rows,
+        field,
+        layers: each.map((layer, k) => ({
+          ...layer,
+          shape: null,
+          tone: { kind: 'field', values: shifted(k) },
+        })),
       });
-      wasm.screenLayers({ ...args, layers: fast.map((each, k) => ({ ...each, tones: shifted(k) })) });
+      const laid = PLAIN_KERNELS.screenLayers(regionOf(plain));
+      expect(wasm.screenLayers(regionOf(fast))).toEqual(laid);
+      expect(laid.every((each) => each!.sum > 0 && each!.screened)).toBe(true);
       plain.forEach(({ out }, k) => {
         expect([k, Buffer.compare(out.bits, fast[k]!.out.bits)]).toEqual([k, 0]);
         expect(new Set(out.bits).size).toBeGreaterThan(5);
@@ -352,13 +389,12 @@ describe('compiled kernels give the bytes of their plain twins', () => {
 
   it('a plate without dots has ink where there is tone, however wide it is', () => {
     const [width, rows] = [20_000, 2];
-    const shape = new Uint8Array(width * rows).fill(255);
     const tone = Uint16Array.from({ length: width * rows }, (_, i) => ((i >> 3) % 3 === 0 ? 65535 : 0));
     const wanted = Uint8Array.from({ length: (width * rows) / 8 }, (_, k) => (k % 3 === 0 ? 255 : 0));
     for (const each of [PLAIN_KERNELS, wasm]) {
-      const out = new Uint8Array((width * rows) / 8);
-      each.screenStrip({ shape, tone, width, rows, originX: 3, originY: 9, tile: SOLID_TILE, out });
-      expect(Buffer.compare(out, wanted)).toBe(0);
+      const { region, bits } = planeAlone({ tone, width, rows, originX: 3, originY: 9, tile: SOLID_TILE });
+      each.screenLayers(region);
+      expect(Buffer.compare(bits, wanted)).toBe(0);
     }
   });
 
@@ -366,32 +402,39 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     [0, 0],
     [-13, -7],
     [4000, 123456],
-  ])('screenStrip from origin %d, %d', (originX, originY) => {
+  ])('screenLayers of planes, alone and in a stack, from origin %d, %d', (originX, originY) => {
     const next = random(11);
     const tile = buildThresholdTile({ dpi: 600, lpi: 55, angleDeg: 22.5 });
     const width = 33000 - (33000 % 8);
     const rows = 3;
     const shape = Uint8Array.from({ length: width * rows }, () => (next() < 0.2 ? 0 : 255));
     const tone = Uint16Array.from({ length: width * rows }, () => Math.floor(next() * 65536));
+    const place = { width, rows, originX, originY, tile };
     for (const tones of [tone, null]) {
-      const plain = new Uint8Array((width * rows) / 8);
-      const fast = new Uint8Array((width * rows) / 8);
-      const args = { shape, tone: tones, width, rows, originX, originY, tile };
-      PLAIN_KERNELS.screenStrip({ ...args, out: plain });
-      wasm.screenStrip({ ...args, out: fast });
-      expect(Buffer.compare(plain, fast)).toBe(0);
-      // Cells that other plates have taken their part of, some of it to the last threshold.
-      const taken = Uint16Array.from(
-        { length: width * rows },
-        () => Math.floor(next() * 1.2 * 65535) % 65535,
-      );
-      const [own, others] = [taken.slice(), taken.slice()];
-      PLAIN_KERNELS.screenStrip({ ...args, taken: own, out: plain });
-      wasm.screenStrip({ ...args, taken: others, out: fast });
-      expect(Buffer.compare(plain, fast)).toBe(0);
-      expect(others).toEqual(own);
-      expect(own.some((value, i) => value !== taken[i])).toBe(tones !== null);
+      const [plain, fast] = [
+        planeAlone({ shape, tone: tones, ...place }),
+        planeAlone({ shape, tone: tones, ...place }),
+      ];
+      expect(wasm.screenLayers(fast.region)).toEqual(PLAIN_KERNELS.screenLayers(plain.region));
+      expect(Buffer.compare(plain.bits, fast.bits)).toBe(0);
+      expect(new Set(plain.bits).size).toBeGreaterThan(5);
     }
+    // Layers that divide the cells, some of which others have taken to the last threshold; one of them is solid.
+    const stacked = () => {
+      const parts = [0.7, 0.9, null, 1.2].map((most) => {
+        const values = most && tone.map((value) => Math.min(65535, Math.round(most * value)));
+        return planeAlone({ shape: shape.slice().reverse(), tone: values || null, ...place });
+      });
+      const layers = parts.flatMap(({ region }) =>
+        region.layers.map((layer) => ({ ...layer, stack: { group: 1, onFilm: null } })),
+      );
+      return { region: { ...parts[0]!.region, layers }, bits: parts.map(({ bits }) => bits) };
+    };
+    const [plain, fast] = [stacked(), stacked()];
+    PLAIN_KERNELS.screenLayers(plain.region);
+    wasm.screenLayers(fast.region);
+    plain.bits.forEach((bits, k) => expect([k, Buffer.compare(bits, fast.bits[k]!)]).toEqual([k, 0]));
+    expect(Buffer.compare(plain.bits[0]!, plain.bits[1]!)).not.toBe(0);
   });
 
   it.each([1, 7, 8, 65, 640, 5003])('G4 of an image %d pixels wide, in strips', (width) => {

@@ -157,6 +157,32 @@ test('the print as PNG is transparent where nothing prints, and has a profile of
   expect(red[2]).toBeLessThan(90);
 });
 
+test('the print as PNG, laid over the garment, is the print that was predicted on it, fades included', async () => {
+  const [garment, side] = [[0x10, 0x18, 0x20], 400];
+  const pixels = (file: string) =>
+    sharp(path.join(out, file))
+      .resize(side, 300, { fit: 'fill', kernel: 'nearest' })
+      .ensureAlpha()
+      .raw()
+      .toBuffer();
+  const [print, preview] = [await pixels('print.png'), await pixels('preview.png')];
+  const linear = (code: number) => (code <= 10 ? code / 255 / 12.92 : ((code / 255 + 0.055) / 1.055) ** 2.4);
+  const coded = (light: number) =>
+    255 * (light <= 0.0031308 ? 12.92 * light : 1.055 * light ** (1 / 2.4) - 0.055);
+  let most = 0;
+  // From the middle of the glow to its end.
+  for (let x = 120; x < 230; x += 5) {
+    const at = (150 * side + x) * 4;
+    const alpha = print[at + 3]! / 255;
+    garment.forEach((code, c) => {
+      const light = alpha * linear(print[at + c]!) + (1 - alpha) * linear(code);
+      most = Math.max(most, Math.abs(coded(light) - preview[at + c]!));
+    });
+  }
+  // Ink that lets the garment through does so in one channel more than in another; one alpha stands for the three.
+  expect(most).toBeLessThan(8);
+});
+
 /** Share of ink in a part of a film. */
 function inkShare(
   film: Awaited<ReturnType<typeof grey>>,

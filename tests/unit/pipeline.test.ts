@@ -27,7 +27,8 @@ import {
 import type { ArtworkNeed } from '@/core/pipeline';
 import { ThresholdTiles } from '@/core/screening';
 import { changePlate, createJobSheet, setTint, splitColour } from '@/core/separation';
-import { type JobSheet, parseJobSheet } from '@/core/sheet';
+import { type JobSheet, paletteOf, parseJobSheet } from '@/core/sheet';
+import { version9 } from '../olderSheet';
 
 // The stages together, on a small print: red board 60 x 40 mm with two gold discs of 8 mm radius on a white ground that is dropped.
 
@@ -143,7 +144,7 @@ test('a plate that prints nothing, or hardly anything, is a finding with its pla
 test('an area split from its colour gets all of its pixels and no others', () => {
   const sheet = sheetOf();
   const grid = surveyGrid(sheet);
-  const gold = sheet.palette.findIndex((entry) => entry.colour === '#e8b23a');
+  const gold = paletteOf(sheet).findIndex((entry) => entry.colour === '#e8b23a');
   const labels = new Uint8Array(grid.widthPx * grid.heightPx).fill(254);
   for (let y = 0; y < grid.heightPx; y++) {
     for (let x = 0; x < grid.widthPx; x++) {
@@ -155,7 +156,7 @@ test('an area split from its colour gets all of its pixels and no others', () =>
   const found = outlineAt(grid, labels, 18, 20)!;
   expect(found.label).toBe(gold);
   expect(outlineAt(grid, labels, 1, 1)).toBeNull();
-  const split = splitColour(sheet, sheet.palette[gold]!.id, found.outline);
+  const split = splitColour(sheet, paletteOf(sheet)[gold]!.id, found.outline);
   expect(parseJobSheet(JSON.parse(JSON.stringify(split)))).toEqual(split);
   const { grid: fine, planes } = evaluate(split, 720);
   const plates = planes.planes.filter(
@@ -170,7 +171,7 @@ test('an area split from its colour gets all of its pixels and no others', () =>
 });
 
 test('dots on the table are the tone that they stand for, in print', () => {
-  const sheet = sheetOf((each) => setTint(each, each.palette[1]!.id, 0.4));
+  const sheet = sheetOf((each) => setTint(each, paletteOf(each)[1]!.id, 0.4));
   const { planes } = evaluate(sheet, sheet.film.dpi);
   const dots = dotPlanes(planes, sheet, new ThresholdTiles(), new FilmTones(), PLAIN_KERNELS, 'print');
   const k = sheet.plates.findIndex((plate) => plate.ink.colour === '#e8b23a');
@@ -181,7 +182,7 @@ test('dots on the table are the tone that they stand for, in print', () => {
 });
 
 test('film is lighter where gain is made up for; solids and shapes stay', () => {
-  const plain = sheetOf((each) => setTint(each, each.palette[1]!.id, 0.5));
+  const plain = sheetOf((each) => setTint(each, paletteOf(each)[1]!.id, 0.5));
   const sheet = {
     ...plain,
     plates: plain.plates.map((plate) => ({ ...plate, screen: { ...plate.screen, gain: 0.2 } })),
@@ -281,7 +282,7 @@ describe('findings of a sheet', () => {
     const found = findingsOf(sheet, NO_NOTES, {
       plates,
       overlaps,
-      colours: sheet.palette.map(() => ({ share: 0, place: null })),
+      colours: paletteOf(sheet).map(() => ({ share: 0, place: null })),
       gaps: null,
       difference: null,
     });
@@ -336,7 +337,7 @@ describe('findings of a sheet', () => {
 describe('job sheets', () => {
   it('of version 1 are brought to the newest, with a run and numbers', () => {
     const now = sheetOf();
-    const { run: _run, otherGarments: _others, ...rest } = now;
+    const { run: _run, otherGarments: _others, ...rest } = version9(now);
     const old = {
       ...rest,
       version: 1,
@@ -344,7 +345,7 @@ describe('job sheets', () => {
         ...plate,
         screen: { lpi: screen.lpi, angleDeg: screen.angleDeg, shape: screen.shape },
       })),
-      palette: now.palette.map(({ id: _id, closeness: _closeness, within: _within, ...entry }) => entry),
+      palette: paletteOf(now).map(({ id: _id, closeness: _closeness, within: _within, ...entry }) => entry),
       fit: { ...now.fit, press: { name: 'Automatic', toleranceMm: 0.15 } },
     };
     // Nothing was made up for then, and nothing is now.

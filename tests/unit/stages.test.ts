@@ -83,7 +83,7 @@ test('planes that lie in used memory are those of a fresh evaluation, whatever w
         map: labelsForPlates({ ...job, memory: labelMemory.renew() }, grid, where, art),
       };
     }
-    const used = platesOfLabels(job, grid, labels.map, kept);
+    const used = platesOfLabels(job, grid, labels.map, { made: kept });
     expect(used.rect).toEqual(fresh.rect);
     expect(used.planes.map(({ plate }) => plate.id)).toEqual(fresh.planes.map(({ plate }) => plate.id));
     inked += compare(used, fresh);

@@ -15,7 +15,7 @@ import type { JobSheet } from '@/core/sheet';
 import { RASTER_TILE } from '@/protocol/tiles';
 
 const TILE_BYTES = RASTER_TILE * RASTER_TILE * 4;
-const sheet = { artwork: { kind: 'raster', sha256: 'abc' } } as JobSheet;
+const sheet = { artworks: [{ kind: 'raster', sha256: 'abc' }] } as JobSheet;
 /** A level of five by five tiles. */
 const SIDE = 5 * RASTER_TILE;
 
@@ -99,7 +99,7 @@ test('fetches a drawing once and draws every region and size of it', async () =>
     asked.push(url);
     return new Response(new Uint8Array(gzipSync(storeDrawing(rectangle()))));
   }) as unknown as typeof globalThis.fetch;
-  const drawing = { artwork: { kind: 'vector', sha256: 'abc' } } as JobSheet;
+  const drawing = { artworks: [{ kind: 'vector', sha256: 'abc' }] } as JobSheet;
   const store = new TileStore(1e6, () => Promise.resolve(PLAIN_DRAWING_KERNELS));
   const rect = { x: 190, y: 95, width: 30, height: 20 };
   for (const scale of [10, 20]) {

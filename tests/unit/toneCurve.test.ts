@@ -3,7 +3,8 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
 import { labelLines } from '@/core/film';
-import { type JobSheet, parseJobSheet } from '@/core/sheet';
+import { type JobSheet, flatLayer, paletteOf, parseJobSheet, withLayer, withPalette } from '@/core/sheet';
+import { version9 } from '../olderSheet';
 import { outcome, separate } from './commandLine';
 import { drawing, folder } from './separatedArtwork';
 
@@ -81,7 +82,11 @@ test('a label names the screen of solids that a curve makes dots; a plate withou
   const { out } = made('solids', { curve: 'red: 0=0 100=30' });
   const sheet = JSON.parse(readFileSync(path.join(out, 'job.json'), 'utf8')) as JobSheet;
   const [, red] = sheet.plates;
-  const flat = { ...sheet, palette: sheet.palette.map((entry) => ({ ...entry, tint: 1 })), transitions: [] };
+  const solid = withPalette(
+    sheet,
+    paletteOf(sheet).map((entry) => ({ ...entry, tint: 1 })),
+  );
+  const flat = withLayer(solid, { ...flatLayer(solid)!, transitions: [] });
   expect(labelLines(flat, red!, 2)[1]).toContain('lpi');
   expect(labelLines(flat, { ...red!, stages: [] }, 2)[1]).toContain('solid');
   const filmOf = (name: string, stages: JobSheet['plates'][number]['stages']) => {
@@ -114,7 +119,11 @@ test.each([
 test('a job sheet of version 6 has no curves; one with a stage that nobody knows is refused by its name', () => {
   const { out } = made('sheet', {});
   const sheet = JSON.parse(readFileSync(path.join(out, 'job.json'), 'utf8')) as JobSheet;
-  const old = { ...sheet, version: 6, plates: sheet.plates.map(({ stages: _stages, ...plate }) => plate) };
+  const old = {
+    ...version9(sheet),
+    version: 6,
+    plates: sheet.plates.map(({ stages: _stages, ...plate }) => plate),
+  };
   expect(parseJobSheet(old)).toEqual(sheet);
   const unknown = {
     ...sheet,

@@ -18,7 +18,7 @@ import {
 import { Arena } from '@/core/raster';
 import { ThresholdTiles } from '@/core/screening';
 import { changePlates, changeRole, createJobSheet, splitColour } from '@/core/separation';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, artworkOf, paletteOf, withPalette } from '@/core/sheet';
 import { labelFontBytes } from '@/server/projectRoot';
 import { readerOf } from '../renderedArtwork';
 
@@ -69,8 +69,15 @@ const reader = (kind: 'raster' | 'vector', sheet: JobSheet, drawn = svg) =>
 
 /** The plate that one of the colours prints on. */
 function inkOf(sheet: JobSheet, colour: number): string {
-  return sheet.palette.find((entry) => entry.colour === COLOURS[colour])!.plateId!;
+  return paletteOf(sheet).find((entry) => entry.colour === COLOURS[colour])!.plateId!;
 }
+
+/** The first of a sheet's colours as a tint. */
+const tinted = (sheet: JobSheet) =>
+  withPalette(
+    sheet,
+    paletteOf(sheet).map((entry, k) => ({ ...entry, tint: k === 0 ? 0.4 : 1 })),
+  );
 
 const changes: Record<string, (sheet: JobSheet) => JobSheet> = {
   'dots on a grid, with gain': (sheet) =>
@@ -110,10 +117,9 @@ const changes: Record<string, (sheet: JobSheet) => JobSheet> = {
   }),
   'a tone curve on plates that interlock, tints and spread': (sheet) =>
     changes['interlocked, with gain']!({
-      ...sheet,
+      ...tinted(sheet),
       fit: { ...sheet.fit, spreadMm: 0.2 },
-      palette: sheet.palette.map((entry, k) => ({ ...entry, tint: k === 0 ? 0.4 : 1 })),
-      plates: sheet.plates.map((plate) => ({
+      plates: tinted(sheet).plates.map((plate) => ({
         ...plate,
         stages: [
           {
@@ -136,7 +142,7 @@ const changes: Record<string, (sheet: JobSheet) => JobSheet> = {
       }),
     ),
   'a colour that is another one inside an outline through tone': (sheet) =>
-    splitColour(sheet, sheet.palette.find(({ colour }) => colour === COLOURS[1])!.id, [
+    splitColour(sheet, paletteOf(sheet).find(({ colour }) => colour === COLOURS[1])!.id, [
       [0.35, 0.1],
       [0.6, 0.15],
       [0.55, 0.35],
@@ -148,9 +154,8 @@ const changes: Record<string, (sheet: JobSheet) => JobSheet> = {
     fit: { ...sheet.fit, highlightChokeMm: 0.5 },
   }),
   'tints, and spread': (sheet) => ({
-    ...sheet,
+    ...tinted(sheet),
     fit: { ...sheet.fit, spreadMm: 0.2 },
-    palette: sheet.palette.map((entry, k) => ({ ...entry, tint: k === 0 ? 0.4 : 1 })),
   }),
 };
 
@@ -192,7 +197,7 @@ function sameFilms(sheet: JobSheet, read: ReturnType<typeof reader>, only: numbe
   const counting = {
     ...kernels,
     screenLayers: (args: Parameters<typeof kernels.screenLayers>[0]) => {
-      straight += args.across.from.length * args.down.from.length;
+      if (args.field) straight += args.width * args.rows;
       return kernels.screenLayers(args);
     },
   };
@@ -247,17 +252,17 @@ it.each(['raster', 'vector'] as const)(
     const flat = `<svg xmlns="http://www.w3.org/2000/svg" width="${WIDTH}" height="${HEIGHT}" viewBox="0 0 760 500">
       <rect width="760" height="500" fill="${COLOURS[2]}"/><rect x="20" y="20" width="60" height="60" fill="${COLOURS[0]}"/></svg>`;
     const sheet = sheetOf(kind, (whole) => {
-      const left = whole.palette.findIndex(({ colour }) => colour === COLOURS[2]);
-      const split = splitColour(whole, whole.palette[left]!.id, [
+      const left = paletteOf(whole).findIndex(({ colour }) => colour === COLOURS[2]);
+      const split = splitColour(whole, paletteOf(whole)[left]!.id, [
         [0.5, 0.2],
         [0.8, 0.2],
         [0.8, 0.9],
         [0.5, 0.9],
       ]);
-      return {
-        ...split,
-        palette: split.palette.map((entry, k) => (k === left ? { ...entry, plateId: null } : entry)),
-      };
+      return withPalette(
+        split,
+        paletteOf(split).map((entry, k) => (k === left ? { ...entry, plateId: null } : entry)),
+      );
     });
     const plan = planFilms(sheet);
     const memory = new Arena();
@@ -269,7 +274,7 @@ it.each(['raster', 'vector'] as const)(
       memory.reset();
       maker.make(index, reader(kind, sheet, flat)).covered.forEach((each, k) => (inked[k]! += each));
     }
-    const own = plan.plates.findIndex(({ id }) => id === sheet.palette.at(-1)!.plateId);
+    const own = plan.plates.findIndex(({ id }) => id === paletteOf(sheet).at(-1)!.plateId);
     const { widthPx, heightPx } = plan.grid;
     expect(inked[own]! / (widthPx * heightPx)).toBeCloseTo(0.3 * 0.7, 2);
   },
@@ -288,7 +293,7 @@ test("a mixture of two inks rises evenly between the artwork's pixels, and so do
     reader('raster', sheet)(plateArtworkNeed(job, grid, rect)),
   );
   const tonesOf = (colour: string) => {
-    const entry = sheet.palette.find((each) => each.colour === colour)!;
+    const entry = paletteOf(sheet).find((each) => each.colour === colour)!;
     const plane = planes.find(({ plate }) => plate.id === entry.plateId)!;
     return Array.from(plane.shape, (shape, x) => (shape === 0 ? 0 : (plane.tone?.[x] ?? 65535) / 65535));
   };
@@ -313,7 +318,7 @@ test('a colour that fades into the garment is not spread from where it ends', ()
     const rect = { x: x!, y: y!, width: grid.widthPx - x!, height: 1 };
     const read = reader('raster', sheet);
     const { planes } = evaluatePlates(job, grid, rect, read(plateArtworkNeed(job, grid, rect)));
-    const { plateId } = sheet.palette.find(({ colour }) => colour === COLOURS[1])!;
+    const { plateId } = paletteOf(sheet).find(({ colour }) => colour === COLOURS[1])!;
     const { shape, tone } = planes.find(({ plate }) => plate.id === plateId)!;
     return Array.from(shape, (inside, k) => (inside === 0 ? 0 : tone![k]!));
   };
@@ -344,7 +349,7 @@ test.each(['bare', 'dark'] as const)('an edge is minded as far as it reaches: a 
     };
     const sheet = sheetOf('raster', (each) => ({
       ...each,
-      artwork: { ...each.artwork, widthPx: width, heightPx: height },
+      artworks: [{ ...artworkOf(each), widthPx: width, heightPx: height }],
       print: { widthMm: 40, heightMm: 88.5, chosen: false },
       fit: { ...each.fit, chokeMm: 0.6, underDarkMm: 0.6 },
     }));

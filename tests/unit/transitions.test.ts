@@ -1,3 +1,4 @@
+import { garmentOf, transitionsOf } from '@/core/sheet';
 /** Gradients of drawings, and what prints off in them. */
 import { type Finding, checkAreas } from '@/core/checks';
 import {
@@ -24,8 +25,6 @@ const GRADIENT =
   '<rect x="5" y="5" width="90" height="60" fill="url(#g)"/>';
 const withWay = artwork('a gradient that has its way', drawing(GRADIENT));
 const withoutWay = artwork('a gradient that has no way', drawing(GRADIENT), { transitions: [] });
-
-const SPOT = { separation: { method: 'spot' } } as const;
 
 test('what prints off inside of an area is told by what was measured: its colour, share and place', () => {
   const areas = (findings: readonly Finding[]) => findings.filter(({ code }) => code === 'areas-off');
@@ -58,13 +57,15 @@ test('areas whose colour a finding of the rows tells are not told again', () => 
     colour: '#c8212b',
     share: 0.18,
   };
-  expect(checkAreas(SPOT, off, [told])).toMatchObject([{ severity: 'notice', measured: 7, place }]);
+  expect(checkAreas(withWay().sheet, off, [told])).toMatchObject([
+    { severity: 'notice', measured: 7, place },
+  ]);
   // The row's own area is a part of what prints off only: the rest is a gradient that ends in it.
-  expect(checkAreas(SPOT, off, [{ ...told, share: 0.08 }])).toMatchObject([
+  expect(checkAreas(withWay().sheet, off, [{ ...told, share: 0.08 }])).toMatchObject([
     { severity: 'severe', measured: 22 },
   ]);
-  expect(checkAreas(SPOT, off, [])).toMatchObject([{ severity: 'severe', measured: 22 }]);
-  expect(checkAreas(SPOT, off.slice(2), [])).toEqual([]);
+  expect(checkAreas(withWay().sheet, off, [])).toMatchObject([{ severity: 'severe', measured: 22 }]);
+  expect(checkAreas(withWay().sheet, off.slice(2), [])).toEqual([]);
 });
 
 const nearShades = artwork(
@@ -83,7 +84,7 @@ test.each([
   'a transition prints as it was drawn, by the model of Demichel and Neugebauer: %s',
   (_name, art, colours) => {
     const { sheet } = art();
-    const [ends, ...others] = sheet.transitions!;
+    const [ends, ...others] = transitionsOf(sheet)!;
     expect(others).toEqual([]);
     expect([...ends!].sort()).toEqual(colours);
     const [ways] = waysOf(sheet);
@@ -93,7 +94,7 @@ test.each([
       colour: light(colour),
       opacity,
     });
-    const garment = light(sheet.garment.colour);
+    const garment = light(garmentOf(sheet).colour);
     const backing = base ? printOver(garment, optics(base.ink), 1) : garment;
     const inks = ends!.map((colour) => sheet.plates.find((plate) => plate.ink.colour === colour)!);
     const ordered = [...inks].sort((p, q) => sheet.plates.indexOf(p) - sheet.plates.indexOf(q));
@@ -142,5 +143,5 @@ const beside = artwork(
 );
 
 test('a gradient lies between the colours that it was drawn between, not between one of them and a colour beside it', () => {
-  expect(beside().sheet.transitions!.map((pair) => [...pair].sort())).toEqual([['#212121', '#7a7a7a']]);
+  expect(transitionsOf(beside().sheet)!.map((pair) => [...pair].sort())).toEqual([['#212121', '#7a7a7a']]);
 });

@@ -17,4 +17,5 @@ export {
   type OuterMap,
 } from './outerMap';
 export { reducePalette } from './reducePalette';
+export { maskPlane } from './maskPlane';
 export { EMPTY_ALPHA, OPAQUE_ALPHA, type ArtworkReader, type RgbaPlane } from './rgbaPlane';

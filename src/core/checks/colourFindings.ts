@@ -16,7 +16,18 @@ import {
   offerTint,
   predictFlat,
 } from '../separation';
-import { type JobSheet, type Plate, dropsBackground, isSimulated } from '../sheet';
+import {
+  type JobSheet,
+  type Plate,
+  artworkOf,
+  backgroundOf,
+  droppedBackground,
+  garmentOf,
+  isSimulated,
+  layerOf,
+  paletteOf,
+  transitionsOf,
+} from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding, PrintPlace } from './findings';
 
@@ -111,7 +122,7 @@ export interface ColourPrint {
 
 /** @param surveys of the palette's colours, where the print was surveyed. */
 export function colourPrints(sheet: JobSheet, surveys: readonly ColourSurvey[] | null): ColourPrint[] {
-  return sheet.palette.map((entry, index) => {
+  return paletteOf(sheet).map((entry, index) => {
     const { print, difference } = predictFlat(sheet, entry);
     return {
       colour: entry.colour,
@@ -126,8 +137,8 @@ export function colourPrints(sheet: JobSheet, surveys: readonly ColourSurvey[] |
 
 /** Colours that do not print as themselves, and what the garment supplies. */
 export function checkColours(sheet: JobSheet, surveys: readonly ColourSurvey[]): Finding[] {
-  const garment = sheet.garment.name;
-  const ends = dropsBackground(sheet) ? sheet.background.colour : null;
+  const garment = garmentOf(sheet).name;
+  const ends = droppedBackground(sheet)?.colour ?? null;
   return colourPrints(sheet, surveys).flatMap(({ colour, share, plateId, difference }, index): Finding[] => {
     const { place } = surveys[index]!;
     if (share! < LEAST_SHARE || !place) return [];
@@ -155,7 +166,7 @@ export function checkColours(sheet: JobSheet, surveys: readonly ColourSurvey[]):
     }
     if (difference < FAR_OFF) return [];
     const plate = sheet.plates.find((each) => each.id === plateId)!;
-    const offer = offerTint(sheet, sheet.palette[index]!);
+    const offer = offerTint(sheet, paletteOf(sheet)[index]!);
     return [
       {
         ...common,
@@ -176,7 +187,9 @@ export function checkColours(sheet: JobSheet, surveys: readonly ColourSurvey[]):
 /** What the artwork itself asks for: a background that nobody has decided on, full tone, colours beyond the rows, a size that was chosen. */
 export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
   const findings: Finding[] = [];
-  const { background, garment } = sheet;
+  const background = backgroundOf(sheet);
+  const dropped = droppedGround(sheet);
+  const garment = garmentOf(sheet);
   const say = (finding: Omit<Finding, 'step'>) => findings.push({ step: 'artwork', ...finding });
   if (background?.open) {
     say({
@@ -187,7 +200,6 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
         'Say what is to become of it: print it, leave it to the garment outside of the design, or everywhere.',
     });
   }
-  const dropped = droppedGround(sheet);
   if (dropped?.counted) {
     say({
       code: 'background-dropped',
@@ -198,7 +210,7 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
     });
   }
   const { flatShare } = notes;
-  if (flatShare !== null && !isSimulated(sheet) && isFullTone(flatShare, sheet.transitions)) {
+  if (flatShare !== null && !isSimulated(sheet) && isFullTone(flatShare, transitionsOf(sheet))) {
     say({
       code: 'full-tone',
       severity: 'severe',
@@ -218,11 +230,11 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
         'Choose flat colours under Separation and then tones again: the ground can be left to the garment then.',
     });
   }
-  if (isSimulated(sheet) && dropsBackground(sheet) && notes.fadesIntoGround >= SEEN_FADE) {
+  if (isSimulated(sheet) && droppedBackground(sheet) && notes.fadesIntoGround >= SEEN_FADE) {
     say({
       code: 'ground-fades',
       severity: 'notice',
-      message: `No edge parts about ${percent(notes.fadesIntoGround)} of the artwork from its background ${sheet.background.colour}: where it fades out, by tones it ends as soon as it is nearly that colour.`,
+      message: `No edge parts about ${percent(notes.fadesIntoGround)} of the artwork from its background ${background!.colour}: where it fades out, by tones it ends as soon as it is nearly that colour.`,
       remedy: 'Look at it on the table; ask for the artwork with transparency, or print the background.',
       measured: notes.fadesIntoGround,
       limit: SEEN_FADE,
@@ -232,24 +244,24 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
     say({
       code: 'more-colours',
       severity: 'severe',
-      message: `The artwork has ${notes.moreColours.count} flat colours more than the ${sheet.palette.length} that have rows: ${percent(notes.moreColours.share)} of it.`,
+      message: `The artwork has ${notes.moreColours.count} flat colours more than the ${paletteOf(sheet).length} that have rows: ${percent(notes.moreColours.share)} of it.`,
       remedy:
         'They print as the nearest colour. Pick one on the table to give it a row, or reduce the artwork.',
       measured: notes.moreColours.count,
     });
   }
   if (
-    sheet.artwork.kind === 'raster' &&
+    artworkOf(sheet).kind === 'raster' &&
     !isSimulated(sheet) &&
-    sheet.transitions !== null &&
-    isLossy(sheet.purity)
+    transitionsOf(sheet) !== null &&
+    isLossy(layerOf(sheet).purity)
   ) {
     say({
       code: 'artwork-damaged',
       severity: 'notice',
-      message: `Compression or noise has changed the flat areas: shades nearer than about ${trimNumber(sheet.purity, 0)} to each other were taken as one, and so were narrow pieces nearly of a much larger colour.`,
+      message: `Compression or noise has changed the flat areas: shades nearer than about ${trimNumber(layerOf(sheet).purity, 0)} to each other were taken as one, and so were narrow pieces nearly of a much larger colour.`,
       remedy: 'Ask for the file as it was before it was compressed; look at small areas in the colours.',
-      measured: sheet.purity,
+      measured: layerOf(sheet).purity,
     });
   }
   if (sheet.print.chosen) {
@@ -306,7 +318,7 @@ export function checkGaps(sheet: JobSheet, { areaMm2, place }: GapSurvey): Findi
       code: 'narrow-gaps',
       severity: 'notice',
       step: 'fit',
-      message: `Between shapes of the drawing ${sheet.garment.name} shows in gaps narrower than ${limit} mm, on about ${trimNumber(areaMm2, areaMm2 < 10 ? 1 : 0)} mm² in all.`,
+      message: `Between shapes of the drawing ${garmentOf(sheet).name} shows in gaps narrower than ${limit} mm, on about ${trimNumber(areaMm2, areaMm2 < 10 ? 1 : 0)} mm² in all.`,
       remedy: `Close gaps of ${limit} mm in this step, if the shapes were meant to meet.`,
       measured: Math.round(areaMm2 * 10) / 10,
       limit: LEAST_GAPS_MM2,
@@ -332,7 +344,7 @@ const SEVERELY_OFF = 10;
  * @param told what `checkColours` found.
  */
 export function checkAreas(
-  sheet: Pick<JobSheet, 'separation'>,
+  sheet: Pick<JobSheet, 'layers'>,
   off: readonly OffArea[],
   told: readonly Finding[],
 ): Finding[] {

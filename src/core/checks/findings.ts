@@ -2,7 +2,7 @@ import { ciede2000, labFromRgb8, parseHexColour } from '../colour';
 import { layoutSheet } from '../film';
 import { planPress } from '../press';
 import { nestedPlates } from '../separation';
-import { type JobSheet, type Plate, effectiveChokeMm, isSimulated } from '../sheet';
+import { type JobSheet, type Plate, artworkOf, effectiveChokeMm, isSimulated, paletteOf } from '../sheet';
 import { KerameusError, MM_PER_INCH, trimNumber } from '../units';
 import {
   type ArtworkNotes,
@@ -53,9 +53,10 @@ const RIGHT_DPI = 300;
 const SOFT_DPI = 200;
 
 /** Artwork pixels per inch of print; null for vector artwork. */
-export function artworkDpi(sheet: Pick<JobSheet, 'artwork' | 'print'>): number | null {
-  if (sheet.artwork.kind === 'vector') return null;
-  return sheet.artwork.widthPx / (sheet.print.widthMm / MM_PER_INCH);
+export function artworkDpi(sheet: Pick<JobSheet, 'artworks' | 'print'>): number | null {
+  const { kind, widthPx } = artworkOf(sheet);
+  if (kind === 'vector') return null;
+  return widthPx / (sheet.print.widthMm / MM_PER_INCH);
 }
 
 export function judgeResolution(dpi: number | null): ResolutionJudgement {
@@ -102,7 +103,7 @@ function checkArtwork(sheet: JobSheet, missingFonts: readonly string[]): Finding
       remedy: 'Turn text into shapes in the drawing program and drop the file again.',
     });
   }
-  if (sheet.palette.length === 0 && !isSimulated(sheet)) {
+  if (paletteOf(sheet).length === 0 && !isSimulated(sheet)) {
     findings.push({
       code: 'no-colours',
       severity: 'severe',
@@ -146,7 +147,7 @@ function checkInks(sheet: JobSheet): Finding[] {
 function checkFit(sheet: JobSheet): Finding[] {
   const base = sheet.plates.find((plate) => plate.role === 'underbase');
   const inset = effectiveChokeMm(sheet) + sheet.fit.spreadMm;
-  const { toleranceMm } = sheet.fit.press;
+  const { toleranceMm } = sheet.press;
   if (!base || inset >= toleranceMm - 1e-9) return [];
   return [
     {
@@ -164,7 +165,7 @@ function checkFit(sheet: JobSheet): Finding[] {
 
 function checkRun(sheet: JobSheet): Finding[] {
   const findings: Finding[] = [];
-  const { press } = sheet.fit;
+  const { press } = sheet;
   const plan = planPress(sheet);
   if (plan.headsUsed > press.heads) {
     findings.push({

@@ -1,23 +1,16 @@
-import { changePlate, createJobSheet, usualSimulatedInks } from '../separation';
-import { type JobSheet, withRun } from '../sheet';
+import { testSheet } from '../../../tests/testSheet';
+import { changePlate, usualSimulatedInks, toSpot } from '../separation';
+import { type JobSheet, withBackground, withRun } from '../sheet';
 import { arrangeDots } from './arrangeDots';
 import { NO_NOTES, checkNotes } from './colourFindings';
 import { checkTones } from './toneFindings';
 
 const GARMENT = { name: 'Navy', colour: '#16233f' };
-const sheet = createJobSheet({
-  name: 'Meadow',
+const sheet = testSheet({
   artwork: { sha256: '0'.repeat(64), fileName: 'meadow.png', kind: 'raster', widthPx: 900, heightPx: 600 },
   colours: [],
-  transitions: [],
-  purity: 2.5,
-  background: null,
-  backgroundWish: 'auto',
   print: { widthMm: 200, chosen: false },
-  garment: GARMENT,
-  inks: 'auto',
   simulated: usualSimulatedInks(GARMENT.colour),
-  date: '2026-03-14',
 });
 const codes = (each: typeof sheet) => checkTones(each).map(({ code }) => code);
 const ids = sheet.plates.flatMap(({ id, role }) => (role === 'colour' ? [id] : []));
@@ -39,17 +32,23 @@ test('dots that interlock, plates without dots and screens that print twice are 
 
 test('flat colours have none of it', () => {
   expect(
-    codes({ ...arrangeDots(sheet, ids, 'interlocked', () => 1), separation: { method: 'spot' } }),
+    codes(
+      toSpot(
+        arrangeDots(sheet, ids, 'interlocked', () => 1),
+        { colours: [], transitions: [], background: null },
+      ),
+    ),
   ).toEqual([]);
 });
 
 test('a design that fades out into a ground that is left to the garment is told, with how much of it', () => {
-  const dropped = { ...sheet, background: { colour: '#ffffff', drop: 'outside' as const, open: false } };
+  const ground = { colour: '#ffffff', drop: 'outside' as const, open: false };
+  const dropped = withBackground(sheet, ground);
   const told = (fadesIntoGround: number, of: JobSheet) =>
     checkNotes(of, { ...NO_NOTES, fadesIntoGround }).filter(({ code }) => code === 'ground-fades');
   expect(told(0.12, dropped)[0]!.message).toContain('12 %');
   expect(told(0.001, dropped)).toEqual([]);
-  expect(told(0.12, { ...dropped, background: { ...dropped.background, drop: 'keep' } })).toEqual([]);
+  expect(told(0.12, withBackground(sheet, { ...ground, drop: 'keep' }))).toEqual([]);
 });
 
 test('a ground that prints by tones is told, unless the garment is of its colour', () => {

@@ -1,7 +1,8 @@
+import { testSheet } from '../../../tests/testSheet';
 import { PLAIN_KERNELS } from '../kernels';
 import { FRESH_MEMORY } from '../raster';
-import { BARE, type LabelMap, changePlate, changeRole, createJobSheet } from '../separation';
-import type { JobSheet } from '../sheet';
+import { BARE, type LabelMap, changePlate, changeRole } from '../separation';
+import { type JobSheet, paletteOf } from '../sheet';
 import { FitStages, fitGrowthMm, fitHalo, fitPlates, shapeStages, touchedBy } from '.';
 
 // Discs and half planes at 20 pixels to the millimetre: what fit makes of them is known from their geometry.
@@ -9,25 +10,17 @@ import { FitStages, fitGrowthMm, fitHalo, fitPlates, shapeStages, touchedBy } fr
 const PX_PER_MM = 20;
 const SIDE = 160;
 
-const sheet = createJobSheet({
-  name: 'Fit',
-  artwork: { sha256: '0'.repeat(64), fileName: 'fit.svg', kind: 'vector', widthPx: 100, heightPx: 100 },
+const sheet = testSheet({
   colours: [
     { rgb: [200, 56, 46], area: 0.5 },
     { rgb: [16, 20, 28], area: 0.3 },
   ],
-  purity: 2.5,
-  transitions: [],
-  background: null,
-  backgroundWish: 'auto',
   print: { widthMm: 100, chosen: false },
   garment: { name: 'Royal', colour: '#1d3f9b' },
-  inks: 'auto',
-  date: '2026-03-14',
 });
 /** Red on a base, and a dark ink without one. */
-const dark = sheet.palette[1]!.plateId!;
-const red = sheet.palette[0]!.plateId!;
+const dark = paletteOf(sheet)[1]!.plateId!;
+const red = paletteOf(sheet)[0]!.plateId!;
 const job = changePlate(sheet, dark, { baseStrength: 0 });
 const base = job.plates.find(({ role }) => role === 'underbase')!.id;
 
@@ -122,7 +115,7 @@ describe('stages', () => {
 
   it('have keys of their settings alone', () => {
     const keys = (of: JobSheet) => shapeStages(of).map(({ key }) => key);
-    expect(keys({ ...all, name: 'Other', palette: [] })).toEqual(keys(all));
+    expect(keys({ ...all, name: 'Other', plates: [] })).toEqual(keys(all));
     expect(keys(with_({ ...all.fit, underDarkMm: 0.4 }))).not.toEqual(keys(all));
   });
 

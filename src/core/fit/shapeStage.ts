@@ -33,7 +33,7 @@ export interface StagePlace {
 export interface ShapeStage<Setting> {
   readonly name: string;
   /** What of a job sheet it depends on, plain values in mm; null where it changes nothing. */
-  setting(sheet: Pick<JobSheet, 'fit'>): Setting | null;
+  setting(sheet: Pick<JobSheet, 'fit' | 'press'>): Setting | null;
   /** How far it looks, in pixels: for each part that it reads, 0 where it looks at the same place alone. */
   looks(setting: Setting, pxPerMm: number): Partial<Record<FitPart, number>>;
   readonly writes: readonly FitPart[];
@@ -59,7 +59,7 @@ export interface ReadyStage {
 }
 
 /** A stage with its setting in a job sheet; null where it changes nothing. */
-export type ShapeStageOf = (sheet: Pick<JobSheet, 'fit'>) => ReadyStage | null;
+export type ShapeStageOf = (sheet: Pick<JobSheet, 'fit' | 'press'>) => ReadyStage | null;
 
 /** Ties a stage to its setting, so that stages of all settings stand in one list. */
 export function shapeStage<Setting>(stage: ShapeStage<Setting>): ShapeStageOf {

@@ -10,12 +10,12 @@ import { UNDER_DARK } from './underDark';
 const SHAPE_STAGES: readonly ShapeStageOf[] = [SPREAD, HIGHLIGHT_CHOKE, UNDER_DARK, BASE_CHOKE];
 
 /** The stages of fit that change something in a job, in order. */
-export function shapeStages(sheet: Pick<JobSheet, 'fit'>): readonly ReadyStage[] {
+export function shapeStages(sheet: Pick<JobSheet, 'fit' | 'press'>): readonly ReadyStage[] {
   return SHAPE_STAGES.flatMap((stage) => stage(sheet) ?? []);
 }
 
 /** How far fit looks beyond a region, in pixels of its resolution: along the longest way through the stages. */
-export function fitHalo(sheet: Pick<JobSheet, 'fit'>, pxPerMm: number): number {
+export function fitHalo(sheet: Pick<JobSheet, 'fit' | 'press'>, pxPerMm: number): number {
   const reached: Record<FitPart, number> = { inks: 0, highlights: 0, base: 0 };
   for (const stage of shapeStages(sheet)) {
     const looks = Object.entries(stage.looks(pxPerMm)) as [FitPart, number][];
@@ -26,7 +26,7 @@ export function fitHalo(sheet: Pick<JobSheet, 'fit'>, pxPerMm: number): number {
 }
 
 /** How far beyond the artwork ink may come to lie, in mm. */
-export function fitGrowthMm(sheet: Pick<JobSheet, 'fit'>): number {
+export function fitGrowthMm(sheet: Pick<JobSheet, 'fit' | 'press'>): number {
   return shapeStages(sheet).reduce((sum, stage) => sum + stage.growsMm, 0);
 }
 

@@ -1,3 +1,4 @@
+export { crossingsOf, type Outline } from './outline';
 export {
   byteColumns,
   containsRect,

@@ -55,6 +55,32 @@ describe('tiles in the memory of the kernels', () => {
     expect(block).toBeGreaterThanOrEqual(Math.max(...places) + 2.5e6);
   });
 
+  it('of a nested call stand apart from what the one at work has placed, and what was loaded stays', () => {
+    const memory = new KernelMemory(module);
+    const [a, b] = [tile(1000, 1), tile(4e6, 2)];
+    const [first] = memory.loadTiles([a]);
+    const [block] = memory.place(1e6);
+    memory.bytes(block!, 1e6).fill(9);
+    memory.nested(() => {
+      const [known, other] = memory.loadTiles([a, b]);
+      expect(stands(memory, known!, a) && stands(memory, other!, b)).toBe(true);
+      const [inner] = memory.place(3e6);
+      expect(inner).toBeGreaterThanOrEqual(other! + b.length);
+      memory.bytes(inner!, 3e6).fill(7);
+      memory.nested(() => memory.bytes(memory.place(2e6)[0]!, 2e6).fill(5));
+      expect(stands(memory, inner!, tile(3e6, 7))).toBe(true);
+    });
+    expect(stands(memory, first!, a) && stands(memory, block!, tile(1e6, 9))).toBe(true);
+    // What comes after it begins where the one at work did.
+    expect(memory.place(10)).toEqual([block]);
+    expect(() =>
+      memory.nested(() => {
+        throw new Error('stopped');
+      }),
+    ).toThrow('stopped');
+    expect(memory.place(10)).toEqual([block]);
+  });
+
   it('one that is asked for twice is there once', () => {
     const memory = new KernelMemory(module);
     const a = tile(100, 7);

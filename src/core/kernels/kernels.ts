@@ -4,12 +4,10 @@ import { PLAIN_RASTER_KERNELS, type RasterKernels } from '../raster';
 import { toneFields } from '../solving';
 import {
   type LaidTone,
-  type LayerArguments,
-  type ScreenArguments,
+  type ScreenRegion,
   type ScreenedPlate,
   screenLayers,
   screenPlate,
-  screenStrip,
 } from '../screening';
 
 /** Screens a plate's rows, one after another, and encodes them as one G4 stream. */
@@ -23,8 +21,7 @@ export interface PlateEncoder {
 /** Every hot loop that a host may hand in compiled. */
 export interface Kernels extends RasterKernels, DrawingKernels {
   readonly toneFields: typeof toneFields;
-  screenStrip(args: ScreenArguments): void;
-  screenLayers(args: LayerArguments): LaidTone[];
+  screenLayers(region: ScreenRegion): (LaidTone | null)[];
   /** An encoder for a bilevel image `width` pixels wide. */
   createG4Encoder(width: number): G4Encoder;
   createPlateEncoder(plate: ScreenedPlate): PlateEncoder;
@@ -48,7 +45,6 @@ export const PLAIN_KERNELS: Kernels = {
   ...PLAIN_RASTER_KERNELS,
   ...PLAIN_DRAWING_KERNELS,
   toneFields,
-  screenStrip,
   screenLayers,
   createG4Encoder: (width) => new PlainG4Encoder(width),
   createPlateEncoder: createPlainPlateEncoder,

@@ -5,7 +5,7 @@ import { wasmToneFields } from './wasmFields';
 import { wasmG4 } from './wasmG4';
 import { wasmPlates } from './wasmPlates';
 import { wasmRaster } from './wasmRaster';
-import { wasmScreens } from './wasmScreens';
+import { wasmScreenLayers } from './wasmLayers';
 
 /** Kernels from the compiled module, over one memory of their own; each thread makes its own. */
 export function createWasmKernels(module: WebAssembly.Module): Kernels {
@@ -13,7 +13,7 @@ export function createWasmKernels(module: WebAssembly.Module): Kernels {
   return {
     ...wasmDrawing(memory),
     ...wasmRaster(memory),
-    ...wasmScreens(memory),
+    screenLayers: wasmScreenLayers(memory),
     toneFields: wasmToneFields(memory),
     createG4Encoder: wasmG4(memory),
     createPlateEncoder: wasmPlates(memory),

@@ -36,23 +36,24 @@ function wasmNamePixels(memory: KernelMemory) {
       PIXELS * 4,
       PIXELS,
     ) as [number, number, number, number];
-    const colours = new Int32Array(memory.buffer, coloursAt, KNOWN_COUNT);
-    const labels = memory.bytes(labelsAt, KNOWN_COUNT);
-    const part = new Uint32Array(memory.buffer, pixelsAt, PIXELS);
-    const out = memory.bytes(outAt, PIXELS);
+    const views = () =>
+      [new Int32Array(memory.buffer, coloursAt, KNOWN_COUNT), memory.bytes(labelsAt, KNOWN_COUNT)] as const;
+    let [colours, labels] = views();
     colours.set(known.colours);
     labels.set(known.labels);
     let mixed = 0;
     for (let first = 0; first < pixels.length; first += PIXELS) {
       const count = Math.min(PIXELS, pixels.length - first);
-      part.set(pixels.subarray(first, first + count));
+      new Uint32Array(memory.buffer, pixelsAt, PIXELS).set(pixels.subarray(first, first + count));
       for (let i = 0; ;) {
         i = kernels.namePixels(pixelsAt, i, count, empty, opaque, coloursAt, labelsAt, outAt);
         if (i >= count) break;
-        const place = learnt(known, part[i]!);
+        const place = learnt(memory, known, pixels[first + i]!);
+        if (colours.buffer !== memory.buffer) [colours, labels] = views();
         colours[place] = known.colours[place]!;
         labels[place] = known.labels[place]!;
       }
+      const out = memory.bytes(outAt, PIXELS);
       out.fill(0, count, (count + 15) & ~15);
       mixed += kernels.countMixed(outAt, count);
       label.set(out.subarray(0, count), first);
@@ -61,9 +62,10 @@ function wasmNamePixels(memory: KernelMemory) {
   };
 }
 
-function learnt(known: { learn(colour: number): void }, pixel: number): number {
+/** Has a colour learnt, which may call kernels. Returns where it stands. */
+function learnt(memory: KernelMemory, known: { learn(colour: number): void }, pixel: number): number {
   const colour = pixel & 0xffffff;
-  known.learn(colour);
+  memory.nested(() => known.learn(colour));
   return knownPlace(colour);
 }
 
@@ -84,32 +86,33 @@ function wasmMixPixels(memory: KernelMemory) {
         PIXELS * 4,
         8,
       ) as [number, number, number, number, number, number, number, number, number, number];
-    const { buffer } = memory;
-    const colours = new Int32Array(buffer, knownAt, KNOWN_COUNT);
-    const firsts = memory.bytes(knownAt + KNOWN_COUNT * 4, KNOWN_COUNT);
-    const seconds = memory.bytes(knownAt + KNOWN_COUNT * 5, KNOWN_COUNT);
-    const shares = new Uint16Array(buffer, knownAt + KNOWN_COUNT * 6, KNOWN_COUNT);
-    const rests = new Uint16Array(buffer, knownAt + KNOWN_COUNT * 8, KNOWN_COUNT);
-    colours.set(known.colours);
-    firsts.set(known.first);
-    seconds.set(known.second);
-    shares.set(known.shares);
-    rests.set(known.rests);
-    const part = new Uint32Array(buffer, pixelsAt, PIXELS);
-    const counts = new Int32Array(buffer, countsAt, 2);
+    const words = (at: number, length: number) => new Uint16Array(memory.buffer, at, length);
+    const integers = (at: number, length: number) => new Int32Array(memory.buffer, at, length);
+    const views = () => ({
+      colours: integers(knownAt, KNOWN_COUNT),
+      first: memory.bytes(knownAt + KNOWN_COUNT * 4, KNOWN_COUNT),
+      second: memory.bytes(knownAt + KNOWN_COUNT * 5, KNOWN_COUNT),
+      shares: words(knownAt + KNOWN_COUNT * 6, KNOWN_COUNT),
+      rests: words(knownAt + KNOWN_COUNT * 8, KNOWN_COUNT),
+    });
+    let own = views();
+    own.colours.set(known.colours);
+    own.first.set(known.first);
+    own.second.set(known.second);
+    own.shares.set(known.shares);
+    own.rests.set(known.rests);
     let done = 0;
     let rest = 0;
     for (let first = 0; first < pixels.length && done < mixed.length; first += PIXELS) {
       const count = Math.min(PIXELS, pixels.length - first);
-      part.set(pixels.subarray(first, first + count));
+      new Uint32Array(memory.buffer, pixelsAt, PIXELS).set(pixels.subarray(first, first + count));
       memory.bytes(labelAt, count).set(label.subarray(first, first + count));
       memory.bytes(toneAt, count).set(tone.subarray(first, first + count));
       // What the pixels' mixtures have so far is theirs, too.
       const most = Math.min(count, mixed.length - done);
       memory.bytes(labelsAt, most * 3).set(mixLabels.subarray(done * 3, (done + most) * 3));
-      const theirs = new Uint16Array(buffer, sharesAt, most * 3);
-      theirs.set(mixShares.subarray(done * 3, (done + most) * 3));
-      counts.fill(0);
+      words(sharesAt, most * 3).set(mixShares.subarray(done * 3, (done + most) * 3));
+      integers(countsAt, 2).fill(0);
       for (let i = 0; ;) {
         i = kernels.mixPixels(
           pixelsAt,
@@ -130,19 +133,21 @@ function wasmMixPixels(memory: KernelMemory) {
           countsAt,
         );
         if (i >= count) break;
-        const place = learnt(known, part[i]!);
-        colours[place] = known.colours[place]!;
-        firsts[place] = known.first[place]!;
-        seconds[place] = known.second[place]!;
-        shares[place] = known.shares[place]!;
-        rests[place] = known.rests[place]!;
+        const place = learnt(memory, known, pixels[first + i]!);
+        // What learns a colour may call kernels, and the memory grow.
+        if (own.colours.buffer !== memory.buffer) own = views();
+        own.colours[place] = known.colours[place]!;
+        own.first[place] = known.first[place]!;
+        own.second[place] = known.second[place]!;
+        own.shares[place] = known.shares[place]!;
+        own.rests[place] = known.rests[place]!;
       }
-      const [more, moreLeft] = counts as unknown as [number, number];
-      mixed.set(new Int32Array(buffer, mixedAt, more), done);
-      mixAt.set(new Int32Array(buffer, mixAtAt, count), first);
+      const [more, moreLeft] = integers(countsAt, 2) as unknown as [number, number];
+      mixed.set(integers(mixedAt, more), done);
+      mixAt.set(integers(mixAtAt, count), first);
       mixLabels.set(memory.bytes(labelsAt, more * 3), done * 3);
-      mixShares.set(theirs.subarray(0, more * 3), done * 3);
-      left.set(new Int32Array(buffer, leftAt, moreLeft), rest);
+      mixShares.set(words(sharesAt, more * 3), done * 3);
+      left.set(integers(leftAt, moreLeft), rest);
       done += more;
       rest += moreLeft;
     }

@@ -140,7 +140,8 @@ class CompiledCodes implements CompiledRows {
     const { from } = plate.down;
     const [source, bases, picksAt, spread] = blocks as [number, number, number, number];
     const under = this.under(first, count);
-    memory.bytes(source, under * pixels).set(this.rowsOf(from[first]!, under));
+    const codes = memory.nested(() => this.rowsOf(from[first]!, under));
+    memory.bytes(source, under * pixels).set(codes);
     if (picks) loadPicks(memory, picks, bases, picksAt);
     for (let y = first; y < first + count;) {
       const row = from[y]!;
@@ -192,13 +193,15 @@ class CompiledTones implements CompiledRows {
     ];
     if (picks) loadPicks(memory, picks, bases, picksAt);
     if (picks && across.part) new Uint16Array(memory.buffer, parts, across.part.length).set(across.part);
-    const source = new Uint16Array(memory.buffer, row, pixels);
+    // Of the host's own memory, since what fills it may call kernels.
+    const source = new Uint16Array(pixels);
     const held = [-1, -1];
     const expanded = (y: number): number => {
       const slot = (y & 1) === 0 ? even : odd;
       if (held[y & 1] === y) return slot;
       held[y & 1] = y;
-      this.rowOf(y, source);
+      memory.nested(() => this.rowOf(y, source));
+      new Uint16Array(memory.buffer, row, pixels).set(source);
       if (!picks) expandRow(source, across, new Uint16Array(memory.buffer, slot, across.from.length));
       else if (across.part) kernels.blendWords(row, bases, picksAt, parts, picks.bases.length, slot);
       else kernels.spreadWords(row, bases, picksAt, picks.bases.length, slot);

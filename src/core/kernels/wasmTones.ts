@@ -10,6 +10,7 @@ class SpreadRows {
   private readonly memory: KernelMemory;
   private readonly args: ToneArguments;
   private readonly picks: Picks | null;
+  /** Of the host's own memory, since what fills them may call kernels. */
   private readonly sources: readonly Uint16Array[];
   private readonly held = [-1, -1];
   /** What of the two rows is not all 0, the first plane as the lowest bit. */
@@ -32,10 +33,7 @@ class SpreadRows {
       new Int32Array(memory.buffer, at.bases, bases.length).set(bases);
       memory.bytes(at.picks, picks.length).set(picks);
     } else new Int32Array(memory.buffer, at.bases, args.width).set(args.across.from);
-    this.sources = Array.from(
-      { length: args.shapes.length + 2 },
-      (_, k) => new Uint16Array(memory.buffer, at.source + k * this.sourceBytes, args.pixels),
-    );
+    this.sources = Array.from({ length: args.shapes.length + 2 }, () => new Uint16Array(args.pixels));
   }
 
   /** Where a plane's columns of a row of the artwork stand once `load` was called for it. */
@@ -48,7 +46,7 @@ class SpreadRows {
     const slot = y & 1;
     if (this.held[slot] === y) return this.seen[slot]!;
     this.held[slot] = y;
-    this.seen[slot] = this.args.rowOf(y, this.sources);
+    this.seen[slot] = this.memory.nested(() => this.args.rowOf(y, this.sources));
     for (let k = 0; k < this.sources.length; k++) this.spread(k, this.place(y, k));
     return this.seen[slot]!;
   }
@@ -57,6 +55,7 @@ class SpreadRows {
     const { at, picks, args } = this;
     const { kernels } = this.memory;
     const from = at.source + plane * this.sourceBytes;
+    new Uint16Array(this.memory.buffer, from, args.pixels).set(this.sources[plane]!);
     if (picks) kernels.blendWords(from, at.bases, at.picks, at.parts, picks.bases.length, to);
     else kernels.blendEach(from, at.bases, at.parts, args.width, to);
   }

@@ -2,6 +2,7 @@ import { EMPTY_ALPHA, type RgbaPlane } from '../artwork';
 import { LINEAR_OF_CODE8, type LinearRgb, decodeSrgb, encodeSrgb } from '../colour';
 import type { Rect } from '../geometry';
 import type { JobSheet } from '../sheet';
+import { maskedArtwork } from './maskedArtwork';
 import { type ArtworkNeed, type PrintGrid, planeMapping } from './printGrid';
 
 /** A region in linear light: three planes one after another, each width * height long. */
@@ -32,11 +33,12 @@ export function artworkLight(
   grid: PrintGrid,
   region: Rect,
   need: ArtworkNeed,
-  art: RgbaPlane,
+  whole: RgbaPlane,
   ground: Ground,
 ): LightPlane {
   const count = region.width * region.height;
   const light = new Float32Array(count * 3);
+  const art = maskedArtwork(sheet, need, whole);
   const map = planeMapping(sheet, grid, need);
   const { width, height } = art.rect;
   // Grounds are few, and of one kind for many pixels.

@@ -9,7 +9,7 @@ import {
   parseHexColour,
 } from '../colour';
 import { droppedGround } from '../separation';
-import { isSimulated } from '../sheet';
+import { garmentOf, isSimulated } from '../sheet';
 import { artworkLight } from './artworkLight';
 import { DifferenceCounter, PairDifferences, codesOf, leftBare, wantGarment } from './compare';
 import { printedPlanes } from './dots';
@@ -76,7 +76,7 @@ export class DifferenceSurvey {
   add({ view, level, need }: DifferenceBand, art: RgbaPlane): void {
     const { job, tones } = this;
     const { sheet } = job;
-    const ground = parseHexColour(sheet.garment.colour);
+    const ground = parseHexColour(garmentOf(sheet).colour);
     const garment = linearFromRgb8(ground);
     const planes = evaluatePlates(job, level.grid, level.region, art);
     const print = predictPrint(printedPlanes(planes, sheet, tones), sheet, level, view, job.kernels);

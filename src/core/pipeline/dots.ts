@@ -40,8 +40,8 @@ export function dotPlanes(
   const padded = padPlanes(planes, sheet);
   const request = {
     sheet,
-    planes: padded,
     tiles,
+    tones,
     kernels,
     toneOf: (plate: Plate, tone: Uint16Array) =>
       of === 'film' ? tones.onFilm(sheet, plate, tone) : tones.inPrint(plate, tone),
@@ -49,7 +49,7 @@ export function dotPlanes(
   const dotted = padded.planes.flatMap(({ plate, tone }) =>
     tone && (plateId === null || plate.id === plateId) ? [plate] : [],
   );
-  const bits = platesBits(request, dotted);
+  const bits = platesBits(request, padded, dotted);
   return {
     rect: padded.rect,
     planes: padded.planes.map((plane) => {

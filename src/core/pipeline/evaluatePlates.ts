@@ -15,21 +15,17 @@ import { type Allocator, FRESH_MEMORY, nearBoundaryHalo } from '../raster';
 import {
   BARE,
   type CellKinds,
-  GROUND_PURITY,
   type LabelMap,
-  type LookedUp,
   PaletteLookup,
   type ToneSource,
   bareLabelMap,
   copyShares,
-  fadesOf,
-  waysOf,
 } from '../separation';
 import { stageTable } from '../stages';
-import { type JobSheet, dropsBackground, isSimulated, stagesOf } from '../sheet';
-import { type ArtworkNeed, type PrintGrid, artworkNeed, isDrawnAtPrint } from './printGrid';
+import { type JobSheet, stagesOf } from '../sheet';
+import { type ArtworkNeed, type PrintGrid, artworkNeed } from './printGrid';
 import { mapTones } from './filmTones';
-import { fieldsKey } from './fullTone';
+import { keyOf, labelsKey, sourceSetting } from './sourceSetting';
 import { type RegionShares, evaluateShares, fillLabels } from './regionShares';
 
 /** A job made ready for evaluating regions; cheap to make, worth keeping while the sheet stays. */
@@ -53,8 +49,9 @@ export function preparePlateJob(
   memory: Allocator = FRESH_MEMORY,
   before: PlateJob | null = null,
 ): PlateJob {
-  const wanted = lookedUp(sheet);
-  const same = before !== null && lookUpKey(lookedUp(before.sheet)) === lookUpKey(wanted);
+  const wanted = sourceSetting(sheet).looked;
+  const same =
+    before !== null && keyOf({ looked: sourceSetting(before.sheet).looked }) === keyOf({ looked: wanted });
   const lookup = same ? before.lookup : new PaletteLookup(wanted);
   return { sheet, lookup, outerMap, kernels, memory, reference: false };
 }
@@ -62,33 +59,6 @@ export function preparePlateJob(
 /** The job as its own reference: every stage touches everything, by the plain kernels. */
 export function referenceJob(job: PlateJob): PlateJob {
   return { ...job, kernels: PLAIN_KERNELS, reference: true };
-}
-
-/** A map is no JSON. */
-function lookUpKey(looked: LookedUp): string {
-  return JSON.stringify({ ...looked, fades: [...looked.fades] });
-}
-
-function lookedUp(sheet: JobSheet): LookedUp {
-  const { palette, purity, transitions } = sheet;
-  const colours = isSimulated(sheet)
-    ? groundOf(sheet)
-    : palette.map(({ colour, closeness, within }) => ({
-        colour,
-        purity: within ? null : (closeness ?? purity),
-      }));
-  return {
-    colours,
-    transitions,
-    ways: waysOf(sheet),
-    fades: fadesOf(sheet),
-    edges: !isDrawnAtPrint(sheet),
-  };
-}
-
-/** By tones no colours are told apart but a ground that is left to the garment. */
-function groundOf(sheet: JobSheet): LookedUp['colours'] {
-  return dropsBackground(sheet) ? [{ colour: sheet.background.colour, purity: GROUND_PURITY }] : [];
 }
 
 /** What a region depends on, so that the host can fetch it first. */
@@ -102,10 +72,7 @@ export function plateArtworkNeed(job: PlateJob, grid: PrintGrid, region: Rect): 
  * @param art the plane that `plateArtworkNeed` asked for.
  */
 export function evaluatePlates(job: PlateJob, grid: PrintGrid, region: Rect, art: RgbaPlane): PlatePlanes {
-  const { sheet, kernels, memory } = job;
-  const labels = labelsForPlates(job, grid, region, art);
-  const fitted = fitPlates(labels, sheet, grid.pxPerMm, kernels, memory);
-  return stagePlanes(cropPlanes(fitted, region, memory), memory);
+  return platesOfLabels(job, grid, labelsForPlates(job, grid, region, art), { region });
 }
 
 /**
@@ -122,11 +89,9 @@ export function platesOfShares(
   kinds?: CellKinds,
   wanted: 'all' | 'base' = 'all',
 ): PlatePlanes {
-  const { sheet, kernels, memory } = job;
-  const labels = bareLabelMap(labelsRect(job, grid, region), memory);
+  const labels = bareLabelMap(labelsRect(job, grid, region), job.memory);
   fillLabels(job, grid, shares, labels, kinds);
-  const fitted = fitPlates(labels, sheet, grid.pxPerMm, kernels, memory, undefined, wanted);
-  return stagePlanes(cropPlanes(fitted, region, memory), memory);
+  return platesOfLabels(job, grid, labels, { region, wanted });
 }
 
 /** Planes whose tones went through the stages of their plates; the tones that came in are left alone. */
@@ -158,48 +123,34 @@ export function labelsMargin(job: PlateJob, grid: PrintGrid): number {
   return fitHalo(job.sheet, grid.pxPerMm);
 }
 
+/** What is wanted of the plates of labels. */
+export interface LabelsRequest {
+  /** The part that is wanted; left out: as much as there are labels. */
+  readonly region?: Rect;
+  /** As for `fitPlates`. */
+  readonly wanted?: 'all' | 'base';
+  /** What the last state of the job made from the same labels, to begin at. */
+  readonly made?: FitStages;
+}
+
 /**
- * The plates of labels, as large as they are; right only where the labels reach `labelsMargin` further.
- *
- * @param stages begin at what the last state of the job made from the same labels.
+ * The plates of labels: fit, then the stages of each plate's tones. Every plate that stands at a grid's resolution is made here, whoever asks for it and
+ * whether the labels are the table's, which are kept, or those of a block of film. Right only where the labels reach `labelsMargin` further.
  */
 export function platesOfLabels(
-  job: PlateJob,
+  { sheet, kernels, memory }: PlateJob,
   grid: PrintGrid,
   labels: LabelMap,
-  stages?: FitStages,
+  { region, wanted = 'all', made }: LabelsRequest = {},
 ): PlatePlanes {
-  const { sheet, kernels, memory } = job;
-  return stagePlanes(fitPlates(labels, sheet, grid.pxPerMm, kernels, memory, stages), memory);
-}
-
-/** Equal for two states of a job whose labels are equal. */
-export function labelsKey(sheet: JobSheet): string {
-  const { artwork, print, background, palette, purity, transitions, fit } = sheet;
-  const colours = palette.map(({ colour, closeness, within }) => [colour, closeness, within]);
-  const { widthMm, heightMm } = print;
-  const place = [widthMm, heightMm, background?.colour, background?.drop, fit.closeGapsMm];
-  const tones = isSimulated(sheet) ? fieldsKey(sheet) : null;
-  return JSON.stringify([artwork.sha256, place, colours, purity, transitions, inksBetween(sheet), tones]);
-}
-
-/** What the ways between the colours of transitions depend on. */
-function inksBetween(sheet: JobSheet): unknown {
-  if (!sheet.transitions || sheet.transitions.length === 0) return null;
-  const inks = sheet.plates.map(({ id, role, ink, baseStrength, screen }) => [
-    id,
-    role,
-    ink,
-    baseStrength,
-    screen.interlock,
-  ]);
-  return [inks, sheet.palette.map(({ plateId, tint }) => [plateId, tint]), sheet.garment.colour];
+  const fitted = fitPlates(labels, sheet, grid.pxPerMm, kernels, memory, made, wanted);
+  return stagePlanes(region ? cropPlanes(fitted, region, memory) : fitted, memory);
 }
 
 /** Equal for two states of a job whose plates are equal. */
 export function platesKey(sheet: JobSheet): string {
   const fit = shapeStages(sheet).map(({ key }) => key);
-  return JSON.stringify([labelsKey(sheet), draftSetting(sheet), fit, sheet.plates.map(stagesOf)]);
+  return `${labelsKey(sheet)}|${JSON.stringify([draftSetting(sheet), fit, sheet.plates.map(stagesOf)])}`;
 }
 
 function evaluateLabels(

@@ -8,10 +8,9 @@ export function filmKey(sheet: JobSheet, plate: Plate): string {
   const { formats: _formats, names: _names, gang: _gang, ...film } = sheet.film;
   const { id, withMarks, mesh, screen } = plate;
   // Dots that interlock with others depend on theirs.
-  const own = groupOf(plate);
-  const group = sheet.plates.filter((each) => own !== null && groupOf(each) === own);
-  return JSON.stringify([
-    platesKey(sheet),
+  const number = groupOf(plate);
+  const group = sheet.plates.filter((each) => number !== null && groupOf(each) === number);
+  const own = JSON.stringify([
     film,
     id,
     withMarks,
@@ -20,4 +19,5 @@ export function filmKey(sheet: JobSheet, plate: Plate): string {
     group.map((each) => [each.id, each.mesh, each.screen]),
     labelLines(sheet, plate, sheet.plates.length),
   ]);
+  return `${platesKey(sheet)}|${own}`;
 }

@@ -8,20 +8,17 @@ import {
   paintLabel,
   paintMarks,
 } from '../film';
-import type { PlatePlanes } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
-import { forEachRun } from '../raster';
-import { type BitTarget, type LaidTone, ThresholdTiles, pasteBits } from '../screening';
+import { type BitTarget, type LaidTone, ThresholdTiles, planeAlone } from '../screening';
 import type { Plate } from '../sheet';
 import { mmToPx } from '../units';
 import { type PlateJob, plateArtworkNeed } from './evaluatePlates';
 import { FilmTones, plateTile } from './filmTones';
-import { platesBits } from './plateBits';
+import { screenBlock } from './plateBits';
 import { forEachPlateBlock, narrowColumns } from './plateBlocks';
 import type { FilmPlan } from './planFilms';
 import { type StripPlanes, StripSums } from './stripPlanes';
 import type { ArtworkNeed } from './printGrid';
-import { toneBits } from './toneBits';
 
 /** Strips are made in columns, so that wide ones take no more memory: pixels of the artwork that are looked at at a time, with what lies round them. */
 const PART_PIXELS = 5e5;
@@ -164,35 +161,16 @@ export class FilmStripMaker {
   ): void {
     const { job, tones, tiles } = this;
     const { sheet, grid, plates } = this.plan;
+    const { kernels, memory } = job;
+    const toneOf = (plate: Plate, tone: Uint16Array, shape: Uint8Array) =>
+      tones.onFilm(sheet, plate, tone, shape, memory);
+    const request = { sheet, tiles, tones, kernels, toneOf };
     const need = plateArtworkNeed(job, grid, part);
     if (need.rect.width === 0 || need.rect.height === 0) return;
     forEachPlateBlock(job, grid, part, read(need), plates, (block) => {
-      const { rect, plates: wanted, views } = block;
-      const { kernels } = job;
-      lay(rect, wanted, (targets) =>
-        views.kind === 'tones'
-          ? toneBits({ sheet, rect, planes: views.tones, tiles, tones, kernels }, wanted, targets)
-          : this.screen(views.planes, wanted, targets),
-      );
+      const { rect, plates: wanted } = block;
+      lay(rect, wanted, (targets) => screenBlock(request, block, wanted, targets));
       sums?.add(block);
-    });
-  }
-
-  /** Screens some plates of a region. */
-  private screen(
-    evaluated: PlatePlanes,
-    wanted: readonly Plate[],
-    targets: readonly BitTarget[],
-  ): LaidTone[] {
-    const { sheet } = this.plan;
-    const { kernels, memory } = this.job;
-    const toneOf = (plate: Plate, tone: Uint16Array, shape: Uint8Array) =>
-      this.tones.onFilm(sheet, plate, tone, shape, memory);
-    const request = { sheet, planes: evaluated, tiles: this.tiles, kernels, memory, toneOf };
-    const screened = platesBits(request, wanted);
-    return wanted.map((plate, k) => {
-      pasteBits(screened[k]!, evaluated.rect.width / 8, targets[k]!);
-      return countCoverage(evaluated, plate);
     });
   }
 
@@ -217,17 +195,15 @@ export class FilmStripMaker {
     const line = Uint16Array.from({ length: width }, (_, x) => asked[Math.floor(x / patch)] ?? 0);
     const tone = new Uint16Array(width * part.height);
     for (let row = 0; row < part.height; row++) tone.set(line, row * width);
-    const packed = new Uint8Array((width * part.height) / 8);
-    this.job.kernels.screenStrip({
-      shape: new Uint8Array(width * part.height).fill(255),
+    const { region, bits: packed } = planeAlone({
       tone,
       width,
       rows: part.height,
       originX: part.x - printXPx,
       originY: part.y - printYPx,
       tile: plateTile(this.tiles, dpi, plate),
-      out: packed,
     });
+    this.job.kernels.screenLayers(region);
     const rowBytes = (widthPx + 7) >> 3;
     for (let row = 0; row < part.height; row++) {
       const to = (part.y - strip.y + row) * rowBytes + left / 8;
@@ -258,22 +234,4 @@ function clearBeyond(bits: readonly Uint8Array[], widthPx: number, rows: number)
   for (const plane of bits) {
     for (let row = 0; row < rows; row++) plane[(row + 1) * rowBytes - 1]! &= mask;
   }
-}
-
-function countCoverage(evaluated: PlatePlanes, { id }: Plate): LaidTone {
-  const { shape, tone } = evaluated.planes.find(({ plate }) => plate.id === id)!;
-  let sum = 0;
-  let screened = false;
-  forEachRun(shape, (from, to) => {
-    if (!tone) {
-      sum += (to - from) * 65535;
-      return;
-    }
-    for (let i = from; i < to; i++) {
-      const value = tone[i]!;
-      if (value < 65535) screened = true;
-      sum += value;
-    }
-  });
-  return { sum: sum / 65535, screened };
 }

@@ -1,14 +1,14 @@
 import type { RgbaPlane } from '../artwork';
-import { encodeSrgb8, labFromRgb8, linearFromRgb8, parseHexColour } from '../colour';
+import { type Rgb8, encodeSrgb8, labFromRgb8, linearFromRgb8, parseHexColour } from '../colour';
 import type { Kernels } from '../kernels';
 import type { Allocator } from '../raster';
 import { type PixelShares, type PlateFields, silhouetteColours } from '../separation';
 import { type InkStack, type StackInk, StackModel, type ToneTable, toneTableOf } from '../solving';
 import { mostTone } from '../stages';
-import { type JobSheet, type Plate, isSimulated, stagesOf } from '../sheet';
+import { type JobSheet, type Plate, fullToneLayer, garmentOf, stagesOf } from '../sheet';
 
 /** The inks of a job as its tones are solved for: each plate once, in print order. */
-export function stackOf(sheet: Pick<JobSheet, 'garment' | 'plates' | 'separation'>): InkStack {
+export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>): InkStack {
   return {
     garment: linearFromRgb8(parseHexColour(solvedGarment(sheet))),
     inks: sheet.plates.map((plate) => stackInk(plate)),
@@ -16,8 +16,8 @@ export function stackOf(sheet: Pick<JobSheet, 'garment' | 'plates' | 'separation
 }
 
 /** The garment that tones are found for. */
-function solvedGarment(sheet: Pick<JobSheet, 'garment' | 'separation'>): string {
-  return isSimulated(sheet) ? sheet.separation.solvedFor : sheet.garment.colour;
+function solvedGarment(sheet: Pick<JobSheet, 'garments' | 'layers'>): string {
+  return fullToneLayer(sheet)?.solvedFor ?? garmentOf(sheet).colour;
 }
 
 /** From this lightness (L*) down dots of an ink are seen in light tones. */
@@ -33,6 +33,23 @@ function stackInk({ role, ink }: Plate): StackInk {
   };
 }
 
+/** What the tones of plates depend on, beside the artwork. */
+export interface ToneSetting {
+  readonly stack: InkStack;
+  /** The garment that they are found for, in codes. */
+  readonly garment: Rgb8;
+  /** The most that each plate may print, 0..65535: a little less than solid where its stages print less than solid for it. */
+  readonly plates: readonly { readonly id: string; readonly most: number }[];
+}
+
+export function toneSetting(sheet: JobSheet): ToneSetting {
+  return {
+    stack: stackOf(sheet),
+    garment: parseHexColour(solvedGarment(sheet)),
+    plates: sheet.plates.map((plate) => ({ id: plate.id, most: mostTone(stagesOf(plate)) })),
+  };
+}
+
 /** Below this opacity, of 255, a fade's tones go to nothing with it: no ink is left where nothing of the artwork is. */
 const FAINT_ALPHA = 32;
 
@@ -42,32 +59,28 @@ const FAINT_ALPHA = 32;
  * @param shares the silhouette of the same pixels.
  */
 export function plateFields(
-  sheet: JobSheet,
+  { stack, garment, plates }: ToneSetting,
   art: RgbaPlane,
   shares: PixelShares,
   kernels: Kernels,
   memory: Allocator,
 ): PlateFields {
-  const { plates } = sheet;
   const count = shares.label.length;
   const planes = plates.map(() => memory.words(count, 'any'));
   memory.scratch(() => {
     const printing = memory.bytes(count, 'any');
-    const garment = parseHexColour(solvedGarment(sheet));
     const colours = silhouetteColours(art, shares, garment, printing, memory);
     if (plates.length > 0) {
-      kernels.toneFields({ table: toneTableOf(stackOf(sheet)), colours, wanted: printing, planes });
+      kernels.toneFields({ table: toneTableOf(stack), colours, wanted: printing, planes });
     }
   });
   fadeFaint(art.data, shares.tone, planes);
-  plates.forEach((plate, k) => {
-    const most = mostTone(stagesOf(plate));
+  plates.forEach(({ most }, k) => {
     if (most < 65535) cutTo(most, planes[k]!);
   });
   return new Map(plates.map(({ id }, k) => [id, planes[k]!]));
 }
 
-/** What is solid is a little less where a plate's stages print less than solid for it. */
 function cutTo(most: number, plane: Uint16Array): void {
   for (let i = 0; i < plane.length; i++) if (plane[i]! > most) plane[i] = most;
 }
@@ -79,11 +92,6 @@ function fadeFaint(data: Uint8Array, fades: Uint8Array, planes: readonly Uint16A
     if (alpha >= FAINT_ALPHA) continue;
     for (const plane of planes) plane[i] = Math.round((plane[i]! * alpha) / FAINT_ALPHA);
   }
-}
-
-/** What the tones of a job's plates depend on, beside its artwork. */
-export function fieldsKey(sheet: JobSheet): unknown {
-  return [stackOf(sheet), sheet.plates.map((plate) => [plate.id, mostTone(stagesOf(plate))])];
 }
 
 /** The colours that a job's inks print for those of the artwork, where nothing but the inks and the garment stands in the way. */

@@ -2,10 +2,11 @@ import type { RgbaPlane } from '../artwork';
 import type { GapSurvey, PrintPlace } from '../checks';
 import type { Rect } from '../geometry';
 import { BARE, NARROW_GAP_MM, findGaps, gapsHalo } from '../separation';
-import type { JobSheet } from '../sheet';
+import { type JobSheet } from '../sheet';
 import type { PlateJob } from './evaluatePlates';
 import { type ArtworkNeed, type PrintGrid, artworkNeed, isDrawnAtPrint, printGrid } from './printGrid';
 import { evaluateShares } from './regionShares';
+import { keyOf, sourceSetting } from './sourceSetting';
 
 /** Gaps are looked for with at least this many pixels an inch: what is narrower than one of them still shows in many places. */
 const GAP_DPI = 300;
@@ -33,10 +34,10 @@ export function gapBands(grid: PrintGrid): Rect[] {
 }
 
 /** Equal for two states of a job whose gaps are equal. */
-export function gapsKey({ artwork, print, background, palette, film, fit }: JobSheet): string {
-  const colours = palette.map(({ colour }) => colour);
-  const place = [print.widthMm, print.heightMm, background?.colour, background?.drop];
-  return JSON.stringify([artwork.sha256, place, colours, film.dpi, fit.closeGapsMm]);
+export function gapsKey(sheet: JobSheet): string {
+  const { looked, ...setting } = sourceSetting(sheet);
+  // How much of two inks lies between their colours changes nothing of what is bare.
+  return `${keyOf({ ...setting, looked: { ...looked, ways: [], fades: new Map() } })}|${sheet.film.dpi}`;
 }
 
 /** Counts what is bare in gaps that are too narrow for a press, band by band. */

@@ -8,7 +8,6 @@ export { FilmTones, plateTile, smallestDotUm, smallestShare, toneRule } from './
 export {
   evaluatePlates,
   labelsForPlates,
-  labelsKey,
   labelsMargin,
   outlineAt,
   plateArtworkNeed,
@@ -48,3 +47,4 @@ export { PrintSurveyor, type SurveyStep } from './surveySteps';
 export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } from './survey';
 export { platesBits, type BitsRequest } from './plateBits';
 export { shiftCost, type ShiftCost } from './shiftCost';
+export { labelsKey } from './sourceSetting';

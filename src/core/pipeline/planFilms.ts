@@ -1,7 +1,7 @@
 import { type SheetLayout, layoutSheet } from '../film';
 import { fitGrowthMm } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
-import { type JobSheet, type Plate, isSimulated } from '../sheet';
+import { type JobSheet, type Plate, artworkOf, isSimulated, paletteOf } from '../sheet';
 import { type PrintGrid, printGrid } from './printGrid';
 
 /** Rows of a film that are made at a time, and pixels: of films wider than usual fewer rows, so that width costs no memory. */
@@ -73,7 +73,11 @@ export function planFilms(sheet: JobSheet, only: readonly string[] | null = null
 /** Plates that can print anything: all of them where they are tones, else those whose inks a colour is on, and the base of any of them. */
 function printingPlates(sheet: JobSheet): readonly Plate[] {
   if (isSimulated(sheet)) return sheet.plates;
-  const used = new Set(sheet.palette.filter((entry) => entry.tint > 0).map((entry) => entry.plateId));
+  const used = new Set(
+    paletteOf(sheet)
+      .filter((entry) => entry.tint > 0)
+      .map((entry) => entry.plateId),
+  );
   const based = sheet.plates.some((plate) => plate.baseStrength > 0 && used.has(plate.id));
   return sheet.plates.filter((plate) => (plate.role === 'underbase' ? based : used.has(plate.id)));
 }
@@ -91,7 +95,7 @@ function filmGrid(sheet: JobSheet): PrintGrid {
 }
 
 function planeSize(sheet: JobSheet, grid: PrintGrid): { planeWidth: number; planeHeight: number } {
-  const { artwork } = sheet;
+  const artwork = artworkOf(sheet);
   const dpi = sheet.film.dpi;
   const wanted =
     artwork.kind === 'raster' ? artwork.widthPx / grid.widthPx : Math.min(1, VECTOR_PLANE_DPI / dpi);

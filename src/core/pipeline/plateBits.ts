@@ -1,64 +1,131 @@
 import type { PlatePlanes } from '../fit';
 import type { Kernels } from '../kernels';
-import { type Allocator, FRESH_MEMORY, isEmpty } from '../raster';
-import { SOLID_TILE, type ThresholdTile, type ThresholdTiles } from '../screening';
-import type { JobSheet, Plate } from '../sheet';
-import { plateTile } from './filmTones';
+import { LEAST_TONE, isEmpty } from '../raster';
+import {
+  type BitTarget,
+  type LaidTone,
+  SOLID_TILE,
+  type ScreenLayer,
+  type ThresholdTile,
+  type ThresholdTiles,
+  packedBits,
+  weighField,
+  weighPlane,
+} from '../screening';
+import { type JobSheet, type Plate, stagesOf } from '../sheet';
+import { stageTable } from '../stages';
+import { type FilmTones, plateTile } from './filmTones';
+import type { PlateBlock } from './plateBlocks';
+import type { TonePlanes } from './toneBlocks';
 
-/** How the plates of a region are to be screened. */
+/** How plates are to be screened. */
 export interface BitsRequest {
   readonly sheet: JobSheet;
-  /** All plates of the region; its width is a multiple of 8. */
-  readonly planes: PlatePlanes;
   readonly tiles: ThresholdTiles;
   readonly kernels: Kernels;
-  /** Where the bits and what leads to them get their memory; fresh memory when left out. */
-  readonly memory?: Allocator;
-  /** The tone of a plate that is screened: as it stands on film, or in print; it matters where the shape is in. */
+  readonly tones: FilmTones;
+  /** The tone of a plate that stands as a plane: as it stands on film, or in print; it matters where the shape is in. */
   toneOf(plate: Plate, tone: Uint16Array, shape: Uint8Array): Uint16Array;
 }
 
+const NOTHING: LaidTone = { sum: 0, screened: false };
+
 /**
- * Plates of a region as bits, 1 = ink, the most significant bit leftmost. Plates that interlock divide each cell among them: each takes
+ * Screens plates of a block. Plates that interlock divide each cell among them: each takes
  * the thresholds behind those of the plates before it, so that their areas are exact and apart until they sum up to more than the
  * cell; what is beyond that lies on the first ones again. First come those that want a base, in the order of the sheet, then the
  * others. A base that interlocks with them has the lowest thresholds for its own, and so lies under those that want it.
  *
- * @param wanted in any order; the bits come in the same.
+ * @param block has all plates that divide cells with the wanted ones, in one form.
+ * @param targets where the bits of each plate go, 1 = ink, the most significant bit leftmost; they are clear.
+ * @param weigh whether what each plate comes to is wanted; else it is nothing.
  *
  * Throws what `plateTile` throws.
  */
-export function platesBits(request: BitsRequest, wanted: readonly Plate[]): Uint8Array[] {
-  const { sheet, planes, tiles, kernels } = request;
+export function screenBlock(
+  request: BitsRequest,
+  { rect, views }: Pick<PlateBlock, 'rect' | 'views'>,
+  wanted: readonly Plate[],
+  targets: readonly BitTarget[],
+  weigh = true,
+): LaidTone[] {
+  const { sheet, kernels } = request;
+  const field = views.kind === 'tones' ? views.tones : null;
+  const printing = withThoseBefore(sheet, wanted).flatMap((plate) => {
+    const form =
+      views.kind === 'tones' ? fieldOf(request, views.tones, plate) : planeOf(request, views.planes, plate);
+    if (!form) return [];
+    const { x, y } = form.tone.kind === 'solid' ? { x: 0, y: 0 } : maskOffset(plate, form.tile);
+    const out = targets[wanted.findIndex(({ id }) => id === plate.id)] ?? null;
+    return [{ plate, layer: { ...form, originX: rect.x + x, originY: rect.y + y, out } }];
+  });
+  const layers = printing.map(({ layer }) => layer);
+  const laid = kernels.screenLayers({ width: rect.width, rows: rect.height, field, layers });
+  return wanted.map(({ id }) => {
+    const at = weigh ? printing.findIndex(({ plate }) => plate.id === id) : -1;
+    if (at < 0) return NOTHING;
+    const { plate, layer } = printing[at]!;
+    if (views.kind === 'planes') {
+      // Tones as they are wanted in print: those of the layer are the film's.
+      const { shape, tone } = views.planes.planes.find((plane) => plane.plate.id === id)!;
+      return weighPlane(shape, tone);
+    }
+    const table = stageTable(stagesOf(plate));
+    return table && layer.tone.kind === 'field'
+      ? laidThrough(layer.tone.values, table, views.tones)
+      : laid[at]!;
+  });
+}
+
+/** Plates of a region that stand as planes, as bits in rows of whole bytes. @param wanted in any order; the bits come in the same. */
+export function platesBits(
+  request: BitsRequest,
+  planes: PlatePlanes,
+  wanted: readonly Plate[],
+): Uint8Array[] {
   const { rect } = planes;
-  const memory = request.memory ?? FRESH_MEMORY;
-  const made = new Map<string, Uint8Array>();
-  const taken = new Map<number, Uint16Array>();
-  for (const plate of withThoseBefore(sheet, wanted)) {
-    const plane = planes.planes.find((each) => each.plate.id === plate.id);
-    if (!plane) continue;
-    const tile = plane.tone ? plateTile(tiles, sheet.film.dpi, plate) : SOLID_TILE;
-    const offset = plane.tone ? maskOffset(plate, tile) : { x: 0, y: 0 };
-    const group = groupOf(plate);
-    if (group !== null && !taken.has(group)) taken.set(group, memory.words(plane.shape.length));
-    const out = memory.bytes((rect.width * rect.height) / 8);
-    made.set(plate.id, out);
-    if (isEmpty(plane.shape)) continue;
-    memory.scratch(() =>
-      kernels.screenStrip({
-        shape: plane.shape,
-        tone: plane.tone && request.toneOf(plate, plane.tone, plane.shape),
-        width: rect.width,
-        rows: rect.height,
-        originX: rect.x + offset.x,
-        originY: rect.y + offset.y,
-        tile,
-        taken: group === null ? null : taken.get(group)!,
-        out,
-      }),
-    );
-  }
-  return wanted.map(({ id }) => made.get(id)!);
+  const targets = wanted.map(() => packedBits(rect.width, rect.height));
+  screenBlock(request, { rect, views: { kind: 'planes', planes } }, wanted, targets, false);
+  return targets.map(({ bits }) => bits);
+}
+
+type LayerForm = Omit<ScreenLayer, 'originX' | 'originY' | 'out'>;
+
+/** A plate that is tones at the artwork's pixels; null where it prints nothing. */
+function fieldOf({ sheet, tiles, tones }: BitsRequest, planes: TonePlanes, plate: Plate): LayerForm | null {
+  const values = planes.tonesOf(plate);
+  if (!values) return null;
+  const tile = plateTile(tiles, sheet.film.dpi, plate);
+  const group = groupOf(plate);
+  return {
+    shape: null,
+    tone: { kind: 'field', values },
+    tile: group === null ? tones.foldedTile(sheet, plate, tile) : tile,
+    stack: group === null ? null : { group, onFilm: tones.filmTable(sheet, plate) },
+  };
+}
+
+/** A plate that stands at the film's resolution; null where it prints nothing. */
+function planeOf(
+  { sheet, tiles, toneOf }: BitsRequest,
+  { planes }: PlatePlanes,
+  plate: Plate,
+): LayerForm | null {
+  const plane = planes.find((each) => each.plate.id === plate.id);
+  if (!plane || isEmpty(plane.shape)) return null;
+  const { shape, tone } = plane;
+  const group = groupOf(plate);
+  return {
+    shape,
+    tone: tone ? { kind: 'plane', values: toneOf(plate, tone, shape) } : { kind: 'solid' },
+    tile: tone ? plateTile(tiles, sheet.film.dpi, plate) : SOLID_TILE,
+    stack: group === null ? null : { group, onFilm: null },
+  };
+}
+
+/** What tones come to behind a table: at the artwork's pixels, which between them differ from the film's by as much as the table bends there. */
+function laidThrough(values: Uint16Array, table: Uint16Array, field: TonePlanes): LaidTone {
+  return weighField({ ...field, tones: values.map((value) => (value < LEAST_TONE ? 0 : table[value]!)) });
 }
 
 /** Plates that share this divide their cells. */

@@ -2,7 +2,7 @@ import { ENCODE_TABLE, type LinearRgb, linearFromRgb8, parseHexColour } from '..
 import type { PlatePlanes } from '../fit';
 import type { GroupPlace, PrintLayer, RasterKernels } from '../raster';
 import { nestedPlates } from '../separation';
-import { type JobSheet, type Plate, passes } from '../sheet';
+import { type JobSheet, type Plate, garmentOf, passes } from '../sheet';
 import { type View, type ViewLevel, viewSpans } from './view';
 
 /** sRGB pixels of four bytes, opaque. */
@@ -30,6 +30,8 @@ export interface PrintOptions {
   readonly lifted?: ReadonlySet<string>;
   /** How many passes of the run have printed; all of them when left out or null. */
   readonly passes?: number | null;
+  /** Colour of the garment that it is printed on; left out: the one that the plates are made for. */
+  readonly garment?: string;
   /** Where the pixels go: as many as the window has. */
   readonly out?: Pixels;
 }
@@ -75,7 +77,7 @@ export function predictPrint(
       },
     ];
   });
-  const garment = linearFromRgb8(parseHexColour(sheet.garment.colour));
+  const garment = linearFromRgb8(parseHexColour(options.garment ?? garmentOf(sheet).colour));
   return draw(layers, garment, planes, level, view, kernels, options.out);
 }
 

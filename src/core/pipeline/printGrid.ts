@@ -1,7 +1,7 @@
 import { isLossy } from '../artwork';
 import { type Rect, expandRect, intersectRects } from '../geometry';
 import { CUT_GROUND_HALO, EXPAND_HALO, type PlaneMapping, pixelSharesHalo } from '../separation';
-import { type JobSheet, dropsBackground, isSimulated } from '../sheet';
+import { type JobSheet, artworkOf, droppedBackground, isSimulated, layerOf } from '../sheet';
 import { MM_PER_INCH } from '../units';
 
 /** The print as a raster: its top left corner is (0, 0); ink may be asked for beyond it. */
@@ -47,26 +47,31 @@ export function levelSide(side: number, level: number): number {
   return Math.ceil(side / 2 ** level);
 }
 
+/** What of a job sheet decides which pixels of the artwork a part of the print is made from. */
+export type PrintSource = Pick<JobSheet, 'artworks' | 'layers' | 'print'> & {
+  readonly fit: Pick<JobSheet['fit'], 'closeGapsMm'>;
+};
+
 /** Whether the artwork's pixels are the print's own: a drawing whose flat colours are told apart. */
-export function isDrawnAtPrint(sheet: Pick<JobSheet, 'artwork' | 'separation'>): boolean {
-  return sheet.artwork.kind === 'vector' && !isSimulated(sheet);
+export function isDrawnAtPrint(sheet: Pick<JobSheet, 'artworks' | 'layers'>): boolean {
+  return artworkOf(sheet).kind === 'vector' && !isSimulated(sheet);
 }
 
 /** A drawing that prints by its tones is drawn with at most this many pixels an inch: dots of no screen show more, and a film at 720 dpi has two pixels to each. */
 const TONE_DPI = 360;
 
 /** Radius within which a transition counts as an edge: about 1.5 artwork pixels, or that much of 300 dpi in drawings of flat colours. */
-export function edgeRadiusPx(sheet: JobSheet, grid: PrintGrid, level: number): number {
+export function edgeRadiusPx(sheet: PrintSource, grid: PrintGrid, level: number): number {
   if (isDrawnAtPrint(sheet)) {
     return Math.max(1, Math.round((2 * grid.pxPerMm * MM_PER_INCH) / 300));
   }
   // Compression with halved colour resolution smears an edge over more pixels.
-  const radius = isLossy(sheet.purity) ? 4 : 2;
+  const radius = isLossy(layerOf(sheet).purity) ? 4 : 2;
   return Math.max(1, radius >> level);
 }
 
 /** Gaps narrower than so many pixels are closed: those of a drawing of flat colours, where its job says so. */
-export function gapPx(sheet: JobSheet, grid: PrintGrid): number {
+export function gapPx(sheet: PrintSource, grid: PrintGrid): number {
   return isDrawnAtPrint(sheet) ? sheet.fit.closeGapsMm * grid.pxPerMm : 0;
 }
 
@@ -81,7 +86,8 @@ interface SourceGrid {
   readonly scaleY: number;
 }
 
-function sourceGrid({ artwork }: JobSheet, grid: PrintGrid): SourceGrid {
+function sourceGrid(sheet: PrintSource, grid: PrintGrid): SourceGrid {
+  const artwork = artworkOf(sheet);
   if (artwork.kind === 'vector') {
     const scale = Math.min(1, TONE_DPI / (grid.pxPerMm * MM_PER_INCH));
     const width = Math.max(1, Math.round(grid.widthPx * scale));
@@ -101,7 +107,7 @@ function sourceGrid({ artwork }: JobSheet, grid: PrintGrid): SourceGrid {
 }
 
 /** The level and rectangle of the artwork that a region of the print depends on, halo included. */
-export function artworkNeed(sheet: JobSheet, grid: PrintGrid, region: Rect, haloPx: number): ArtworkNeed {
+export function artworkNeed(sheet: PrintSource, grid: PrintGrid, region: Rect, haloPx: number): ArtworkNeed {
   const wanted = expandRect(region, haloPx);
   if (isDrawnAtPrint(sheet)) {
     const margin = pixelSharesHalo(edgeRadiusPx(sheet, grid, 0), gapPx(sheet, grid));
@@ -114,7 +120,7 @@ export function artworkNeed(sheet: JobSheet, grid: PrintGrid, region: Rect, halo
     };
   }
   const { level, width, height, scaleX, scaleY } = sourceGrid(sheet, grid);
-  const cut = isSimulated(sheet) && dropsBackground(sheet) ? CUT_GROUND_HALO : 0;
+  const cut = isSimulated(sheet) && droppedBackground(sheet) ? CUT_GROUND_HALO : 0;
   const margin = pixelSharesHalo(edgeRadiusPx(sheet, grid, level)) + EXPAND_HALO + cut;
   const x0 = Math.floor(wanted.x * scaleX) - margin;
   const y0 = Math.floor(wanted.y * scaleY) - margin;
@@ -126,7 +132,7 @@ export function artworkNeed(sheet: JobSheet, grid: PrintGrid, region: Rect, halo
 }
 
 /** How the print's pixels lie on an artwork plane; those of a drawing of flat colours are the print's own. */
-export function planeMapping(sheet: JobSheet, grid: PrintGrid, need: ArtworkNeed): PlaneMapping {
+export function planeMapping(sheet: PrintSource, grid: PrintGrid, need: ArtworkNeed): PlaneMapping {
   const { scaleX, scaleY } = isDrawnAtPrint(sheet) ? { scaleX: 1, scaleY: 1 } : sourceGrid(sheet, grid);
   return {
     scaleX,
@@ -136,4 +142,14 @@ export function planeMapping(sheet: JobSheet, grid: PrintGrid, need: ArtworkNeed
     printWidth: grid.widthPx,
     printHeight: grid.heightPx,
   };
+}
+
+/** Size of the artwork at a level; pixels at its far borders may be parts. */
+export function levelSize(
+  sheet: PrintSource,
+  need: ArtworkNeed,
+): { levelWidth: number; levelHeight: number } {
+  const artwork = artworkOf(sheet);
+  if (artwork.kind === 'vector') return need;
+  return { levelWidth: artwork.widthPx / 2 ** need.level, levelHeight: artwork.heightPx / 2 ** need.level };
 }

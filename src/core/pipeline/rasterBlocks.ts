@@ -10,7 +10,7 @@ import {
 import { type Rect, containsRect, expandRect, rectsMeet } from '../geometry';
 import { DARK, INKED, LIT, PARTLY, THIN, UNBASED, UNLIT, labelsIn } from '../raster';
 import { BARE, type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from '../separation';
-import type { Plate } from '../sheet';
+import { type Plate, paletteOf } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
 import { type RegionShares, outlineBoxes } from './regionShares';
@@ -210,6 +210,7 @@ function printingHere({ sheet }: PlateJob, { shares }: RegionShares): readonly P
   }
   return sheet.plates.filter(
     ({ id, role }) =>
-      role !== 'underbase' && sheet.palette.some(({ plateId }, label) => plateId === id && seen[label] !== 0),
+      role !== 'underbase' &&
+      paletteOf(sheet).some(({ plateId }, label) => plateId === id && seen[label] !== 0),
   );
 }

@@ -3,7 +3,6 @@ import {
   BARE,
   type CellKinds,
   type LabelMap,
-  type LocalColour,
   type ToneSource,
   adoptLabels,
   cellKinds,
@@ -16,10 +15,9 @@ import {
   relabelWithin,
   silhouetteShares,
 } from '../separation';
-import { parseHexColour } from '../colour';
 import type { Rect } from '../geometry';
 import { TONED } from '../raster';
-import { type JobSheet, dropsBackground, isSimulated } from '../sheet';
+import { type JobSheet } from '../sheet';
 import type { PlateJob } from './evaluatePlates';
 import { plateFields } from './fullTone';
 import {
@@ -27,45 +25,53 @@ import {
   type PrintGrid,
   edgeRadiusPx,
   gapPx,
+  levelSize,
   isDrawnAtPrint,
   planeMapping,
 } from './printGrid';
+import { maskedArtwork } from './maskedArtwork';
+import { sourceSetting } from './sourceSetting';
 
 /** What the artwork's pixels are made of, at the level and in the part of it that a region needs. */
 export interface RegionShares extends ToneSource {
   readonly need: ArtworkNeed;
 }
 
-/** @param art the plane that was needed; it is done with afterwards. */
+/** @param whole the plane that was needed; it is done with afterwards. */
 export function evaluateShares(
   { sheet, memory, kernels, lookup, outerMap }: PlateJob,
   grid: PrintGrid,
   need: ArtworkNeed,
-  art: RgbaPlane,
+  whole: RgbaPlane,
 ): RegionShares {
-  const mapping = planeMapping(sheet, grid, need);
-  const { background } = sheet;
-  const label = dropsBackground(sheet) ? lookup.indexOf(background!.colour) : -1;
-  const everywhere = background?.drop === 'everywhere';
+  const { source, dropped, dust, tones } = sourceSetting(sheet);
+  const art = maskedArtwork(source, need, whole);
+  const mapping = planeMapping(source, grid, need);
+  const label = dropped ? lookup.indexOf(dropped.colour) : -1;
+  const everywhere = dropped?.everywhere === true;
   const map = everywhere ? null : outerMap;
   const isCut = label >= 0 && (everywhere || outerMap !== null);
-  if (isSimulated(sheet)) {
-    const rgb = isCut ? parseHexColour(background!.colour) : null;
-    const ground = rgb && { ground: lookup, rgb, map, ...levelSize(sheet, need), kernels, memory };
+  if (tones) {
+    const ground = isCut && {
+      ground: lookup,
+      rgb: dropped!.rgb,
+      map,
+      ...levelSize(source, need),
+      kernels,
+      memory,
+    };
     const design = ground ? cutGround(art, ground) : art;
-    const shares = silhouetteShares(design, edgeRadiusPx(sheet, grid, need.level), kernels, memory);
-    return { need, shares, mapping, fields: plateFields(sheet, design, shares, kernels, memory) };
+    const shares = silhouetteShares(design, edgeRadiusPx(source, grid, need.level), kernels, memory);
+    return { need, shares, mapping, fields: plateFields(tones, design, shares, kernels, memory) };
   }
-  const vector = isDrawnAtPrint(sheet);
   const shares = pixelShares(art, {
     palette: lookup,
     outside: isCut ? { map, label } : null,
-    ...levelSize(sheet, need),
-    edgeRadiusPx: edgeRadiusPx(sheet, grid, need.level),
-    // Jobs of earlier versions keep theirs.
-    dustPx: vector && sheet.transitions !== null ? dustPixels(grid.pxPerMm) : 0,
-    gapPx: gapPx(sheet, grid),
-    localCandidates: !vector,
+    ...levelSize(source, need),
+    edgeRadiusPx: edgeRadiusPx(source, grid, need.level),
+    dustPx: dust ? dustPixels(grid.pxPerMm) : 0,
+    gapPx: gapPx(source, grid),
+    localCandidates: !isDrawnAtPrint(source),
     kernels,
     memory,
   });
@@ -84,9 +90,9 @@ export function fillLabels(
   map: LabelMap,
   kinds?: CellKinds,
 ): void {
-  const vector = isDrawnAtPrint(sheet);
+  const { source, local: colours } = sourceSetting(sheet);
   const { rect } = need;
-  const toned = vector
+  const toned = isDrawnAtPrint(source)
     ? adoptLabels(shares, rect.x, rect.y, map)
     : expandLabels(shares, mapping, map, memory, kinds ?? cellKinds(shares, kernels, memory));
   if (fields) {
@@ -95,38 +101,23 @@ export function fillLabels(
     map.tones = { shares, mapping, fields };
     return;
   }
-  const colours = localColours(sheet);
   relabelWithin(map.label, map.rect, colours, grid.widthPx, grid.heightPx);
   if (!toned) return;
   let own = shares;
   if (colours.length > 0) {
-    const { levelWidth, levelHeight } = levelSize(sheet, need);
+    const { levelWidth, levelHeight } = levelSize(source, need);
     own = copyShares(shares, memory);
     relabelShares(own, rect, colours, levelWidth, levelHeight);
   }
   map.tones = { shares: own, mapping, fields };
 }
 
-/** Size of the artwork at a level; pixels at its far borders may be parts. */
-function levelSize({ artwork }: JobSheet, need: ArtworkNeed): { levelWidth: number; levelHeight: number } {
-  if (artwork.kind === 'vector') return need;
-  return { levelWidth: artwork.widthPx / 2 ** need.level, levelHeight: artwork.heightPx / 2 ** need.level };
-}
-
 /** The rectangles, in pixels of the print, in which colours of their own count: there labels may be others than the artwork's pixels. */
 export function outlineBoxes(sheet: JobSheet, grid: PrintGrid): Rect[] {
-  return localColours(sheet).map(({ outline }) => {
+  return sourceSetting(sheet).local.map(({ outline }) => {
     const xs = outline.map(([x]) => x * grid.widthPx);
     const ys = outline.map(([, y]) => y * grid.heightPx);
     const [x, y] = [Math.floor(Math.min(...xs)), Math.floor(Math.min(...ys))];
     return { x, y, width: Math.ceil(Math.max(...xs)) - x, height: Math.ceil(Math.max(...ys)) - y };
-  });
-}
-
-/** Colours of a sheet that count only inside an outline. */
-export function localColours(sheet: JobSheet): LocalColour[] {
-  return sheet.palette.flatMap(({ colour, within }, label): LocalColour[] => {
-    const from = sheet.palette.findIndex((each) => each.within === null && each.colour === colour);
-    return within && from >= 0 ? [{ label, from, outline: within }] : [];
   });
 }

@@ -2,7 +2,7 @@ import { ciede2000, labFromLinear, layerOver, linearFromRgb8, parseHexColour } f
 import type { PlatePlane } from '../fit';
 import type { Kernels } from '../kernels';
 import type { ThresholdTiles } from '../screening';
-import { type JobSheet, type Plate, passes } from '../sheet';
+import { type JobSheet, type Plate, garmentOf, passes } from '../sheet';
 import { mmToPx } from '../units';
 import { FilmTones } from './filmTones';
 import { platesBits } from './plateBits';
@@ -35,7 +35,7 @@ export function shiftCost(
   kernels: Kernels,
 ): ShiftCost {
   const { dpi } = sheet.film;
-  const reach = Math.max(1, Math.round(mmToPx(sheet.fit.press.toleranceMm, dpi)));
+  const reach = Math.max(1, Math.round(mmToPx(sheet.press.toleranceMm, dpi)));
   const side = (Math.round(mmToPx(PATCH_MM, dpi)) + 2 * reach + 7) & ~7;
   const tones = new FilmTones();
   const share = Math.round((TOTAL / plates.length) * 65535);
@@ -51,13 +51,13 @@ export function shiftCost(
   const rect = { x: 0, y: 0, width: side, height: side };
   const request = {
     sheet,
-    planes: { rect, planes: patch },
     tiles,
+    tones,
     kernels,
     toneOf: (plate: Plate, tone: Uint16Array) => tones.inPrint(plate, tone),
   };
   const order = plates.map(({ id }) => id);
-  const bits = platesBits(request, plates);
+  const bits = platesBits(request, { rect, planes: patch }, plates);
   const colours = mixtures(sheet, order);
   const meanWith = (moved: number, dx: number, dy: number) => {
     const counts = new Float64Array(1 << plates.length);
@@ -101,7 +101,7 @@ export function shiftCost(
 
 /** Linear light of every combination of the plates over base and garment, printed in the order of the run; by bit mask. */
 function mixtures(sheet: JobSheet, order: readonly string[]): Float64Array {
-  const ground = linearFromRgb8(parseHexColour(sheet.garment.colour));
+  const ground = linearFromRgb8(parseHexColour(garmentOf(sheet).colour));
   const out = new Float64Array((1 << order.length) * 3);
   for (let mask = 0; mask < 1 << order.length; mask++) {
     let light = ground;

@@ -1,10 +1,10 @@
 import type { GapSurvey, PrintDifference, PrintPlace, PrintSurvey } from '../checks';
-import { type PlatePlanes, cropPlanes } from '../fit';
+import { type PlatePlanes } from '../fit';
 import type { Rect } from '../geometry';
 import type { RgbaPlane } from '../artwork';
 import type { LabelMap } from '../separation';
 import { type PlateJob, labelsForPlates, platesOfLabels } from './evaluatePlates';
-import { type JobSheet, isSimulated } from '../sheet';
+import { type JobSheet, isSimulated, paletteOf } from '../sheet';
 import { type PrintGrid, printGrid } from './printGrid';
 
 /** A plate as a small picture: coverage 0..255, row after row. */
@@ -64,9 +64,9 @@ export class SurveyCounter {
   constructor(sheet: JobSheet, grid: PrintGrid) {
     this.grid = grid;
     this.count = sheet.plates.length;
-    this.flat = new Float64Array(sheet.palette.length);
-    this.flatPlaces = sheet.palette.map(() => null);
-    this.widest = new Float64Array(sheet.palette.length);
+    this.flat = new Float64Array(paletteOf(sheet).length);
+    this.flatPlaces = paletteOf(sheet).map(() => null);
+    this.widest = new Float64Array(paletteOf(sheet).length);
     this.covered = new Float64Array(this.count);
     this.toned = new Float64Array(this.count);
     this.places = Array.from({ length: this.count }, () => null);
@@ -85,7 +85,7 @@ export class SurveyCounter {
   addBand(job: PlateJob, band: Rect, art: RgbaPlane): void {
     const labels = labelsForPlates(job, this.grid, band, art);
     this.addLabels(labels, band);
-    this.add(cropPlanes(platesOfLabels(job, this.grid, labels), band, job.memory));
+    this.add(platesOfLabels(job, this.grid, labels, { region: band }));
   }
 
   /** Planes of whole rows of the print, in the order of the plates. */

@@ -1,6 +1,6 @@
 import { type LabelFont, describeScreen, fillOutlines } from '../film';
 import type { Kernels } from '../kernels';
-import type { ThresholdTiles } from '../screening';
+import { type ThresholdTiles, planeAlone } from '../screening';
 import type { JobSheet, Plate } from '../sheet';
 import { mmToPx, trimNumber } from '../units';
 import { type FilmTones, plateTile } from './filmTones';
@@ -73,17 +73,15 @@ export function makeWedgeFilm(
     const tone = new Uint16Array(width * patch);
     for (let x = 0; x < patch * steps.length; x++) tone[x] = steps[Math.floor(x / patch)]!;
     for (let y = 1; y < patch; y++) tone.copyWithin(y * width, 0, width);
-    const packed = new Uint8Array((width * patch) / 8);
-    kernels.screenStrip({
-      shape: new Uint8Array(width * patch).fill(255),
+    const { region, bits: packed } = planeAlone({
       tone,
       width,
       rows: patch,
       originX: left,
       originY: top,
       tile,
-      out: packed,
     });
+    kernels.screenLayers(region);
     for (let y = 0; y < patch; y++) {
       const part = packed.subarray((y * width) / 8, ((y + 1) * width) / 8);
       bits.set(part.subarray(0, rowBytes - left / 8), (top + y) * rowBytes + left / 8);

@@ -1,5 +1,6 @@
 import type { JobSheet, Plate, Station } from '../sheet';
 import { DEFAULT_SCREEN, alignRun, proposeRun, withRun } from '../sheet';
+import { testSheet } from '../../../tests/testSheet';
 import { canRemove, insertStation, moveStation, planPress, removeStation } from '.';
 
 const plate = (id: string, number: number, role: Plate['role'] = 'colour'): Plate => ({
@@ -10,6 +11,7 @@ const plate = (id: string, number: number, role: Plate['role'] = 'colour'): Plat
   baseStrength: 1,
   mesh: 180,
   withMarks: true,
+  sources: [],
   stages: [],
   screen: DEFAULT_SCREEN,
 });
@@ -20,7 +22,7 @@ const plates = [
   plate('red', 3),
   plate('white', 4, 'highlight'),
 ];
-const sheet = { plates, run: proposeRun(plates) } as unknown as JobSheet;
+const sheet: JobSheet = { ...testSheet(), plates, run: proposeRun(plates) };
 const screen = (plateId: string): Station => ({ kind: 'screen', plateId });
 const kinds = (each: JobSheet) =>
   each.run.map((station) => (station.kind === 'screen' ? station.plateId : station.kind));

@@ -5,7 +5,8 @@ import {
   findAngles,
   meshBeats,
   pairBeats,
-  screenStrip,
+  planeAlone,
+  screenLayers,
   tripleBeats,
 } from '.';
 
@@ -53,17 +54,15 @@ const SIDE = 1024;
 const DPI = 1200;
 
 function dots(lpi: number, angleDeg: number, tone: number): Uint8Array {
-  const packed = new Uint8Array((SIDE * SIDE) / 8);
-  screenStrip({
-    shape: new Uint8Array(SIDE * SIDE).fill(255),
+  const { region, bits: packed } = planeAlone({
     tone: new Uint16Array(SIDE * SIDE).fill(Math.round(tone * 65535)),
     width: SIDE,
     rows: SIDE,
     originX: 0,
     originY: 0,
     tile: buildThresholdTile({ dpi: DPI, lpi, angleDeg, shape: 'round' }),
-    out: packed,
   });
+  screenLayers(region);
   return Uint8Array.from({ length: SIDE * SIDE }, (_, i) => (packed[i >> 3]! >> (7 - (i & 7))) & 1);
 }
 

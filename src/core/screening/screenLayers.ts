@@ -1,6 +1,5 @@
-import { type Expansion, blend, expandRow } from '../raster';
-import type { ThresholdTile } from './thresholdTile';
-import { tilePosition } from './screenStrip';
+import { type Expansion, LEAST_TONE, blend, expandRow, forEachRun } from '../raster';
+import { type ThresholdTile, tilePosition } from './thresholdTile';
 
 const FULL = 65535;
 
@@ -32,12 +31,22 @@ export function pasteBits(
 
 const FEW_BYTES = 64;
 
-/** One plate of a region whose tones are interpolated between the artwork's pixels. */
-export interface ToneLayer {
-  /** Tones at the artwork's pixels, row after row, 0..65535. */
-  readonly tones: Uint16Array;
+/** How much a layer prints where its shape is in. */
+export type LayerTone =
+  | { readonly kind: 'solid' }
+  /** One value for each pixel of the region: coverage 0..65535 as it shall stand on film. */
+  | { readonly kind: 'plane'; readonly values: Uint16Array }
+  /** Values at the artwork's pixels, row after row, 0..65535, interpolated as the region's field says. */
+  | { readonly kind: 'field'; readonly values: Uint16Array };
+
+/** One plate of a region. */
+export interface ScreenLayer {
+  /** Where it prints, 0 = out, 255 = in, for each pixel of the region; null: everywhere. Only a layer of a field may have none. */
+  readonly shape: Uint8Array | null;
+  readonly tone: LayerTone;
+  /** For a field its thresholds may be those of tones as they are wanted: see `foldTile`. */
   readonly tile: ThresholdTile;
-  /** Where the region's first pixel lies, from the corner at which the screen is anchored. */
+  /** Where the region's first pixel lies, from the corner of the print at which the screen is anchored. */
   readonly originX: number;
   readonly originY: number;
   /** Null for a layer by itself. */
@@ -48,25 +57,36 @@ export interface ToneLayer {
 
 /** What is to be known of a layer that divides each cell with others. */
 export interface ToneStack {
-  /** Layers of the same number take their parts of the cells in their order. */
+  /**
+   * Layers of the same number take their parts of the cells in their order: each takes the thresholds behind those that were taken before it, beginning
+   * anew where it gets to the last one.
+   */
   readonly group: number;
-  /** What each tone takes, 65536 of them; the first is 0, the last 65535. */
-  readonly onFilm: Uint16Array;
+  /** What each of 65536 tones of a field takes; the first is 0, the last 65535. Null: of a plane, whose values stand on film as they are. */
+  readonly onFilm: Uint16Array | null;
 }
 
-/** A region that is nothing but tone. */
-export interface LayerArguments {
-  /** Artwork pixels in a row of the tones; those that count, from `left` on. */
+/** How the pixels of a region lie on those of the artwork. */
+export interface FieldMapping {
+  /** Artwork pixels in a row of the values; those that count, from `left` on. */
   readonly stride: number;
   readonly left: number;
   readonly pixels: number;
-  /** One for each device column of the region, a multiple of 8 of them, and for each row. */
+  /** One for each column of the region, and for each row. */
   readonly across: Expansion;
   readonly down: Expansion;
-  readonly layers: readonly ToneLayer[];
 }
 
-/** What a layer's tones come to, before they are looked up as they stand on film. */
+export interface ScreenRegion {
+  /** Of the region in device pixels; a multiple of 8. */
+  readonly width: number;
+  readonly rows: number;
+  /** Null where no layer is a field. */
+  readonly field: FieldMapping | null;
+  readonly layers: readonly ScreenLayer[];
+}
+
+/** What a layer comes to: of a field before its values are looked up as they stand on film. */
 export interface LaidTone {
   /** Coverage as a sum over device pixels. */
   readonly sum: number;
@@ -74,10 +94,11 @@ export interface LaidTone {
   readonly screened: boolean;
 }
 
-/** Of the tones that count: some are 0, some are between, some are 65535. */
+/** Of the tones that count: some are 0, some print as dots, some are 65535, some are too little to print. */
 export const NONE = 1;
 export const BETWEEN = 2;
 export const ALL = 4;
+const FAINT = 8;
 
 /** How many device pixels each pixel of a plane stands for, in 256ths. */
 export function deviceWeights({ from, part }: Expansion, pixels: number): Int32Array {
@@ -92,27 +113,28 @@ export function deviceWeights({ from, part }: Expansion, pixels: number): Int32A
 
 /**
  * @param sum of tones times their weights both ways.
- * @param found NONE, BETWEEN and ALL; between nothing and all there is tone only where it is interpolated.
+ * @param found NONE, FAINT, BETWEEN and ALL; between nothing and all there is tone only where it is interpolated.
  */
 export function laidTone(
   sum: number,
   found: number,
-  { across, down }: Pick<LayerArguments, 'across' | 'down'>,
+  { across, down }: Pick<FieldMapping, 'across' | 'down'>,
 ): LaidTone {
   const interpolated = across.part !== null || down.part !== null;
-  const screened = (found & BETWEEN) !== 0 || (interpolated && found === (NONE | ALL));
+  const ends = (found & ALL) !== 0 && (found & (NONE | FAINT)) !== 0;
+  const screened = (found & BETWEEN) !== 0 || (interpolated && ends);
   return { sum: sum / (65535 * 65536), screened };
 }
 
-/** What tones come to that lie on the device's pixels as those of a layer do. */
-export function weighTones({
+/** What a field's values come to. */
+export function weighField({
   tones,
   stride,
   left,
   pixels,
   across,
   down,
-}: Omit<LayerArguments, 'layers'> & { readonly tones: Uint16Array }): LaidTone {
+}: FieldMapping & { readonly tones: Uint16Array }): LaidTone {
   const columns = deviceWeights(across, pixels);
   let sum = 0;
   let found = 0;
@@ -123,43 +145,91 @@ export function weighTones({
       if (columns[x] === 0) continue;
       const tone = tones[i]!;
       line += columns[x]! * tone;
-      found |= tone === 0 ? NONE : tone === FULL ? ALL : BETWEEN;
+      found |= tone === 0 ? NONE : tone < LEAST_TONE ? FAINT : tone === FULL ? ALL : BETWEEN;
     }
     sum += weight * line;
   });
   return laidTone(sum, found, { across, down });
 }
 
-/**
- * Ink as `screenStrip` lays it, for tones that are interpolated, first across, then down: the plates need not be there at the film's
- * resolution.
- */
-export function screenLayers({ stride, left, pixels, across, down, layers }: LayerArguments): LaidTone[] {
-  const width = across.from.length;
-  const takenBy = new Map<number, Uint16Array>();
-  for (const { tones, tile, originX, originY, stack, out } of layers) {
-    if (stack && !takenBy.has(stack.group)) {
-      takenBy.set(stack.group, new Uint16Array(width * down.from.length));
+/** What a plate comes to whose shape and tone stand at the device's pixels. @param tone null: solid. */
+export function weighPlane(shape: Uint8Array, tone: Uint16Array | null): LaidTone {
+  let sum = 0;
+  let screened = false;
+  forEachRun(shape, (from, to) => {
+    if (!tone) {
+      sum += (to - from) * FULL;
+      return;
     }
+    for (let i = from; i < to; i++) {
+      const value = tone[i]!;
+      if (value < FULL) screened = true;
+      sum += value;
+    }
+  });
+  return { sum: sum / FULL, screened };
+}
+
+/** A plane that is screened by itself. */
+export interface PlaneAlone {
+  /** 0 = out, 255 = in; left out: everywhere. */
+  readonly shape?: Uint8Array;
+  /** Coverage 0..65535 as it shall stand on film; null: solid. */
+  readonly tone: Uint16Array | null;
+  /** A multiple of 8. */
+  readonly width: number;
+  readonly rows: number;
+  readonly originX: number;
+  readonly originY: number;
+  readonly tile: ThresholdTile;
+}
+
+/** A region of one plane, and the bits that it comes to when it is screened, in rows of whole bytes. */
+export function planeAlone({ shape, tone, width, rows, ...place }: PlaneAlone): {
+  readonly region: ScreenRegion;
+  readonly bits: Uint8Array;
+} {
+  const out = packedBits(width, rows);
+  const layer: ScreenLayer = {
+    shape: shape ?? new Uint8Array(width * rows).fill(255),
+    tone: tone ? { kind: 'plane', values: tone } : { kind: 'solid' },
+    ...place,
+    stack: null,
+    out,
+  };
+  return { region: { width, rows, field: null, layers: [layer] }, bits: out.bits };
+}
+
+/** Where bits that are no part of anything larger go: rows of width / 8 bytes. */
+export function packedBits(width: number, rows: number): BitTarget {
+  const rowBytes = width / 8;
+  return { bits: new Uint8Array(rowBytes * rows), at: 0, rowBytes, bytes: rowBytes, rows };
+}
+
+/**
+ * Ink of each layer where its shape is in and its tone reaches the threshold; a tone of 65535 is solid under any screen. Plates that are fields need not be
+ * there at the film's resolution.
+ *
+ * @returns what each layer that is a field comes to; null for the others, whose tones may be those of the film already.
+ */
+export function screenLayers({ width, rows, field, layers }: ScreenRegion): (LaidTone | null)[] {
+  const takenBy = new Map<number, Uint16Array>();
+  for (const layer of layers) {
+    const { shape, tile, originX, originY, stack, out } = layer;
+    if (stack && !takenBy.has(stack.group)) takenBy.set(stack.group, new Uint16Array(width * rows));
     const taken = stack && takenBy.get(stack.group)!;
-    const rows = [new Uint16Array(width), new Uint16Array(width)] as const;
-    const expanded = (y: number): Uint16Array => {
-      const at = y * stride + left;
-      expandRow(tones.subarray(at, at + pixels), across, rows[y & 1]!);
-      return rows[y & 1]!;
-    };
-    down.from.forEach((from, row) => {
-      const part = down.part?.[row] ?? 0;
-      const above = expanded(from);
-      const below = part > 0 ? expanded(from + 1) : above;
+    const toneRow = toneRows(layer.tone, field, width);
+    for (let row = 0; row < rows; row++) {
+      const tones = toneRow(row);
       for (let x = 0; x < width; x += 8) {
         let byte = 0;
         const position = tilePosition(tile, originX + x, originY + row);
         for (let bit = 0; bit < 8; bit++) {
           const i = row * width + x + bit;
+          if (shape && shape[i] === 0) continue;
           const start = taken ? taken[i]! : 0;
-          const tone = blend(above[x + bit]!, below[x + bit]!, part);
-          const end = start + (stack ? stack.onFilm[tone]! : tone);
+          const tone = tones ? tones[x + bit]! : FULL;
+          const end = start + (stack?.onFilm ? stack.onFilm[tone]! : tone);
           const threshold = tile.thresholds[position + bit]!;
           if ((start < threshold && end >= threshold) || end - FULL >= threshold) byte |= 128 >> bit;
           if (taken) taken[i] = end % FULL;
@@ -168,9 +238,37 @@ export function screenLayers({ stride, left, pixels, across, down, layers }: Lay
           out.bits[out.at + row * out.rowBytes + (x >> 3)] = byte;
         }
       }
-    });
+    }
   }
-  return layers.map(({ tones }) => weighTones({ tones, stride, left, pixels, across, down }));
+  return layers.map(({ tone }) =>
+    tone.kind === 'field' ? weighField({ ...field!, tones: tone.values }) : null,
+  );
+}
+
+/** The tones of a row of the region; null where it is solid. */
+function toneRows(
+  tone: LayerTone,
+  field: FieldMapping | null,
+  width: number,
+): (row: number) => Uint16Array | null {
+  if (tone.kind === 'solid') return () => null;
+  if (tone.kind === 'plane') return (row) => tone.values.subarray(row * width, (row + 1) * width);
+  const { stride, left, pixels, across, down } = field!;
+  const spread = [new Uint16Array(width), new Uint16Array(width)] as const;
+  const between = new Uint16Array(width);
+  const expanded = (y: number): Uint16Array => {
+    const at = y * stride + left;
+    expandRow(tone.values.subarray(at, at + pixels), across, spread[y & 1]!);
+    return spread[y & 1]!;
+  };
+  return (row) => {
+    const part = down.part?.[row] ?? 0;
+    const above = expanded(down.from[row]!);
+    if (part === 0) return above;
+    const below = expanded(down.from[row]! + 1);
+    for (let x = 0; x < width; x++) between[x] = blend(above[x]!, below[x]!, part);
+    return between;
+  };
 }
 
 /**

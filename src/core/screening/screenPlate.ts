@@ -1,6 +1,5 @@
 import { type Expansion, blend, expandRow } from '../raster';
-import type { ThresholdTile } from './thresholdTile';
-import { tilePosition } from './screenStrip';
+import { type ThresholdTile, tilePosition } from './thresholdTile';
 
 /** A finished plate, to be screened row by row; the screen stands at its corner. */
 export interface ScreenedPlate {

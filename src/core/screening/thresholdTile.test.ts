@@ -1,7 +1,7 @@
 import FFT from 'fft.js';
-import { screenStrip, tilePosition } from './screenStrip';
+import { planeAlone, screenLayers } from './screenLayers';
 import { type ScreenGeometry, realScreen } from './screenLattice';
-import { type ThresholdTile, buildThresholdTile } from './thresholdTile';
+import { type ThresholdTile, buildThresholdTile, tilePosition } from './thresholdTile';
 
 const SIDE = 1024;
 
@@ -17,17 +17,15 @@ function tileOf(geometry: ScreenGeometry): ThresholdTile {
 /** A plane of one tone, screened: 1 = ink. */
 function screened(geometry: ScreenGeometry, tone: number, originX = 0, originY = 0): Uint8Array {
   const tile = tileOf(geometry);
-  const packed = new Uint8Array((SIDE * SIDE) / 8);
-  screenStrip({
-    shape: new Uint8Array(SIDE * SIDE).fill(255),
+  const { region, bits: packed } = planeAlone({
     tone: new Uint16Array(SIDE * SIDE).fill(tone),
     width: SIDE,
     rows: SIDE,
     originX,
     originY,
     tile,
-    out: packed,
   });
+  screenLayers(region);
   return Uint8Array.from({ length: SIDE * SIDE }, (_, i) => (packed[i >> 3]! >> (7 - (i & 7))) & 1);
 }
 

@@ -306,3 +306,13 @@ export const SOLID_TILE: ThresholdTile = {
   lpi: 0,
   angleDeg: 0,
 };
+
+function modulo(value: number, by: number): number {
+  return ((value % by) + by) % by;
+}
+
+/** Position in the tile's thresholds of a device pixel, for any sign of its coordinates. */
+export function tilePosition(tile: ThresholdTile, x: number, y: number): number {
+  const turned = (modulo(y, tile.length) * tile.shift) % tile.length;
+  return modulo(y, tile.rows) * tile.stride + modulo((x % tile.length) + turned, tile.length);
+}

@@ -1,5 +1,12 @@
 import FFT from 'fft.js';
-import { MASK_SIDE, buildDispersedTile, screenStrip, tilePosition, voidAndClusterOrder } from '.';
+import {
+  MASK_SIDE,
+  buildDispersedTile,
+  planeAlone,
+  screenLayers,
+  tilePosition,
+  voidAndClusterOrder,
+} from '.';
 
 const COUNT = MASK_SIDE * MASK_SIDE;
 
@@ -53,17 +60,15 @@ test('dispersed dots have their size, their tone, and the same place in any stri
   expect(tile.length).toBe(MASK_SIDE * 4);
   const side = tile.length;
   const strip = (originX: number, originY: number, width: number, rows: number, tone: number) => {
-    const out = new Uint8Array((width * rows) / 8);
-    screenStrip({
-      shape: new Uint8Array(width * rows).fill(255),
+    const { region, bits: out } = planeAlone({
       tone: new Uint16Array(width * rows).fill(Math.round(tone * 65535)),
       width,
       rows,
       originX,
       originY,
       tile,
-      out,
     });
+    screenLayers(region);
     return Uint8Array.from({ length: width * rows }, (_, i) => (out[i >> 3]! >> (7 - (i & 7))) & 1);
   };
   for (const tone of [0.03, 0.2, 0.5, 0.8]) {

@@ -1,11 +1,23 @@
-import { DEFAULT_FILM, DEFAULT_FIT, type JobSheet, SHEET_VERSION, parseJobSheet, proposeRun } from '../sheet';
+import {
+  type Artwork,
+  DEFAULT_FILM,
+  DEFAULT_FIT,
+  DEFAULT_PRESS,
+  FIRST_ARTWORK,
+  FIRST_LAYER,
+  type JobSheet,
+  SHEET_VERSION,
+  garmentId,
+  parseJobSheet,
+  proposeRun,
+} from '../sheet';
 import { KerameusError } from '../units';
 import type { SimulatedInks } from './proposeSimulated';
-import { type SpotInput, simulatedParts, spotParts } from './sheetParts';
+import { type LayerPlace, type SpotInput, simulatedParts, spotParts } from './sheetParts';
 
-export interface NewJob extends SpotInput {
+export interface NewJob extends Omit<SpotInput, keyof LayerPlace> {
   readonly name: string;
-  readonly artwork: JobSheet['artwork'];
+  readonly artwork: Omit<Artwork, 'id'>;
   readonly purity: number;
   readonly print: { readonly widthMm: number; readonly chosen: boolean };
   /** Set: the job prints its artwork by the tones of these inks, and not by flat colours. */
@@ -15,7 +27,8 @@ export interface NewJob extends SpotInput {
 
 /** A complete job sheet for new artwork, with sensible settings throughout. */
 export function createJobSheet(job: NewJob): JobSheet {
-  const made = job.simulated ? simulatedParts(job, job.simulated) : spotParts(job);
+  const wanted = { ...job, id: FIRST_LAYER, artworkId: FIRST_ARTWORK, mask: null };
+  const made = job.simulated ? simulatedParts(wanted, job.simulated) : spotParts(wanted);
   const { widthMm, chosen } = job.print;
   const heightMm = (widthMm * job.artwork.heightPx) / job.artwork.widthPx;
   if (heightMm > 60 * 25.4) {
@@ -30,13 +43,12 @@ export function createJobSheet(job: NewJob): JobSheet {
     format: 'kerameus-job',
     version: SHEET_VERSION,
     name: job.name,
-    artwork: job.artwork,
+    artworks: [{ ...job.artwork, id: FIRST_ARTWORK }],
     print: { widthMm, heightMm, chosen },
-    garment: job.garment,
-    otherGarments: [],
+    garments: [{ ...job.garment, id: garmentId(1), without: [] }],
     ...made,
-    purity: job.purity,
     run: proposeRun(made.plates),
+    press: DEFAULT_PRESS,
     fit: DEFAULT_FIT,
     film: { ...DEFAULT_FILM, date: job.date },
   });

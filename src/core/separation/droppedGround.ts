@@ -1,5 +1,5 @@
 import { type Rgb8, ciede2000, labFromRgb8, parseHexColour } from '../colour';
-import { type JobSheet, dropsBackground } from '../sheet';
+import { type JobSheet, droppedBackground, garmentOf } from '../sheet';
 import { isWhite } from './baseStrength';
 
 /** A colour this near to the garment's (CIEDE2000) is left to the garment. */
@@ -23,11 +23,19 @@ export interface DroppedGround {
   readonly counted: boolean;
 }
 
-/** What a job drops with its background; null where it drops none. Page, report and findings judge it alike. */
-export function droppedGround(sheet: JobSheet): DroppedGround | null {
-  if (!dropsBackground(sheet)) return null;
-  const { colour } = sheet.background;
+/**
+ * What a job drops with its background; null where it drops none. Page, report and findings judge it alike.
+ *
+ * @param garmentColour of the garment that shows in its place.
+ */
+export function droppedGround(
+  sheet: JobSheet,
+  garmentColour: string = garmentOf(sheet).colour,
+): DroppedGround | null {
+  const background = droppedBackground(sheet);
+  if (!background) return null;
+  const { colour } = background;
   const rgb = parseHexColour(colour);
-  const isAnyway = isWhite(rgb) || isGarmentColour(colour, sheet.garment.colour);
-  return { rgb, difference: apart(colour, sheet.garment.colour), counted: !isAnyway };
+  const isAnyway = isWhite(rgb) || isGarmentColour(colour, garmentColour);
+  return { rgb, difference: apart(colour, garmentColour), counted: !isAnyway };
 }

@@ -1,17 +1,29 @@
 import { ciede2000, formatHexColour, labFromRgb8, nameColour, parseHexColour } from '../colour';
 import {
   DEFAULT_SCREEN,
+  type Garment,
   HIGHLIGHT_WHITE,
   type Ink,
   type JobSheet,
   LIMITS,
+  type Layer,
   MESH,
   type PaletteColour,
   type Plate,
   alignRun,
+  artworkOf,
+  backgroundOf,
   freeColourId,
   freeNumber,
+  fullToneLayer,
+  garmentOf,
   isSimulated,
+  layerOf,
+  paletteOf,
+  withBackground,
+  withGarment,
+  withLayer,
+  withPalette,
 } from '../sheet';
 import { KerameusError, checkLengthMm } from '../units';
 import { isWhite, suggestBaseStrength } from './baseStrength';
@@ -25,7 +37,7 @@ import { slug, suggestOpacity, underbasePlate, unique } from './proposePlates';
 function withUnderbase(sheet: JobSheet): JobSheet {
   // Where plates are tones, each is there because it was asked for.
   if (isSimulated(sheet)) return alignRun(sheet);
-  const used = new Set(sheet.palette.map((entry) => entry.plateId));
+  const used = new Set(paletteOf(sheet).map((entry) => entry.plateId));
   const others = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const wanted = underbasePlate(others.filter((plate) => used.has(plate.id)));
   const present = sheet.plates.find((plate) => plate.role === 'underbase');
@@ -37,7 +49,7 @@ function withUnderbase(sheet: JobSheet): JobSheet {
 
 function withoutUnusedPlates(sheet: JobSheet): JobSheet {
   if (isSimulated(sheet)) return sheet;
-  const used = new Set(sheet.palette.map((entry) => entry.plateId));
+  const used = new Set(paletteOf(sheet).map((entry) => entry.plateId));
   return {
     ...sheet,
     plates: sheet.plates.filter((plate) => plate.role === 'underbase' || used.has(plate.id)),
@@ -66,8 +78,9 @@ function newPlate(sheet: JobSheet, colour: string): Plate {
     number: freeNumber(sheet.plates),
     role: white ? 'highlight' : 'colour',
     ink,
-    baseStrength: suggestBaseStrength(ink, sheet.garment.colour),
+    baseStrength: suggestBaseStrength(ink, garmentOf(sheet).colour),
     withMarks: true,
+    sources: [],
     stages: [],
     mesh: white ? MESH.highlight : MESH.solidColour,
     screen: DEFAULT_SCREEN,
@@ -75,8 +88,8 @@ function newPlate(sheet: JobSheet, colour: string): Plate {
 }
 
 /** A colour of a sheet, by its id. Throws where there is none: whoever names it has seen it. */
-export function colourOf({ palette }: Pick<JobSheet, 'palette'>, id: string): PaletteColour {
-  const entry = palette.find((each) => each.id === id);
+export function colourOf(sheet: Pick<JobSheet, 'layers' | 'plates'>, id: string): PaletteColour {
+  const entry = paletteOf(sheet).find((each) => each.id === id);
   if (entry) return entry;
   throw new KerameusError({
     code: 'colour-gone',
@@ -91,36 +104,36 @@ function withColour(
   change: (entry: PaletteColour) => Partial<PaletteColour>,
 ): JobSheet {
   const entry = colourOf(sheet, id);
-  const palette = sheet.palette.map((each) => (each === entry ? { ...entry, ...change(entry) } : each));
-  return { ...sheet, palette };
+  const palette = paletteOf(sheet).map((each) => (each === entry ? { ...entry, ...change(entry) } : each));
+  return withPalette(sheet, palette);
 }
 
 /** Gives a palette colour an ink of its own. */
 function withNewPlate(sheet: JobSheet, id: string): JobSheet {
   const plate = newPlate(sheet, colourOf(sheet, id).colour);
-  const next = withColour(sheet, id, () => ({ plateId: plate.id, tint: 1 }));
-  return alignRun({ ...next, plates: [...sheet.plates, plate] });
+  const next = alignRun({ ...sheet, plates: [...sheet.plates, plate] });
+  return withColour(next, id, () => ({ plateId: plate.id, tint: 1 }));
 }
 
 /**
  * Another garment: colours that it supplies lose their ink, colours that the old one supplied get one, and base strengths that
  * stood as suggested are suggested anew; so are the inks of tones.
  */
-export function changeGarment(sheet: JobSheet, garment: JobSheet['garment']): JobSheet {
+export function changeGarment(sheet: JobSheet, garment: Garment): JobSheet {
+  const tones = fullToneLayer(sheet);
+  const worn = withGarment(sheet, garment);
+  const solved = tones ? withLayer(worn, { ...tones, solvedFor: garment.colour }) : worn;
   let next: JobSheet = {
-    ...sheet,
-    garment,
-    separation: isSimulated(sheet) ? { ...sheet.separation, solvedFor: garment.colour } : sheet.separation,
-    otherGarments: sheet.otherGarments.filter((each) => each.colour !== garment.colour),
+    ...solved,
     plates: sheet.plates.map((plate) =>
       plate.role !== 'underbase' &&
-      plate.baseStrength === suggestBaseStrength(plate.ink, sheet.garment.colour)
+      plate.baseStrength === suggestBaseStrength(plate.ink, garmentOf(sheet).colour)
         ? { ...plate, baseStrength: suggestBaseStrength(plate.ink, garment.colour) }
         : plate,
     ),
   };
-  for (const entry of sheet.palette) {
-    const before = isGarmentColour(entry.colour, sheet.garment.colour);
+  for (const entry of paletteOf(sheet)) {
+    const before = isGarmentColour(entry.colour, garmentOf(sheet).colour);
     const now = isGarmentColour(entry.colour, garment.colour);
     if (now && !before) {
       next = withColour(next, entry.id, () => ({ plateId: null }));
@@ -131,18 +144,21 @@ export function changeGarment(sheet: JobSheet, garment: JobSheet['garment']): Jo
 }
 
 /** Whether nobody has changed the inks that tones were proposed with. */
-function hasUsualInks({ plates, garment }: JobSheet): boolean {
-  const usual = proposeSimulated(usualSimulatedInks(garment.colour), garment.colour);
+function hasUsualInks(sheet: JobSheet): boolean {
+  const usual = usualPlates(sheet);
   const known = (list: readonly Plate[]) => JSON.stringify(list.map(({ role, ink }) => [role, ink]));
-  return known(plates) === known(usual);
+  return known(sheet.plates) === known(usual);
+}
+
+/** The plates that tones are proposed with on a job's garment. */
+function usualPlates(sheet: JobSheet): Plate[] {
+  const { colour } = garmentOf(sheet);
+  return proposeSimulated(usualSimulatedInks(colour), colour, layerOf(sheet).id);
 }
 
 /** Tones of the inks that are usual on the garment; a plate that stays is as it was. */
 function withUsualInks(sheet: JobSheet): JobSheet {
-  const { colour } = sheet.garment;
-  const plates = proposeSimulated(usualSimulatedInks(colour), colour).map(
-    (plate) => sheet.plates.find(({ id }) => id === plate.id) ?? plate,
-  );
+  const plates = usualPlates(sheet).map((plate) => sheet.plates.find(({ id }) => id === plate.id) ?? plate);
   return alignRun({ ...sheet, plates: plates.map((plate, k) => ({ ...plate, number: k + 1 })) });
 }
 
@@ -159,17 +175,14 @@ export function assignColour(sheet: JobSheet, id: string, target: string | null 
  * Settles what becomes of the background. A colour that is left to the garment everywhere needs no ink; one that prints again gets one, unless
  * the garment shows it anyway.
  */
-export function changeBackground(
-  sheet: JobSheet,
-  drop: NonNullable<JobSheet['background']>['drop'],
-): JobSheet {
-  const { background } = sheet;
+export function changeBackground(sheet: JobSheet, drop: NonNullable<Layer['background']>['drop']): JobSheet {
+  const background = backgroundOf(sheet);
   if (!background) return sheet;
-  const next: JobSheet = { ...sheet, background: { ...background, drop, open: false } };
-  const entry = sheet.palette.find((each) => each.colour === background.colour && each.within === null);
+  const next = withBackground(sheet, { ...background, drop, open: false });
+  const entry = paletteOf(sheet).find((each) => each.colour === background.colour && each.within === null);
   if (!entry) return next;
   if (drop === 'everywhere') return assignColour(next, entry.id, null);
-  const isBare = entry.plateId === null && !isGarmentColour(entry.colour, sheet.garment.colour);
+  const isBare = entry.plateId === null && !isGarmentColour(entry.colour, garmentOf(sheet).colour);
   return drop === 'keep' && isBare ? assignColour(next, entry.id, 'new') : next;
 }
 
@@ -180,10 +193,10 @@ export function setTint(sheet: JobSheet, id: string, tint: number): JobSheet {
 
 /** Puts everything of one plate onto another. */
 export function mergePlates(sheet: JobSheet, from: string, into: string): JobSheet {
-  const palette = sheet.palette.map((entry) =>
+  const palette = paletteOf(sheet).map((entry) =>
     entry.plateId === from ? { ...entry, plateId: into } : entry,
   );
-  return withUnderbase(withoutUnusedPlates({ ...sheet, palette }));
+  return withUnderbase(withoutUnusedPlates(withPalette(sheet, palette)));
 }
 
 /** Changes one plate; the underbase follows when a base strength changed. */
@@ -200,52 +213,52 @@ export function changePlate(
 export function changePrintWidth(sheet: JobSheet, widthMm: number): JobSheet {
   const rule = { minMm: LIMITS.minPrintMm, maxMm: LIMITS.maxPrintMm };
   checkLengthMm(widthMm, { parameter: 'Print width', ...rule });
-  const heightMm = (widthMm * sheet.artwork.heightPx) / sheet.artwork.widthPx;
+  const heightMm = (widthMm * artworkOf(sheet).heightPx) / artworkOf(sheet).widthPx;
   checkLengthMm(heightMm, { parameter: 'The print height that follows', ...rule });
   return { ...sheet, print: { widthMm, heightMm, chosen: false } };
 }
 
 /** Adds a colour to the palette with an ink of its own; a colour that is there already is left alone. */
 export function addColour(sheet: JobSheet, colour: string): JobSheet {
-  if (sheet.palette.some((entry) => entry.colour === colour && entry.within === null)) return sheet;
-  if (sheet.palette.length >= LIMITS.maxPaletteColours) {
+  if (paletteOf(sheet).some((entry) => entry.colour === colour && entry.within === null)) return sheet;
+  if (paletteOf(sheet).length >= LIMITS.maxPaletteColours) {
     throw new KerameusError({
       code: 'too-many-colours',
-      message: `The job has ${sheet.palette.length} colours already.`,
+      message: `The job has ${paletteOf(sheet).length} colours already.`,
       remedy: 'Take one out first.',
     });
   }
-  const id = freeColourId(sheet.palette);
+  const id = freeColourId(paletteOf(sheet));
   const entry = { id, colour, plateId: null, tint: 1, closeness: null, within: null };
-  return assignColour({ ...sheet, palette: [...sheet.palette, entry] }, id, 'new');
+  return assignColour(withPalette(sheet, [...paletteOf(sheet), entry]), id, 'new');
 }
 
 /** Gives a colour an ink of its own inside an outline only; everywhere else it stays as it is. */
 export function splitColour(
   sheet: JobSheet,
   id: string,
-  within: NonNullable<JobSheet['palette'][number]['within']>,
+  within: NonNullable<PaletteColour['within']>,
 ): JobSheet {
-  if (sheet.palette.length >= LIMITS.maxPaletteColours) {
+  if (paletteOf(sheet).length >= LIMITS.maxPaletteColours) {
     throw new KerameusError({
       code: 'too-many-colours',
-      message: `The job has ${sheet.palette.length} colours already.`,
+      message: `The job has ${paletteOf(sheet).length} colours already.`,
       remedy: 'Take one out first.',
     });
   }
-  const own = freeColourId(sheet.palette);
+  const own = freeColourId(paletteOf(sheet));
   const entry = { ...colourOf(sheet, id), id: own, within };
-  return assignColour({ ...sheet, palette: [...sheet.palette, entry] }, own, 'new');
+  return assignColour(withPalette(sheet, [...paletteOf(sheet), entry]), own, 'new');
 }
 
 /** Takes a colour out of the palette: its pixels go to whatever colour is nearest. */
 export function removeColour(sheet: JobSheet, id: string): JobSheet {
   const gone = colourOf(sheet, id);
   // Parts that were split from a colour go with it.
-  const palette = sheet.palette.filter(
+  const palette = paletteOf(sheet).filter(
     (each) => each !== gone && !(gone.within === null && each.within !== null && each.colour === gone.colour),
   );
-  return withUnderbase(withoutUnusedPlates({ ...sheet, palette }));
+  return withUnderbase(withoutUnusedPlates(withPalette(sheet, palette)));
 }
 
 /** How near a pixel must come to a colour to count as it, in CIELAB; null: as found for the whole artwork. */

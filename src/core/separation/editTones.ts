@@ -1,4 +1,14 @@
-import { type Ink, type JobSheet, LIMITS, type Plate, alignRun, freeNumber, proposeRun } from '../sheet';
+import {
+  type Ink,
+  type JobSheet,
+  LIMITS,
+  type Plate,
+  alignRun,
+  freeNumber,
+  garmentOf,
+  layerOf,
+  proposeRun,
+} from '../sheet';
 import { KerameusError } from '../units';
 import { type SimulatedInks, proposeSimulated, usualSimulatedInks } from './proposeSimulated';
 import { type SheetParts, type SpotInput, simulatedParts, spotParts } from './sheetParts';
@@ -11,9 +21,9 @@ function withParts(sheet: JobSheet, parts: SheetParts): JobSheet {
 
 /** The job printed by the tones of the usual inks. */
 export function toSimulated(sheet: JobSheet, found: Pick<SpotInput, 'background'>): JobSheet {
-  const { garment } = sheet;
+  const garment = garmentOf(sheet);
   const parts = simulatedParts(
-    { ...found, garment, backgroundWish: 'auto' },
+    { ...layerOf(sheet), ...found, garment, backgroundWish: 'auto' },
     usualSimulatedInks(garment.colour),
   );
   const next = withParts(sheet, parts);
@@ -26,13 +36,13 @@ export function toSpot(
   sheet: JobSheet,
   found: Pick<SpotInput, 'colours' | 'transitions' | 'background'>,
 ): JobSheet {
-  const { garment } = sheet;
-  return withParts(sheet, spotParts({ ...found, garment, backgroundWish: 'auto', inks: 'auto' }));
+  const wishes = { garment: garmentOf(sheet), backgroundWish: 'auto', inks: 'auto' } as const;
+  return withParts(sheet, spotParts({ ...layerOf(sheet), ...found, ...wishes }));
 }
 
 /** The plates' inks as they are asked for anew, each plate as it was where its ink stays. */
 function withInks(sheet: JobSheet, inks: SimulatedInks): JobSheet {
-  const proposed = proposeSimulated(inks, sheet.garment.colour);
+  const proposed = proposeSimulated(inks, garmentOf(sheet).colour, layerOf(sheet).id);
   if (proposed.length > LIMITS.maxPlates) {
     throw new KerameusError({
       code: 'too-many-plates',

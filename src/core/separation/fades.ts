@@ -1,5 +1,5 @@
 import { labFromLinear, linearFromRgb8, parseHexColour, printOver } from '../colour';
-import type { JobSheet, Plate } from '../sheet';
+import { type JobSheet, type Plate, garmentOf, paletteOf, transitionsOf } from '../sheet';
 import { WAY_STEPS, mixCoded, screenOf } from './pairWays';
 import { opticsOf } from './predictFlat';
 
@@ -7,7 +7,9 @@ import { opticsOf } from './predictFlat';
  * The base and the inks that only fade out, where their dots lie in each other: on one screen, smaller dots grow inside of larger ones. Inks
  * that interlock say so themselves; those that also meet other inks in transitions are taken as independent.
  */
-export function nestedPlates({ transitions, palette, plates }: JobSheet): ReadonlySet<string> {
+export function nestedPlates(sheet: JobSheet): ReadonlySet<string> {
+  const { plates } = sheet;
+  const [transitions, palette] = [transitionsOf(sheet), paletteOf(sheet)];
   const base = plates.find((plate) => plate.role === 'underbase');
   if (!base || !transitions || base.screen.screening !== 'grid') return new Set();
   const isOnScreenOfBase = ({ screen }: Plate) =>
@@ -30,11 +32,11 @@ const FADE_TRIES = 250;
  * garment's. The base under it fades as the square of the ink. Null where the colour has no ink.
  */
 export function fadeOf(sheet: JobSheet, colour: string): Float64Array | null {
-  const entry = sheet.palette.find((each) => each.colour === colour && each.within === null);
+  const entry = paletteOf(sheet).find((each) => each.colour === colour && each.within === null);
   const plate = sheet.plates.find((each) => each.id === entry?.plateId);
   if (!entry || !plate) return null;
   const base = sheet.plates.find((each) => each.role === 'underbase');
-  const garment = parseHexColour(sheet.garment.colour);
+  const garment = parseHexColour(garmentOf(sheet).colour);
   const ground = linearFromRgb8(garment);
   const ink = screenOf(plate, entry.tint);
   // Dots of the base that lie under the ink's dots show nowhere beside them.
@@ -82,7 +84,7 @@ export function onFade(shares: Float64Array, opacity: number): number {
 /** The fades of a job's colours that fade out, by their colour. */
 export function fadesOf(sheet: JobSheet): ReadonlyMap<string, Float64Array> {
   const fades = new Map<string, Float64Array>();
-  for (const [one, other] of sheet.transitions ?? []) {
+  for (const [one, other] of transitionsOf(sheet) ?? []) {
     const fade = one === other ? fadeOf(sheet, one) : null;
     if (fade) fades.set(one, fade);
   }

@@ -1,5 +1,13 @@
 import { mostTone } from '../stages';
-import { type JobSheet, type Plate, isSimulated, stagesOf } from '../sheet';
+import {
+  type JobSheet,
+  type Plate,
+  artworkOf,
+  isSimulated,
+  paletteOf,
+  stagesOf,
+  transitionsOf,
+} from '../sheet';
 
 /**
  * Whether a plate can have dots anywhere: a tint, a transition of the artwork, stages that print less than solid for it, or a base that is less than solid
@@ -9,17 +17,18 @@ import { type JobSheet, type Plate, isSimulated, stagesOf } from '../sheet';
 export function mayHaveTone(sheet: JobSheet, plate: Plate): boolean {
   if (plate.screen.screening === 'solid') return false;
   if (isSimulated(sheet)) return true;
-  if (sheet.transitions === null || mostTone(stagesOf(plate)) < 65535) return true;
+  const transitions = transitionsOf(sheet);
+  if (transitions === null || mostTone(stagesOf(plate)) < 65535) return true;
   // Smooth edges that lie in a transition are part of it.
-  if (sheet.artwork.kind === 'raster' && sheet.transitions.length > 0) return true;
-  const soft = new Set(sheet.transitions.flat());
+  if (artworkOf(sheet).kind === 'raster' && transitions.length > 0) return true;
+  const soft = new Set(transitions.flat());
   const isSoft = (id: string): boolean =>
-    sheet.palette.some((entry) => entry.plateId === id && (entry.tint < 1 || soft.has(entry.colour)));
+    paletteOf(sheet).some((entry) => entry.plateId === id && (entry.tint < 1 || soft.has(entry.colour)));
   if (plate.role !== 'underbase') return isSoft(plate.id);
   return sheet.plates.some(
     ({ id, role, baseStrength }) =>
       role !== 'underbase' &&
       baseStrength > 0 &&
-      (baseStrength < 1 || sheet.palette.some((entry) => entry.plateId === id && soft.has(entry.colour))),
+      (baseStrength < 1 || paletteOf(sheet).some((entry) => entry.plateId === id && soft.has(entry.colour))),
   );
 }

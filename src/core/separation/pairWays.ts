@@ -7,7 +7,7 @@ import {
   parseHexColour,
   printOver,
 } from '../colour';
-import type { JobSheet, Plate } from '../sheet';
+import { type JobSheet, type Plate, garmentOf, paletteOf, transitionsOf } from '../sheet';
 import { opticsOf } from './predictFlat';
 
 /** Steps of the table of a way. */
@@ -41,12 +41,12 @@ const MOST_KNOWN = 512;
 
 /** The way between each two colours of a job's transitions, as the print model has it; null where shares are as good. */
 export function waysOf(sheet: JobSheet): (PairWays | null)[] {
-  return (sheet.transitions ?? []).map(([one, other]) => wayBetween(sheet, one, other));
+  return (transitionsOf(sheet) ?? []).map(([one, other]) => wayBetween(sheet, one, other));
 }
 
 function wayBetween(sheet: JobSheet, one: string, other: string): PairWays | null {
   const entryOf = (colour: string) =>
-    sheet.palette.find((each) => each.colour === colour && each.within === null);
+    paletteOf(sheet).find((each) => each.colour === colour && each.within === null);
   const [p, q] = [entryOf(one), entryOf(other)];
   const plateOf = (id: string | null | undefined) => sheet.plates.find((plate) => plate.id === id);
   const [first, second] = [plateOf(p?.plateId), plateOf(q?.plateId)];
@@ -61,11 +61,11 @@ function wayBetween(sheet: JobSheet, one: string, other: string): PairWays | nul
     [one, p.tint, first.ink, firstIsUnder],
     [other, q.tint, second.ink],
     strength > 0 ? [base!.ink, strength] : null,
-    sheet.garment.colour,
+    garmentOf(sheet).colour,
   ]);
   let ways = known.get(key);
   if (!ways) {
-    const garment = linearFromRgb8(parseHexColour(sheet.garment.colour));
+    const garment = linearFromRgb8(parseHexColour(garmentOf(sheet).colour));
     const backing = strength > 0 ? printOver(garment, opticsOf(base!.ink), strength) : garment;
     const screens = [screenOf(first, p.tint), screenOf(second, q.tint)] as const;
     const ends = [parseHexColour(one), parseHexColour(other)] as const;

@@ -9,7 +9,15 @@ import {
   printOver,
 } from '../colour';
 import { stagedTone } from '../stages';
-import { BASE_WHITE, type Ink, type JobSheet, type PaletteColour, type Plate, stagesOf } from '../sheet';
+import {
+  BASE_WHITE,
+  type Ink,
+  type JobSheet,
+  type PaletteColour,
+  type Plate,
+  garmentOf,
+  stagesOf,
+} from '../sheet';
 
 /** An ink as the print model sees it. */
 export function opticsOf(ink: Ink): InkOptics {
@@ -45,7 +53,7 @@ export interface FlatPrint {
 export function predictFlat(sheet: JobSheet, entry: PaletteColour): FlatPrint {
   const plate = sheet.plates.find((each) => each.id === entry.plateId);
   const base = sheet.plates.find((each) => each.role === 'underbase');
-  const { colour } = sheet.garment;
+  const { colour } = garmentOf(sheet);
   const print = plate
     ? printFlat(
         colour,
@@ -101,7 +109,7 @@ export function offerTint(
   let best: (FoundTint & { readonly plate: Plate }) | null = null;
   for (const plate of sheet.plates) {
     if (plate.role === 'underbase' || plate.id === entry.plateId) continue;
-    const found = findTint(sheet.garment.colour, base, plate, entry.colour);
+    const found = findTint(garmentOf(sheet).colour, base, plate, entry.colour);
     if (found.difference <= GOOD_TINT && (!best || found.difference < best.difference))
       best = { ...found, plate };
   }

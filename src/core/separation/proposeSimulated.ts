@@ -44,8 +44,14 @@ export function usualSimulatedInks(garmentColour: string): SimulatedInks {
 /**
  * Plates for tones in print order: base, inks, highlight white. Their dots have no grid: where more than three plates lie over each other, grids beat, and dots
  * beside or on each other change colour when a screen is a little off.
+ *
+ * @param layerId the layer whose tones they print.
  */
-export function proposeSimulated({ inks, base, highlight }: SimulatedInks, garmentColour: string): Plate[] {
+export function proposeSimulated(
+  { inks, base, highlight }: SimulatedInks,
+  garmentColour: string,
+  layerId: string,
+): Plate[] {
   const names = new Set<string>();
   const ids = new Set<string>();
   const draft = (role: Plate['role'], wanted: string, optics: Omit<Ink, 'name'>): Omit<Plate, 'number'> => {
@@ -60,6 +66,7 @@ export function proposeSimulated({ inks, base, highlight }: SimulatedInks, garme
       ink,
       baseStrength: base && role !== 'underbase' ? suggestBaseStrength(ink, garmentColour) : 0,
       withMarks: true,
+      sources: [{ kind: 'tones', layerId }],
       stages: [],
       mesh: MESHES[role],
       screen: { ...DEFAULT_SCREEN, screening: 'dispersed' },

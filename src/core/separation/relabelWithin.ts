@@ -1,4 +1,4 @@
-import type { Rect } from '../geometry';
+import { type Outline, type Rect, crossingsOf } from '../geometry';
 import { MIXED } from '../raster';
 import type { PixelShares } from './pixelShares';
 
@@ -9,7 +9,7 @@ export interface LocalColour {
   /** Label of the same colour everywhere else. */
   readonly from: number;
   /** Closed polygon as fractions of the artwork, 0..1 and a little beyond. */
-  readonly outline: readonly (readonly [x: number, y: number])[];
+  readonly outline: Outline;
 }
 
 /**
@@ -70,13 +70,4 @@ function forEachInside(
       if (end > first) visit(y * rect.width + first, y * rect.width + end);
     }
   }
-}
-
-function crossingsOf(points: readonly (readonly [number, number])[], y: number): number[] {
-  const found: number[] = [];
-  points.forEach(([ax, ay], k) => {
-    const [bx, by] = points[(k + 1) % points.length]!;
-    if (ay > y !== by > y) found.push(ax + ((y - ay) / (by - ay)) * (bx - ax));
-  });
-  return found.sort((p, q) => p - q);
 }

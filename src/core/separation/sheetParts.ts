@@ -1,6 +1,14 @@
 import { type FoundColour, reducePalette } from '../artwork';
 import { parseHexColour } from '../colour';
-import { type JobSheet, LIMITS } from '../sheet';
+import {
+  type FlatLayer,
+  type Garment,
+  type JobSheet,
+  LIMITS,
+  type Layer,
+  type METHODS,
+  withPalette,
+} from '../sheet';
 import { isWhite } from './baseStrength';
 import { isGarmentColour } from './droppedGround';
 import { type InkRequest, proposePlates } from './proposePlates';
@@ -18,19 +26,22 @@ export interface FoundBackground {
 }
 
 /** What is to become of a background; `auto` drops paper and what the garment shows anyway, and asks about anything else. */
-export type BackgroundWish = 'auto' | NonNullable<JobSheet['background']>['drop'];
+export type BackgroundWish = 'auto' | NonNullable<Layer['background']>['drop'];
 
 /** The parts of a sheet that follow from how the artwork is separated. */
-export type SheetParts = Pick<JobSheet, 'background' | 'separation' | 'palette' | 'transitions' | 'plates'>;
+export type SheetParts = Pick<JobSheet, 'layers' | 'plates'>;
+
+/** The layer that is separated: which it is, and what holds for it whatever becomes of it. */
+export type LayerPlace = Pick<Layer, 'id' | 'artworkId' | 'mask' | 'purity'>;
 
 /** What is known of flat artwork, and what is wanted of it. */
-export interface SpotInput {
+export interface SpotInput extends LayerPlace {
   /** Largest first. */
   readonly colours: readonly FoundColour[];
-  readonly transitions: JobSheet['transitions'];
+  readonly transitions: FlatLayer['transitions'];
   readonly background: FoundBackground | null;
   readonly backgroundWish: BackgroundWish;
-  readonly garment: JobSheet['garment'];
+  readonly garment: Garment;
   /** Every colour found, a number of inks at most, or named inks in print order. */
   readonly inks: 'auto' | number | readonly InkRequest[];
 }
@@ -51,23 +62,29 @@ export function spotParts(job: SpotInput): SheetParts {
     standsFor,
     leftOut: isDropped && inside < LEAST_INSIDE ? background.colour : null,
   });
-  const { palette, plates } = proposal;
-  return { background, separation: { method: 'spot' }, palette, transitions: job.transitions, plates };
+  const layer: Layer = {
+    ...placeOf(job),
+    background,
+    kind: 'flat',
+    colours: [],
+    transitions: job.transitions,
+  };
+  return withPalette({ layers: [layer], plates: proposal.plates }, proposal.palette);
 }
 
 /** The tones of inks: no colours of the artwork are told apart but its background. */
 export function simulatedParts(
-  job: Pick<SpotInput, 'garment' | 'background' | 'backgroundWish'>,
+  job: LayerPlace & Pick<SpotInput, 'garment' | 'background' | 'backgroundWish'>,
   inks: SimulatedInks,
 ): SheetParts {
-  const { garment } = job;
-  return {
-    background: settleBackground(job, 'simulated'),
-    separation: { method: 'simulated', solvedFor: garment.colour },
-    palette: [],
-    transitions: [],
-    plates: proposeSimulated(inks, garment.colour),
-  };
+  const { colour } = job.garment;
+  const background = settleBackground(job, 'simulated');
+  const layer: Layer = { ...placeOf(job), background, kind: 'full-tone', solvedFor: colour };
+  return { layers: [layer], plates: proposeSimulated(inks, colour, job.id) };
+}
+
+function placeOf({ id, artworkId, mask, purity }: LayerPlace): LayerPlace {
+  return { id, artworkId, mask, purity };
 }
 
 /** The most plates a spot separation is proposed with. */
@@ -81,8 +98,8 @@ const LEAST_INSIDE = 3e-4;
 
 function settleBackground(
   job: Pick<SpotInput, 'garment' | 'background' | 'backgroundWish'>,
-  method: JobSheet['separation']['method'],
-): JobSheet['background'] {
+  method: (typeof METHODS)[number],
+): Layer['background'] {
   const { background, backgroundWish } = job;
   if (!background) return null;
   const { colour, onAllSides } = background;

@@ -1,8 +1,14 @@
 import type { JobSheet } from './jobSheet';
+import type { Layer } from './layerSchema';
+import { layerOf } from './layers';
 
-/** A sheet whose background is left to the garment, outside of the design or everywhere. */
-export function dropsBackground(
-  sheet: JobSheet,
-): sheet is JobSheet & { background: NonNullable<JobSheet['background']> } {
-  return sheet.background !== null && sheet.background.drop !== 'keep';
+/** A background of one colour that touches the edge of the artwork; null: it has none. */
+export function backgroundOf(sheet: Pick<JobSheet, 'layers'>): Layer['background'] {
+  return layerOf(sheet).background;
+}
+
+/** The background, where it is left to the garment, outside of the design or everywhere; null where it prints or there is none. */
+export function droppedBackground(sheet: Pick<JobSheet, 'layers'>): Layer['background'] {
+  const background = backgroundOf(sheet);
+  return background?.drop === 'keep' ? null : background;
 }

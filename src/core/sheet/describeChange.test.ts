@@ -1,23 +1,11 @@
-import { assignColour, changePlate, createJobSheet, setTint } from '../separation';
+import { testSheet } from '../../../tests/testSheet';
+import { assignColour, changeGarment, changePlate, setTint } from '../separation';
 import { describeChange } from './describeChange';
+import { setRuns, withOtherGarment } from './garments';
 import type { JobSheet } from './jobSheet';
+import { paletteOf } from './layers';
 
-const sheet = createJobSheet({
-  name: 'Sign',
-  artwork: { sha256: '0'.repeat(64), fileName: 'sign.svg', kind: 'vector', widthPx: 100, heightPx: 100 },
-  colours: [
-    { rgb: [200, 56, 46], area: 0.5 },
-    { rgb: [242, 209, 58], area: 0.3 },
-  ],
-  purity: 2.5,
-  transitions: [],
-  background: null,
-  backgroundWish: 'auto',
-  print: { widthMm: 254, chosen: false },
-  garment: { name: 'Navy', colour: '#16233f' },
-  inks: 'auto',
-  date: '2026-03-14',
-});
+const sheet = testSheet();
 const [first, second] = sheet.plates.filter(({ role }) => role === 'colour');
 const film = (change: Partial<JobSheet['film']>): JobSheet => ({
   ...sheet,
@@ -25,20 +13,27 @@ const film = (change: Partial<JobSheet['film']>): JobSheet => ({
 });
 const fit = (change: Partial<JobSheet['fit']>): JobSheet => ({ ...sheet, fit: { ...sheet.fit, ...change } });
 
-test.each<[string, JobSheet]>([
+const BLACK = { name: 'Black', colour: '#000000' };
+
+test.each<[string, JobSheet, JobSheet?]>([
   ['choke from 0.15 mm to 0.2 mm', fit({ chokeMm: 0.2 })],
   ['spread from 0 mm to 0.1 mm', fit({ spreadMm: 0.1 })],
   ['gaps closed from 0 mm to 0.05 mm', fit({ closeGapsMm: 0.05 })],
   ['name from Sign to Other', { ...sheet, name: 'Other' }],
   ['print width from 10 in to 12 in', { ...sheet, print: { ...sheet.print, widthMm: 304.8 } }],
-  ['garment from Navy to Black', { ...sheet, garment: { name: 'Black', colour: '#000000' } }],
-  ['Black among the garments', { ...sheet, otherGarments: [{ name: 'Black', colour: '#000000' }] }],
+  ['garment from Navy to Black', changeGarment(sheet, BLACK)],
+  ['Black among the garments', withOtherGarment(sheet, BLACK)],
+  [
+    'Black without Base white',
+    setRuns(withOtherGarment(sheet, BLACK), 'g2', 'base-white', false),
+    withOtherGarment(sheet, BLACK),
+  ],
   [`mesh of ${first!.ink.name} from ${first!.mesh} to 230`, changePlate(sheet, first!.id, { mesh: 230 })],
   [`base under ${first!.ink.name} from 100 % to 40 %`, changePlate(sheet, first!.id, { baseStrength: 0.4 })],
-  ['tint of #c8382e from 100 % to 30 %', setTint(sheet, sheet.palette[0]!.id, 0.3)],
+  ['tint of #c8382e from 100 % to 30 %', setTint(sheet, paletteOf(sheet)[0]!.id, 0.3)],
   [
     `plates from ${sheet.plates.length} to ${sheet.plates.length - 1}, without ${second!.ink.name}`,
-    assignColour(sheet, sheet.palette[0]!.id, first!.id),
+    assignColour(sheet, paletteOf(sheet)[0]!.id, first!.id),
   ],
   ['films from 720 to 1440 dpi', film({ dpi: 1440 })],
   ['film sheet from 13 in x 19 in to a roll of 24 in', film({ sheetWidthMm: 609.6, sheetHeightMm: null })],
@@ -46,6 +41,6 @@ test.each<[string, JobSheet]>([
   ['negative films', film({ negative: true, names: '{ink}' })],
   ['files of the films', film({ names: '{ink}' })],
   ['no change', sheet],
-])('a change is told as "%s"', (words, after) => {
-  expect(describeChange(sheet, after)).toBe(words);
+])('a change is told as "%s"', (words, after, before = sheet) => {
+  expect(describeChange(before, after)).toBe(words);
 });

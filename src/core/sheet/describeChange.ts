@@ -1,6 +1,9 @@
 import { formatLength, trimNumber } from '../units';
 import { effectiveChokeMm } from './choke';
-import type { JobSheet, PaletteColour, Plate } from './jobSheet';
+import { backgroundOf } from './background';
+import { garmentOf, otherGarments } from './garments';
+import type { JobGarment, JobSheet, Plate } from './jobSheet';
+import { type PaletteColour, isSimulated, layerOf, paletteOf } from './layers';
 
 function same(a: unknown, b: unknown): boolean {
   return JSON.stringify(a) === JSON.stringify(b);
@@ -19,20 +22,24 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
   if (!same(before.print, after.print)) {
     return step('print width', inches(before.print.widthMm), inches(after.print.widthMm));
   }
-  if (!same(before.garment, after.garment)) return step('garment', before.garment.name, after.garment.name);
-  if (!same(before.otherGarments, after.otherGarments)) {
-    const [old, now] = [before.otherGarments, after.otherGarments];
+  const [worn, wears] = [garmentOf(before), garmentOf(after)];
+  if (!same(worn, wears)) return step('garment', worn.name, wears.name);
+  const [old, now] = [otherGarments(before), otherGarments(after)];
+  if (!same(old, now)) {
     const added = now.find((each) => !old.some((other) => same(other, each)));
     const gone = old.find((each) => !now.some((other) => same(other, each)));
     if (added && !gone) return `${added.name} among the garments`;
+    if (added && gone && added.id === gone.id) return describeWorn(gone, added, after);
     return gone && !added ? `${gone.name} not among the garments` : 'other garments';
   }
-  if (before.separation.method !== after.separation.method) {
-    return after.separation.method === 'simulated' ? 'separated by tones' : 'separated by spot colours';
+  if (isSimulated(before) !== isSimulated(after)) {
+    return isSimulated(after) ? 'separated by tones' : 'separated by spot colours';
   }
-  if (!same(before.background, after.background)) {
+  if (!same(backgroundOf(before), backgroundOf(after))) {
     return step('background', dropOf(before), dropOf(after));
   }
+  if (!same(layerOf(before).mask, layerOf(after).mask))
+    return step('part of the artwork', partOf(before), partOf(after));
   if (before.plates.length !== after.plates.length) {
     const added = after.plates.find(({ id }) => !before.plates.some((each) => each.id === id));
     const gone = before.plates.find(({ id }) => !after.plates.some((each) => each.id === id));
@@ -41,25 +48,40 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
     return `${step('plates', String(before.plates.length), String(after.plates.length))}${which}`;
   }
   if (!same(before.run, after.run)) return 'order of the run';
-  if (!same(before.palette, after.palette)) return describePalette(before, after);
+  if (!same(paletteOf(before), paletteOf(after))) return describePalette(before, after);
   for (const plate of after.plates) {
     const old = before.plates.find((each) => each.id === plate.id);
     if (!old) return `plate ${plate.ink.name}`;
     if (!same(old, plate)) return describePlate(old, plate);
   }
+  if (!same(before.press, after.press)) return step('press', before.press.name, after.press.name);
   if (!same(before.fit, after.fit)) return describeFit(before, after);
   if (!same(before.film, after.film)) return describeFilm(before.film, after.film);
   return 'no change';
 }
 
+function partOf(sheet: JobSheet): string {
+  const { mask } = layerOf(sheet);
+  return mask ? `${mask.length} corners` : 'all';
+}
+
+function describeWorn(was: JobGarment, is: JobGarment, { plates }: JobSheet): string {
+  const nameOf = (id: string) => plates.find((plate) => plate.id === id)?.ink.name ?? id;
+  const out = is.without.find((id) => !was.without.includes(id));
+  const back = was.without.find((id) => !is.without.includes(id));
+  if (out !== undefined) return `${is.name} without ${nameOf(out)}`;
+  return back === undefined ? 'other garments' : `${is.name} with ${nameOf(back)} again`;
+}
+
 const DROPS = { keep: 'printed', outside: 'left out round the design', everywhere: 'left out' } as const;
 
-function dropOf({ background }: JobSheet): string {
+function dropOf(sheet: JobSheet): string {
+  const background = backgroundOf(sheet);
   return background ? DROPS[background.drop] : 'none';
 }
 
 function describePalette(before: JobSheet, after: JobSheet): string {
-  const [old, now] = [before.palette, after.palette];
+  const [old, now] = [paletteOf(before), paletteOf(after)];
   if (old.length !== now.length) {
     const added = now.find((each) => !old.some((other) => other.colour === each.colour && !each.within));
     if (now.length > old.length) return added ? `colour ${added.colour} added` : 'part of a colour by itself';
@@ -71,7 +93,7 @@ function describePalette(before: JobSheet, after: JobSheet): string {
   if (was.plateId !== is.plateId) return step(is.colour, inkOf(before, was), inkOf(after, is));
   if (was.tint !== is.tint) return step(`tint of ${is.colour}`, percent(was.tint), percent(is.tint));
   if (was.closeness !== is.closeness) {
-    const closeness = (entry: PaletteColour) => trimNumber(entry.closeness ?? after.purity, 1);
+    const closeness = (entry: PaletteColour) => trimNumber(entry.closeness ?? layerOf(after).purity, 1);
     return step(`closeness of ${is.colour}`, closeness(was), closeness(is));
   }
   return 'colours and their inks';
@@ -107,7 +129,6 @@ function describePlate(old: Plate, plate: Plate): string {
 
 function describeFit(before: JobSheet, after: JobSheet): string {
   const [was, is] = [before.fit, after.fit];
-  if (!same(was.press, is.press)) return step('press', was.press.name, is.press.name);
   if (effectiveChokeMm(before) !== effectiveChokeMm(after)) {
     return step('choke', mm(effectiveChokeMm(before)), mm(effectiveChokeMm(after)));
   }

@@ -1,6 +1,22 @@
-export { colourId, freeColourId } from './colourId';
-export { dropsBackground } from './background';
-export { isSimulated } from './separation';
+export { backgroundOf, droppedBackground } from './background';
+export { garmentOf, otherGarments, setRuns, withGarment, withOtherGarment, withoutGarment } from './garments';
+export { FIRST_ARTWORK, FIRST_LAYER, colourId, freeColourId, freeGarmentId, garmentId } from './ids';
+export type { Artwork, FlatLayer, FullToneLayer, Layer, PlateSource } from './layerSchema';
+export {
+  type PaletteColour,
+  artworkOf,
+  flatLayer,
+  fullToneLayer,
+  isSimulated,
+  layerOf,
+  methodOf,
+  paletteOf,
+  transitionsOf,
+  withBackground,
+  withLayer,
+  withMask,
+  withPalette,
+} from './layers';
 export { effectiveChokeMm } from './choke';
 export { stagesOf } from './stagesOf';
 export { describeChange } from './describeChange';
@@ -11,9 +27,9 @@ export {
   parseJobSheet,
   pressSchema,
   type Garment,
+  type JobGarment,
   type Ink,
   type JobSheet,
-  type PaletteColour,
   type Plate,
   type Press,
   type ScreenSetting,
@@ -24,6 +40,7 @@ export {
   DEFAULT_FILM,
   DEFAULT_FIT,
   DEFAULT_MARKS,
+  DEFAULT_PRESS,
   DEFAULT_SCREEN,
   FILM_SHEETS,
   HIGHLIGHT_WHITE,
@@ -54,4 +71,5 @@ export {
   SCREENINGS,
   SHEET_VERSION,
 } from './vocabulary';
+export { upgradeJobSheet } from './upgradeJobSheet';
 export { type SheetArtworkFacts, withArtworkFacts } from './withArtworkFacts';

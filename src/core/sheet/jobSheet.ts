@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { toneStageSchema } from '../stages';
 import { KerameusError } from '../units';
-import { firstPasses } from './run';
 import { upgradeJobSheet } from './upgradeJobSheet';
+import { faultsOf } from './faults';
+import { artworkSchema, hexColour, id, layerSchema, name, plateSourceSchema, share } from './layerSchema';
 import {
-  BACKGROUNDS,
   DOT_SHAPES,
   FILM_FORMATS,
   LABEL_FIELDS,
@@ -14,11 +14,6 @@ import {
   SCREENINGS,
   SHEET_VERSION,
 } from './vocabulary';
-
-const hexColour = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour like #16233f');
-const share = z.number().min(0).max(1);
-const name = z.string().trim().min(1).max(80);
-const id = z.string().regex(/^[a-z0-9-]{1,40}$/, 'must be lower-case letters, digits and hyphens');
 
 /** An ink by value: its colour as printed solid over white, and how much of the backing it hides. */
 export const inkSchema = z.strictObject({
@@ -71,6 +66,8 @@ export const plateSchema = z.strictObject({
   /** Whether marks and label stand on its film, as far as the job has them. */
   withMarks: z.boolean(),
   screen: screenSchema,
+  /** What of the layers it prints; a base under flat colours has none, it is made of the plates that want it. */
+  sources: z.array(plateSourceSchema).max(LIMITS.maxLayers),
   /** What is done to its tones before they are dots, each kind once. */
   stages: z
     .array(toneStageSchema)
@@ -100,39 +97,12 @@ export const pressSchema = z.strictObject({
 
 export const garmentSchema = z.strictObject({ name, colour: hexColour });
 
-/** One flat colour of the artwork and the plate that prints it; without a plate the garment supplies it. */
-export const paletteColourSchema = z.strictObject({
-  /** Stays whatever is added before it or taken out. */
+/** A garment that a job prints on. */
+export const jobGarmentSchema = garmentSchema.extend({
   id,
-  colour: hexColour,
-  plateId: z.string().nullable(),
-  /** Coverage intended in print: 1 is solid. */
-  tint: share,
-  /** CIELAB distance within which a pixel counts as this colour; null: the job's purity. */
-  closeness: z.number().min(0.5).max(40).nullable(),
-  /**
-   * Set where a colour counts only inside an outline, as fractions of the artwork: there it takes the place of the same
-   * colour everywhere else.
-   */
-  within: z
-    .array(z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)]))
-    .min(3)
-    .max(4000)
-    .nullable(),
+  /** Plates that do not run for it, such as a black on a black garment. */
+  without: z.array(id).max(LIMITS.maxPlates),
 });
-
-/**
- * How plates are made of the artwork. `spot`: each flat colour on the plate of an ink. `simulated`: every plate gets at each place what the print model
- * finds for the artwork's colour there, so that all of them together print it.
- */
-export const separationSchema = z.discriminatedUnion('method', [
-  z.strictObject({ method: z.literal('spot') }),
-  z.strictObject({
-    method: z.literal('simulated'),
-    /** Colour of the garment that the tones are found for; the same films may print on others. */
-    solvedFor: hexColour,
-  }),
-]);
 
 const lengthMm = z.number().min(0);
 
@@ -164,55 +134,22 @@ export const jobSheetSchema = z
     format: z.literal('kerameus-job'),
     version: z.literal(SHEET_VERSION),
     name,
-    artwork: z.strictObject({
-      sha256: z.string().regex(/^[0-9a-f]{64}$/, 'must be a SHA-256 in hexadecimal'),
-      /** Without folders. */
-      fileName: z
-        .string()
-        .min(1)
-        .max(200)
-        .regex(/^(?!\.{1,2}$)[^/\\\0]+$/, 'must be a plain file name'),
-      kind: z.enum(['raster', 'vector']),
-      widthPx: z.number().positive(),
-      heightPx: z.number().positive(),
-    }),
+    artworks: z.array(artworkSchema).length(1, 'must be one: jobs of several artworks are not printed yet'),
     print: z.strictObject({
       widthMm: z.number().min(LIMITS.minPrintMm).max(LIMITS.maxPrintMm),
       heightMm: z.number().min(LIMITS.minPrintMm).max(LIMITS.maxPrintMm),
       /** Whether the size was chosen by the application, since the file states none that can be believed. */
       chosen: z.boolean(),
     }),
-    /** The garment that the plates are made for. */
-    garment: garmentSchema,
-    /** Others that the same screens print on. */
-    otherGarments: z.array(garmentSchema).max(11),
-    /** A background of one colour that touches the edge of the artwork. */
-    background: z
-      .strictObject({
-        colour: hexColour,
-        drop: z.enum(BACKGROUNDS),
-        /** Whether nobody has said yet what is to become of it. */
-        open: z.boolean(),
-      })
-      .nullable(),
-    separation: separationSchema,
-    palette: z.array(paletteColourSchema).max(LIMITS.maxPaletteColours),
-    /**
-     * Pairs of palette colours (those without an outline) between which the artwork has gradients, glows or soft shadows: where it
-     * is wide, only these may explain a pixel that is no palette colour, and what they do not explain is the nearest colour. Null:
-     * any two colours may, as jobs of earlier versions have it. A colour with itself fades out into nothing.
-     */
-    transitions: z
-      .array(z.tuple([hexColour, hexColour]))
-      .max(400)
-      .nullable(),
-    /** CIELAB distance within which a pixel counts as a palette colour. */
-    purity: z.number().min(0.5).max(30),
+    /** The first is the one that the plates are made for; the same screens print on the others. */
+    garments: z.array(jobGarmentSchema).min(1).max(LIMITS.maxGarments),
+    /** What of the artworks prints, and how plates are made of it. */
+    layers: z.array(layerSchema).length(1, 'must be one: jobs of several layers are not printed yet'),
     /** In print order: the order in which the run first comes to them. */
     plates: z.array(plateSchema).max(LIMITS.maxPlates),
     run: z.array(stationSchema).max(60),
+    press: pressSchema,
     fit: z.strictObject({
-      press: pressSchema,
       /** Null: the press's tolerance. */
       chokeMm: lengthMm.max(LIMITS.maxChokeMm).nullable(),
       highlightChokeMm: lengthMm.max(LIMITS.maxChokeMm),
@@ -261,69 +198,7 @@ export const jobSheetSchema = z
     }),
   })
   .superRefine((sheet, context) => {
-    const ids = new Set<string>();
-    for (const plate of sheet.plates) {
-      if (ids.has(plate.id)) {
-        context.addIssue({ code: 'custom', path: ['plates'], message: `has the plate ${plate.id} twice` });
-      }
-      ids.add(plate.id);
-    }
-    const colours = new Set(sheet.palette.map((entry) => entry.id));
-    if (colours.size < sheet.palette.length) {
-      context.addIssue({ code: 'custom', path: ['palette'], message: 'has two colours of one id' });
-    }
-    const numbers = new Set(sheet.plates.map((plate) => plate.number));
-    if (numbers.size < sheet.plates.length) {
-      context.addIssue({ code: 'custom', path: ['plates'], message: 'has two plates with one number' });
-    }
-    if (firstPasses(sheet.run).join() !== sheet.plates.map((plate) => plate.id).join()) {
-      context.addIssue({
-        code: 'custom',
-        path: ['run'],
-        message: 'does not print the plates in their order',
-      });
-    }
-    for (const plate of sheet.plates) {
-      const { interlock, lpi, angleDeg } = plate.screen;
-      if (interlock === null) continue;
-      const first = sheet.plates.find((each) => each.screen.interlock === interlock)!;
-      if (first.screen.lpi !== lpi || first.screen.angleDeg !== angleDeg) {
-        context.addIssue({
-          code: 'custom',
-          path: ['plates'],
-          message: `has plates that interlock (${first.id} and ${plate.id}) but differ in frequency or angle`,
-        });
-      }
-    }
-    if (sheet.separation.method === 'simulated') {
-      const inSpot = (field: string) =>
-        context.addIssue({
-          code: 'custom',
-          path: [field],
-          message: 'is for spot colours, and this job has none',
-        });
-      if (sheet.palette.length > 0) inSpot('palette');
-      if (sheet.fit.spreadMm > 0) {
-        context.addIssue({
-          code: 'custom',
-          path: ['fit', 'spreadMm'],
-          message: 'must be 0 where plates are tones',
-        });
-      }
-    }
-    if (sheet.plates.filter((plate) => plate.role === 'underbase').length > 1) {
-      context.addIssue({ code: 'custom', path: ['plates'], message: 'has two underbases' });
-    }
-    sheet.palette.forEach((entry, index) => {
-      const plate = sheet.plates.find((each) => each.id === entry.plateId);
-      if (entry.plateId !== null && (!plate || plate.role === 'underbase')) {
-        context.addIssue({
-          code: 'custom',
-          path: ['palette', index, 'plateId'],
-          message: `names the plate "${entry.plateId}", which is not a colour plate of this job`,
-        });
-      }
-    });
+    for (const { path, message } of faultsOf(sheet)) context.addIssue({ code: 'custom', path, message });
   });
 
 export type JobSheet = z.infer<typeof jobSheetSchema>;
@@ -332,8 +207,8 @@ export type Ink = z.infer<typeof inkSchema>;
 export type Station = z.infer<typeof stationSchema>;
 export type Press = z.infer<typeof pressSchema>;
 export type Garment = z.infer<typeof garmentSchema>;
+export type JobGarment = z.infer<typeof jobGarmentSchema>;
 export type ScreenSetting = z.infer<typeof screenSchema>;
-export type PaletteColour = z.infer<typeof paletteColourSchema>;
 
 /**
  * Checks a parsed JSON document, brought to the newest version first. Throws KerameusError `job-sheet` naming the

@@ -78,9 +78,11 @@ export const DEFAULT_FILM: Omit<JobSheet['film'], 'date'> = {
   names: '{n}-{ink}',
 };
 
+/** The press that a job starts with. */
+export const DEFAULT_PRESS = PRESS_PROFILES[1]!;
+
 /** Fit that a job starts with. Common practice, no source. */
 export const DEFAULT_FIT: JobSheet['fit'] = {
-  press: PRESS_PROFILES[1]!,
   chokeMm: null,
   highlightChokeMm: 25.4 / 300,
   spreadMm: 0,

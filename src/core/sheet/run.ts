@@ -35,11 +35,23 @@ function withoutGone(run: readonly Station[], ids: ReadonlySet<string>): Station
   });
 }
 
+/** Garments leave out only what is there. */
+function withoutLost(sheet: JobSheet): JobSheet {
+  const known = new Set(sheet.plates.map(({ id }) => id));
+  if (sheet.garments.every(({ without }) => without.every((id) => known.has(id)))) return sheet;
+  const garments = sheet.garments.map((each) => ({
+    ...each,
+    without: each.without.filter((id) => known.has(id)),
+  }));
+  return { ...sheet, garments };
+}
+
 /**
  * A sheet whose run and plates agree again after plates were added or taken away: an underbase goes first and is flashed, a
  * highlight goes last, another colour before the highlights. As long as nobody changed the order, films are numbered along it.
  */
-export function alignRun(sheet: JobSheet): JobSheet {
+export function alignRun(given: JobSheet): JobSheet {
+  const sheet = withoutLost(given);
   let run = withoutGone(sheet.run, new Set(sheet.plates.map((plate) => plate.id)));
   const known = new Set(firstPasses(run));
   const added = sheet.plates.filter((plate) => !known.has(plate.id));

@@ -1,36 +1,51 @@
-import { createJobSheet } from '../separation';
+import { testSheet } from '../../../tests/testSheet';
+import { setTint, toSimulated } from '../separation';
+import { version9 } from '../../../tests/olderSheet';
+import { withOtherGarment } from './garments';
+import { flatLayer, paletteOf } from './layers';
 import { parseJobSheet } from './jobSheet';
 
-const sheet = createJobSheet({
-  name: 'Sign',
-  artwork: { sha256: '0'.repeat(64), fileName: 'sign.svg', kind: 'vector', widthPx: 100, heightPx: 100 },
-  colours: [
-    { rgb: [200, 56, 46], area: 0.5 },
-    { rgb: [242, 209, 58], area: 0.3 },
-  ],
-  purity: 2.5,
-  transitions: [],
-  background: null,
-  backgroundWish: 'auto',
-  print: { widthMm: 254, chosen: false },
-  garment: { name: 'Navy', colour: '#16233f' },
-  inks: 'auto',
-  date: '2026-03-14',
+const sheet = testSheet();
+const withoutIds = {
+  ...version9(sheet),
+  version: 8,
+  palette: paletteOf(sheet).map(({ id: _id, ...entry }) => entry),
+};
+
+const flat = flatLayer(sheet)!;
+const printing = (colourId: string) => ({
+  kind: 'colours',
+  layerId: flat.id,
+  colours: [{ colourId, tint: 1 }],
 });
-const withoutIds = { ...sheet, version: 8, palette: sheet.palette.map(({ id: _id, ...entry }) => entry) };
+/** The sheet's first colour plate, which prints its first colour, with a source more. */
+const sourced = (source: object) => ({
+  plates: sheet.plates.map((each) =>
+    each.id === paletteOf(sheet)[0]!.plateId ? { ...each, sources: [...each.sources, source] } : each,
+  ),
+});
+
+test('a sheet of version 9 comes to be what it was, flat and in tones, with its other garments', () => {
+  const worn = withOtherGarment(sheet, { name: 'Sand', colour: '#ece4d2' });
+  const tinted = setTint(worn, 'c2', 0.4);
+  expect(parseJobSheet(version9(tinted))).toEqual(tinted);
+  const tones = toSimulated(worn, { background: null });
+  expect(parseJobSheet(version9(tones))).toEqual(tones);
+  expect(version9(tones)).toMatchObject({ version: 9, palette: [], separation: { method: 'simulated' } });
+});
 
 test('colours of version 8, which were told by their place, get ids in that order, and stay what they were', () => {
   expect(parseJobSheet(withoutIds)).toEqual(sheet);
-  expect(sheet.palette.map(({ id }) => id)).toEqual(['c1', 'c2']);
+  expect(paletteOf(sheet).map(({ id }) => id)).toEqual(['c1', 'c2']);
 });
 
 test.each<[string, object, RegExp]>([
   [
     'two colours of one id',
-    { palette: sheet.palette.map((entry) => ({ ...entry, id: 'c1' })) },
+    { layers: [{ ...flat, colours: flat.colours.map((entry) => ({ ...entry, id: 'c1' })) }] },
     /two colours of one id/,
   ],
-  ['a version to come', { version: 10 }, /version/],
+  ['a version to come', { version: 11 }, /version/],
   [
     'a stage that nobody knows',
     { plates: sheet.plates.map((plate) => ({ ...plate, stages: [{ kind: 'sparkle' }] })) },
@@ -61,7 +76,57 @@ test.each<[string, object, RegExp]>([
     },
     /two points/,
   ],
-  ['a method that nobody knows', { separation: { method: 'magic' } }, /separation/],
+  ['a kind of layer that nobody knows', { layers: [{ ...flat, kind: 'magic' }] }, /layers\.0\.kind/],
+  ['no layer', { layers: [] }, /layers: must be one/],
+  [
+    'a layer of an artwork that is not there',
+    { layers: [{ ...flat, artworkId: 'a7' }] },
+    /names the artwork "a7"/,
+  ],
+  [
+    'a plate left out that is not there',
+    { garments: [{ ...sheet.garments[0], without: ['gone'] }] },
+    /names the plate "gone"/,
+  ],
+  [
+    'a plate left out for its own garment',
+    { garments: [{ ...sheet.garments[0], without: [sheet.plates[0]!.id] }] },
+    /for the garment that they are made for/,
+  ],
+  ['two garments of one id', { garments: [...sheet.garments, ...sheet.garments] }, /the garment g1 twice/],
+  [
+    'a mask of two corners',
+    {
+      layers: [
+        {
+          ...flat,
+          mask: [
+            [0, 0],
+            [1, 1],
+          ],
+        },
+      ],
+    },
+    /layers\.0\.mask/,
+  ],
+  ['a source that nobody knows', sourced({ kind: 'weather', layerId: flat.id }), /sources\.1\.kind/],
+  [
+    'a source of a layer that is not there',
+    sourced({ kind: 'tones', layerId: 'l7' }),
+    /names the layer "l7"/,
+  ],
+  ['tones of a flat layer', sourced({ kind: 'tones', layerId: flat.id }), /of a layer that is flat colours/],
+  ['a colour that is not there', sourced(printing('c9')), /names the colour "c9"/],
+  ['a colour on two plates', sourced(printing('c2')), /"c2", which another plate prints already/],
+  [
+    'colours on an underbase',
+    {
+      plates: sheet.plates.map((each) =>
+        each.role === 'underbase' ? { ...each, sources: [printing('c1')] } : each,
+      ),
+    },
+    /through an underbase/,
+  ],
 ])('a sheet with %s is refused in words', (_what, part, words) => {
   expect(() => parseJobSheet({ ...sheet, ...part })).toThrow(words);
 });

@@ -1,5 +1,5 @@
 import { DEFAULT_FILM, DEFAULT_MARKS } from './presets';
-import { colourId } from './colourId';
+import { FIRST_ARTWORK, FIRST_LAYER, colourId, garmentId } from './ids';
 import { proposeRun } from './run';
 
 type Json = Record<string, unknown>;
@@ -118,15 +118,57 @@ function fromVersion8(sheet: Json): Json {
   return { ...sheet, version: 9, palette };
 }
 
+/** Version 9 had one artwork, separated in one way, and each colour named its plate. */
+function fromVersion9(sheet: Json): Json {
+  const { artwork, garment, otherGarments, background, separation, palette, transitions, purity, ...rest } =
+    sheet;
+  const list = (value: unknown): Json[] => (Array.isArray(value) ? value.filter(isObject) : []);
+  const { press, ...fit } = isObject(sheet.fit) ? sheet.fit : {};
+  const parts = { id: FIRST_LAYER, artworkId: FIRST_ARTWORK, mask: null, background, purity };
+  const isTones = isObject(separation) && separation.method === 'simulated';
+  const colours = list(palette);
+  const layer = isTones
+    ? { ...parts, kind: 'full-tone', solvedFor: separation.solvedFor }
+    : {
+        ...parts,
+        kind: 'flat',
+        colours: colours.map(({ plateId: _plate, tint: _tint, ...colour }) => colour),
+        transitions,
+      };
+  const sourcesOf = (plate: Json): Json[] => {
+    if (isTones) return [{ kind: 'tones', layerId: FIRST_LAYER }];
+    const own = colours.filter(({ plateId }) => plateId === plate.id);
+    const tints = own.map(({ id, tint }) => ({ colourId: id, tint }));
+    return tints.length > 0 ? [{ kind: 'colours', layerId: FIRST_LAYER, colours: tints }] : [];
+  };
+  return {
+    ...rest,
+    version: 10,
+    artworks: [isObject(artwork) ? { id: FIRST_ARTWORK, ...artwork } : artwork],
+    garments: [garment, ...list(otherGarments)].map((each, k) =>
+      isObject(each) ? { id: garmentId(k + 1), without: [], ...each } : each,
+    ),
+    layers: [layer],
+    plates: list(sheet.plates).map((plate) => ({ ...plate, sources: sourcesOf(plate) })),
+    press,
+    fit,
+  };
+}
+
+const UPGRADES: readonly ((sheet: Json) => Json)[] = [
+  fromVersion1,
+  fromVersion2,
+  fromVersion3,
+  fromVersion4,
+  fromVersion5,
+  fromVersion6,
+  fromVersion7,
+  fromVersion8,
+  fromVersion9,
+];
+
 /** A job sheet of an older version as one of the newest; anything else comes back as it is. */
 export function upgradeJobSheet(document: unknown): unknown {
   if (!isObject(document) || document.format !== 'kerameus-job') return document;
-  const second = document.version === 1 ? fromVersion1(document) : document;
-  const third = second.version === 2 ? fromVersion2(second) : second;
-  const fourth = third.version === 3 ? fromVersion3(third) : third;
-  const fifth = fourth.version === 4 ? fromVersion4(fourth) : fourth;
-  const sixth = fifth.version === 5 ? fromVersion5(fifth) : fifth;
-  const seventh = sixth.version === 6 ? fromVersion6(sixth) : sixth;
-  const eighth = seventh.version === 7 ? fromVersion7(seventh) : seventh;
-  return eighth.version === 8 ? fromVersion8(eighth) : eighth;
+  return UPGRADES.reduce((sheet, upgrade, k) => (sheet.version === k + 1 ? upgrade(sheet) : sheet), document);
 }

@@ -1,6 +1,6 @@
 /* What a job sheet can say, apart from its schema: whoever only works with sheets need not load the checking of them. */
 
-export const SHEET_VERSION = 9;
+export const SHEET_VERSION = 10;
 
 /** Limits that hold wherever a job comes from. */
 export const LIMITS = {
@@ -11,6 +11,8 @@ export const LIMITS = {
   maxChokeMm: 2,
   maxGapMm: 0.5,
   maxPlates: 16,
+  maxGarments: 12,
+  maxLayers: 8,
   maxPaletteColours: 64,
   maxGroups: 3,
 } as const;

@@ -9,7 +9,7 @@ function reversed(bits: i32): i32 {
 }
 
 /**
- * Twin of core/screening/screenStrip.ts for one row. `thresholds` stands at the row's first position and holds
+ * Twin of the inner loop of screenLayers for a row of a plane by itself. `thresholds` stands at the row's first position and holds
  * `width` values; `tone` 0 means solid.
  */
 export function screenStrip(shape: usize, tone: usize, thresholds: usize, width: i32, out: usize): void {
@@ -114,7 +114,7 @@ export function stackTones(
   }
 }
 
-/** As `screenStrip` for plates that divide each cell; `taken` is read and advanced. */
+/** As `screenStrip` for layers that divide each cell; `taken` is read and advanced. */
 export function screenStack(
   shape: usize,
   tone: usize,

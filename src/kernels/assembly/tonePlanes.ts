@@ -132,7 +132,8 @@ export function tonePlanes(
 /**
  * A row of tones, each times its weight; eight at a time, what stands behind them must have a weight of 0.
  *
- * @param found one byte: gets 1 where any of them is 0, 2 where any is neither 0 nor 65535, 4 where any is 65535, each where its weight is not 0.
+ * @param found one byte: gets 1 where any of them is 0, 2 where any prints as dots, 4 where any is 65535, 8 where any is too little to print, each
+ *   where its weight is not 0.
  */
 export function weighRow(row: usize, weights: usize, count: i32, found: usize): f64 {
   const none = v128.splat<i16>(0);
@@ -141,6 +142,8 @@ export function weighRow(row: usize, weights: usize, count: i32, found: usize): 
   let blank = none;
   let between = none;
   let solid = none;
+  let faint = none;
+  const least = v128.splat<i16>(<i16>LEAST_TONE);
   for (let k: i32 = 0; k < count; k += 8) {
     const tones = v128.load(row + ((<usize>k) << 1));
     const at: usize = weights + ((<usize>k) << 2);
@@ -152,7 +155,9 @@ export function weighRow(row: usize, weights: usize, count: i32, found: usize): 
     const isFull = v128.eq<i16>(tones, full);
     blank = v128.or(blank, v128.and(weighed, isNone));
     solid = v128.or(solid, v128.and(weighed, isFull));
-    between = v128.or(between, v128.andnot(v128.andnot(weighed, isNone), isFull));
+    const isFaint = v128.andnot(v128.lt<u16>(tones, least), isNone);
+    faint = v128.or(faint, v128.and(weighed, isFaint));
+    between = v128.or(between, v128.and(weighed, v128.andnot(v128.ge<u16>(tones, least), isFull)));
     const low = v128.extend_low<u16>(tones);
     const high = v128.extend_high<u16>(tones);
     sum = v128.add<i64>(sum, i64x2.extmul_low_i32x4_u(low, first));
@@ -161,7 +166,10 @@ export function weighRow(row: usize, weights: usize, count: i32, found: usize): 
     sum = v128.add<i64>(sum, i64x2.extmul_high_i32x4_u(high, second));
   }
   const bits =
-    i32(v128.any_true(blank)) | (i32(v128.any_true(between)) << 1) | (i32(v128.any_true(solid)) << 2);
+    i32(v128.any_true(blank)) |
+    (i32(v128.any_true(between)) << 1) |
+    (i32(v128.any_true(solid)) << 2) |
+    (i32(v128.any_true(faint)) << 3);
   store<u8>(found, <u8>bits);
   return <f64>(v128.extract_lane<i64>(sum, 0) + v128.extract_lane<i64>(sum, 1));
 }

@@ -1,6 +1,6 @@
 import { PDFDocument, StandardFonts, rgb } from 'pdf-lib';
 import { parseHexColour } from '@/core/colour';
-import { type JobSheet } from '@/core/sheet';
+import { type JobSheet, garmentOf } from '@/core/sheet';
 import { MM_PER_INCH, trimNumber } from '@/core/units';
 import { GARMENT_DRAWING } from './drawGarment';
 
@@ -32,7 +32,7 @@ export async function approvalPdf(sheet: JobSheet, picture: Uint8Array): Promise
   ];
   const ink = rgb(0.11, 0.11, 0.1);
   page.drawText(plain(sheet.name), { x: MARGIN, y: PAGE.height - 54, size: 18, font: bold, color: ink });
-  const facts = `${sheet.garment.name} · print ${inch(sheet.print.widthMm)} x ${inch(sheet.print.heightMm)} · ${sheet.film.date}`;
+  const facts = `${garmentOf(sheet).name} · print ${inch(sheet.print.widthMm)} x ${inch(sheet.print.heightMm)} · ${sheet.film.date}`;
   page.drawText(plain(facts), { x: MARGIN, y: PAGE.height - 72, size: 9, font: regular, color: ink });
   const image = await document.embedPng(picture);
   const width = PAGE.width - 2 * MARGIN;

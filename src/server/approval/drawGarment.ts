@@ -1,4 +1,4 @@
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, garmentOf } from '@/core/sheet';
 import { labFromRgb8, parseHexColour } from '@/core/colour';
 
 /** The drawing's own units: 1000 wide and 1060 high, garment included. */
@@ -35,12 +35,12 @@ export function placePrint(print: JobSheet['print']): PlacedPrint {
 export function drawGarment(sheet: JobSheet, printPng: Buffer): string {
   const { width, height } = GARMENT_DRAWING;
   const at = placePrint(sheet.print);
-  const light = labFromRgb8(parseHexColour(sheet.garment.colour))[0] > 55;
+  const light = labFromRgb8(parseHexColour(garmentOf(sheet).colour))[0] > 55;
   const line = light ? '#00000055' : '#ffffff44';
   return (
     `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">` +
     `<rect width="${width}" height="${height}" fill="#f4f4f2"/>` +
-    `<path d="${OUTLINE}" fill="${sheet.garment.colour}" stroke="#8f8f8b" stroke-width="1.5"/>` +
+    `<path d="${OUTLINE}" fill="${garmentOf(sheet).colour}" stroke="#8f8f8b" stroke-width="1.5"/>` +
     `<image x="${at.x}" y="${at.y}" width="${at.width}" height="${at.height}" xlink:href="data:image/png;base64,${printPng.toString('base64')}"/>` +
     `<path d="${SEAMS}" fill="none" stroke="${line}" stroke-width="2"/></svg>`
   );

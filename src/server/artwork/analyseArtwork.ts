@@ -12,7 +12,7 @@ import type { ArtworkNotes } from '@/core/checks';
 import { formatHexColour, parseHexColour } from '@/core/colour';
 import { levelCount } from '@/core/pipeline';
 import { type FoundBackground, findTransitions, isFullTone, startPrint } from '@/core/separation';
-import { type JobSheet, LIMITS } from '@/core/sheet';
+import { type FlatLayer, LIMITS } from '@/core/sheet';
 import type { ArtworkSource } from './artworkSource';
 import type { ArtworkFacts } from './openArtworkFile';
 
@@ -20,7 +20,7 @@ import type { ArtworkFacts } from './openArtworkFile';
 export interface ArtworkAnalysis {
   /** Flat colours, the largest first; then the ends of gradients that stand nowhere flat. */
   readonly colours: readonly FoundColour[];
-  readonly transitions: JobSheet['transitions'];
+  readonly transitions: FlatLayer['transitions'];
   /** Share of the places without an edge, but for a ground on all sides, that have one of the flat colours, 0..1: low for full-tone artwork. */
   readonly flatShare: number;
   readonly purity: number;

@@ -13,10 +13,16 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { ArtworkAnalysis, ArtworkFacts } from '@/server/artwork';
 import type { ErrorReport } from '@/core/units';
-import type { JobSheet, Stock } from '@/core/sheet';
+import { type JobSheet, type Stock, upgradeJobSheet } from '@/core/sheet';
 import type { TaskKind, TaskPayload, TaskProgress, TaskResult, TaskState } from '@/protocol/tasks';
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' });
+/** Sheets are stored as they were written; whoever reads one gets it as one of the newest version. */
+const jobSheet = customType<{ data: JobSheet; driverData: unknown }>({
+  dataType: () => 'jsonb',
+  toDriver: (sheet) => JSON.stringify(sheet),
+  fromDriver: (stored) => upgradeJobSheet(stored) as JobSheet,
+});
 const createdAt = () => timestamp('created_at', { withTimezone: true }).notNull().defaultNow();
 
 /** Content of any size, in pieces of about a megabyte. */
@@ -97,7 +103,7 @@ export const jobVersions = pgTable(
       .references(() => jobs.id, { onDelete: 'cascade' }),
     number: integer('number').notNull(),
     parent: integer('parent'),
-    sheet: jsonb('sheet').$type<JobSheet>().notNull(),
+    sheet: jobSheet('sheet').notNull(),
     /** A state that must not get lost has a name: approved, burned. */
     name: text('name'),
     createdAt: createdAt(),

@@ -5,7 +5,7 @@ import { parseHexColour } from '@/core/colour';
 import { type FilmSize, filmBaseNames, filmSize, gangsOf, openLabelFont } from '@/core/film';
 import { createWasmKernels } from '@/core/kernels';
 import { type FilmPlan, filmFurniture, planFilms } from '@/core/pipeline';
-import { type JobSheet, type Plate, dropsBackground } from '@/core/sheet';
+import { type JobSheet, type Plate, artworkOf, droppedBackground, layerOf } from '@/core/sheet';
 import { type ArtworkFiles, type ArtworkSource, openArtwork } from '../artwork';
 import { assertScratchRoom } from '../files/scratch';
 import { kernelModule, labelFontBytes } from '../projectRoot';
@@ -70,15 +70,16 @@ function scratchBytes(plan: FilmPlan, gangs: readonly FilmSize[]): number {
 
 /** The level of raster artwork, or the width of vector artwork, at which the outside of a drawing is looked for. */
 function outerReader(source: ArtworkSource, sheet: JobSheet) {
-  if (sheet.artwork.kind === 'raster') return source.reader(0);
-  const { widthPx, heightPx } = sheet.artwork;
+  if (artworkOf(sheet).kind === 'raster') return source.reader(0);
+  const { widthPx, heightPx } = artworkOf(sheet);
   return source.reader(Math.max(1, Math.round((2400 * widthPx) / Math.max(widthPx, heightPx))));
 }
 
 /** The map of what lies outside the drawing, when the sheet drops its background. */
 export function outerMapFor(source: ArtworkSource, sheet: JobSheet): OuterMap | null {
-  if (!dropsBackground(sheet)) return null;
-  return buildOuterMap(outerReader(source, sheet), parseHexColour(sheet.background.colour), sheet.purity);
+  const background = droppedBackground(sheet);
+  if (!background) return null;
+  return buildOuterMap(outerReader(source, sheet), parseHexColour(background.colour), layerOf(sheet).purity);
 }
 
 /**

@@ -14,7 +14,7 @@ import {
   printedPlanes,
   viewLevel,
 } from '@/core/pipeline';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, artworkOf } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
 import type { ArtworkSource } from '../artwork';
 import { kernelModule } from '../projectRoot';
@@ -30,18 +30,22 @@ const BAND = 128;
 
 const nothing = () => Promise.resolve();
 
-/**
- * The predicted print on its garment, so many pixels wide, with a margin of garment in millimetres; band by band.
- *
- * @param between waited for before each band.
- */
+export interface PreviewOptions {
+  /** Garment round the print. */
+  readonly marginMm?: number;
+  /** Colour of the garment that it is printed on; left out: the one that the plates are made for. */
+  readonly garment?: string;
+  /** Waited for before each band. */
+  readonly between?: () => Promise<void>;
+}
+
+/** The predicted print on a garment, so many pixels wide; band by band. */
 export async function renderPreview(
   sheet: JobSheet,
   source: ArtworkSource,
   outerMap: OuterMap | null,
   widthPx: number,
-  marginMm = 0,
-  between: () => Promise<void> = nothing,
+  { marginMm = 0, garment, between = nothing }: PreviewOptions = {},
 ): Promise<Preview> {
   const whole = sheet.print.widthMm + 2 * marginMm;
   const scale = widthPx / whole;
@@ -61,10 +65,9 @@ export async function renderPreview(
     const level = viewLevel(sheet, view);
     const art = source.read(plateArtworkNeed(job, level.grid, level.region));
     const planes = evaluatePlates(job, level.grid, level.region, art);
-    rgba.set(
-      predictPrint(printedPlanes(planes, sheet, tones), sheet, level, view, job.kernels),
-      y * widthPx * 4,
-    );
+    const printed = printedPlanes(planes, sheet, tones);
+    const print = predictPrint(printed, sheet, level, view, job.kernels, garment ? { garment } : {});
+    rgba.set(print, y * widthPx * 4);
   }
   return { width: widthPx, height, rgba };
 }
@@ -83,13 +86,12 @@ export async function writePrintPng(
   target: string,
 ): Promise<void> {
   const inches = sheet.print.widthMm / MM_PER_INCH;
-  const { kind, widthPx } = sheet.artwork;
+  const { kind, widthPx } = artworkOf(sheet);
   const width = Math.round(
     Math.min(kind === 'raster' ? widthPx : Number.POSITIVE_INFINITY, PRINT_DPI * inches),
   );
-  const on = (colour: string) => ({ ...sheet, garment: { ...sheet.garment, colour } });
-  const black = await renderPreview(on('#000000'), source, outerMap, width);
-  const white = await renderPreview(on('#ffffff'), source, outerMap, width);
+  const black = await renderPreview(sheet, source, outerMap, width, { garment: '#000000' });
+  const white = await renderPreview(sheet, source, outerMap, width, { garment: '#ffffff' });
   const pixels = transparentPixels(black.rgba, white.rgba);
   await sharp(pixels, { raw: { width, height: black.height, channels: 4 } })
     .png()

@@ -5,7 +5,7 @@ import { pipeline } from 'node:stream/promises';
 import { promisify } from 'node:util';
 import yauzl, { type Entry, type ZipFile as OpenZip } from 'yauzl';
 import { ZipFile } from 'yazl';
-import { type JobSheet, parseJobSheet } from '@/core/sheet';
+import { type JobSheet, artworkOf, parseJobSheet } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import { findArtwork } from '../artworks/artworkStore';
 import type { Database } from '../db/database';
@@ -19,7 +19,7 @@ const MAX_ARTWORK_BYTES = 500e6;
 
 /** A job as one zip: its sheet and its artwork. */
 export async function bundleJob(database: Database, sheet: JobSheet): Promise<ReadableStream> {
-  const artwork = await findArtwork(database, sheet.artwork.sha256);
+  const artwork = await findArtwork(database, artworkOf(sheet).sha256);
   if (!artwork) {
     throw new KerameusError({
       code: 'artwork-missing',
@@ -30,7 +30,7 @@ export async function bundleJob(database: Database, sheet: JobSheet): Promise<Re
   const zip = new ZipFile();
   const options = { mtime: ZIP_TIME, mode: 0o100644, compress: false };
   zip.addBuffer(Buffer.from(JSON.stringify(sheet, null, 2) + '\n'), SHEET_NAME, options);
-  zip.addReadStream(Readable.from(readStored(database, artwork.fileId)), sheet.artwork.fileName, options);
+  zip.addReadStream(Readable.from(readStored(database, artwork.fileId)), artworkOf(sheet).fileName, options);
   zip.end();
   return Readable.toWeb(zip.outputStream as Transform) as ReadableStream;
 }
@@ -66,8 +66,8 @@ export async function openBundle(file: string, folder: string): Promise<OpenedBu
     if (!sheetEntry) throw refused(`The zip holds no ${SHEET_NAME}.`);
     if (sheetEntry.uncompressedSize > MAX_SHEET_BYTES) throw refused(`Its ${SHEET_NAME} is too large.`);
     const sheet = parseJobSheet(parseJson(await readEntry(zip, sheetEntry)));
-    const artwork = entries.find((entry) => entry.fileName === sheet.artwork.fileName);
-    if (!artwork) throw refused(`The zip does not hold its artwork ${sheet.artwork.fileName}.`);
+    const artwork = entries.find((entry) => entry.fileName === artworkOf(sheet).fileName);
+    if (!artwork) throw refused(`The zip does not hold its artwork ${artworkOf(sheet).fileName}.`);
     if (artwork.uncompressedSize > MAX_ARTWORK_BYTES) throw refused('Its artwork is too large.');
     const artworkPath = path.join(folder, 'bundled-artwork');
     await pipeline(await openEntry(zip, artwork), createWriteStream(artworkPath));

@@ -1,5 +1,12 @@
 import { and, desc, eq, inArray, isNull, lt, max, sql } from 'drizzle-orm';
-import { type JobSheet, describeChange, parseJobSheet, withArtworkFacts } from '@/core/sheet';
+import {
+  type JobSheet,
+  artworkOf,
+  describeChange,
+  garmentOf,
+  parseJobSheet,
+  withArtworkFacts,
+} from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import type { ArtworkView, JobCard, JobMove, JobView, VersionCard } from '@/protocol/jobs';
 import { isWholeAnalysis, notesOf } from '../artwork';
@@ -80,7 +87,7 @@ export async function readJob(database: Reader, id: string): Promise<JobView> {
     canUndo: row.parent !== null,
     canRedo: child !== undefined,
     sheet,
-    artwork: await readArtworkView(database, sheet.artwork.sha256),
+    artwork: await readArtworkView(database, artworkOf(sheet).sha256),
   };
 }
 
@@ -110,7 +117,7 @@ export async function commitVersion(
 ): Promise<JobView> {
   await database.transaction(async (transaction) => {
     const before = await lockAtBase(transaction, id, base);
-    if (before.artwork.sha256 !== sheet.artwork.sha256) {
+    if (artworkOf(before).sha256 !== artworkOf(sheet).sha256) {
       throw new KerameusError({
         code: 'artwork-changed',
         message: 'A job keeps its artwork.',
@@ -120,13 +127,13 @@ export async function commitVersion(
     const [stored] = await transaction
       .select({ facts: artworks.facts })
       .from(artworks)
-      .where(eq(artworks.sha256, before.artwork.sha256));
+      .where(eq(artworks.sha256, artworkOf(before).sha256));
     const [highest] = await transaction
       .select({ number: max(jobVersions.number) })
       .from(jobVersions)
       .where(eq(jobVersions.jobId, id));
     const number = (highest?.number ?? 0) + 1;
-    const told = stored ? withArtworkFacts(sheet, stored.facts) : { ...sheet, artwork: before.artwork };
+    const told = stored ? withArtworkFacts(sheet, stored.facts) : { ...sheet, artworks: before.artworks };
     await transaction.insert(jobVersions).values({ jobId: id, number, parent: base, sheet: told });
     await transaction
       .update(jobs)
@@ -301,7 +308,7 @@ export async function listJobs(database: Database): Promise<JobCard[]> {
     id: row.id,
     name: row.sheet.name,
     version: row.version,
-    garment: row.sheet.garment,
+    garment: garmentOf(row.sheet),
     print: row.sheet.print,
     inks: row.sheet.plates.map((plate) => ({ name: plate.ink.name, colour: plate.ink.colour })),
     hasPicture: row.pictureId !== null,

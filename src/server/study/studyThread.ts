@@ -2,7 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { type OuterMap, buildOuterMap } from '@/core/artwork';
 import { parseHexColour } from '@/core/colour';
 import type { Survey } from '@/core/pipeline';
-import { type JobSheet, dropsBackground } from '@/core/sheet';
+import { type JobSheet, droppedBackground } from '@/core/sheet';
 import { type ErrorReport, toErrorReport } from '@/core/units';
 import {
   type ArtworkAnalysis,
@@ -75,12 +75,15 @@ async function perform(order: StudyOrder): Promise<StudyResult> {
       return { kind: 'analyse', analysis, outerMap };
     }
     const { sheet, outerMap } = order.job;
-    const outer = dropsBackground(sheet) ? outerMap : null;
+    const outer = droppedBackground(sheet) ? outerMap : null;
     if (order.kind === 'print') {
       await writePrintPng(sheet, source, outer, order.target);
       return { kind: 'print' };
     }
-    const preview = await renderPreview(sheet, source, outer, order.widthPx, order.marginMm, turn);
+    const preview = await renderPreview(sheet, source, outer, order.widthPx, {
+      marginMm: order.marginMm,
+      between: turn,
+    });
     return {
       kind: 'preview',
       preview,

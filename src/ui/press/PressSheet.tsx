@@ -4,7 +4,7 @@ import { Printer } from 'lucide-react';
 import Link from 'next/link';
 import { describeScreen, layoutSheet } from '@/core/film';
 import { planPress } from '@/core/press';
-import { type JobSheet, effectiveChokeMm } from '@/core/sheet';
+import { type JobGarment, type JobSheet, effectiveChokeMm, garmentOf, otherGarments } from '@/core/sheet';
 import { KerameusError, formatLength, trimNumber } from '@/core/units';
 import { Problem } from '../controls/Problem';
 import { Swatch } from '../controls/Choice';
@@ -26,7 +26,7 @@ export function PressSheet({ jobId }: { readonly jobId: string }) {
     );
   }
   const plan = planPress(sheet);
-  const { press } = sheet.fit;
+  const { press } = sheet;
   const cell = 'border-b border-line px-2 py-1 align-middle';
   return (
     <div className="min-h-full bg-slip-deep p-6 print:bg-white print:p-0">
@@ -51,10 +51,11 @@ export function PressSheet({ jobId }: { readonly jobId: string }) {
             <dl className="mt-3 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
               <dt className="text-quiet">Garment</dt>
               <dd className="flex items-center gap-1.5">
-                <Swatch colour={sheet.garment.colour} /> {sheet.garment.name}
-                {sheet.otherGarments.map((each) => (
+                <Swatch colour={garmentOf(sheet).colour} /> {garmentOf(sheet).name}
+                {otherGarments(sheet).map((each) => (
                   <span key={each.colour} className="inline-flex items-center gap-1.5">
                     , <Swatch colour={each.colour} /> {each.name}
+                    {leftOut(sheet, each)}
                   </span>
                 ))}
               </dd>
@@ -75,7 +76,7 @@ export function PressSheet({ jobId }: { readonly jobId: string }) {
           {/* eslint-disable-next-line @next/next/no-img-element -- made by our own worker at the right size */}
           <img
             src={`/api/jobs/${jobId}/picture?v=${job.version}`}
-            alt={`Print of ${sheet.name} on ${sheet.garment.name}`}
+            alt={`Print of ${sheet.name} on ${garmentOf(sheet).name}`}
             className="max-h-56 border border-line"
           />
         </header>
@@ -146,4 +147,12 @@ function placeOnFilm(sheet: JobSheet): string {
     if (thrown instanceof KerameusError) return thrown.message;
     throw thrown;
   }
+}
+
+/** What does not run for a garment. */
+function leftOut({ plates }: JobSheet, { without }: JobGarment): string {
+  const names = plates
+    .filter(({ id }) => without.includes(id))
+    .map(({ number, ink }) => `${number} ${ink.name}`);
+  return names.length > 0 ? ` (without ${names.join(', ')})` : '';
 }

@@ -27,8 +27,8 @@ const viewStateSchema = z.object({
   /** From how far dots are looked at, in metres; 0: as they lie there. */
   awayM: z.number().min(0).max(20).default(0),
   folded: z.boolean(),
-  /** Index into the job's other garments on which the print is shown; null: the garment itself. */
-  shownGarment: z.number().int().min(0).nullable(),
+  /** The other garment on which the print is shown; null: the one that the plates are made for. */
+  shownGarment: z.string().nullable().catch(null),
   pins: z.array(z.object({ xMm: z.number(), yMm: z.number() })),
 });
 

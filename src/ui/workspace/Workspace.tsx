@@ -14,7 +14,7 @@ import {
 import { toast } from 'sonner';
 import type { TablePool } from '@/browser';
 import type { Finding, Step } from '@/core/checks';
-import { type JobSheet, firstPasses } from '@/core/sheet';
+import { type JobSheet, firstPasses, garmentOf, otherGarments, paletteOf, withMask } from '@/core/sheet';
 import type { JobView } from '@/protocol/jobs';
 import { isFinished } from '@/protocol/tasks';
 import { Problem } from '../controls/Problem';
@@ -94,6 +94,11 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
   const [point, setPoint] = useState<TablePoint | null>(null);
   const [comparing, setComparing] = useState(false);
   const [picking, setPicking] = useState<Picking | null>(null);
+  const [corners, setCorners] = useState<readonly TablePoint[]>([]);
+  const startPicking = useCallback((next: Picking | null) => {
+    setCorners([]);
+    setPicking(next);
+  }, []);
   const [historyOpen, setHistoryOpen] = useState(false);
   const [keysOpen, setKeysOpen] = useState(false);
   const [looked, setLooked] = useState<{ readonly number: number; readonly sheet: JobSheet } | null>(null);
@@ -111,7 +116,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     (next: JobSheet) => {
       // An older state is only looked at; what is changed is the one in force.
       if (now.current.looked) return;
-      if (now.current.view.shownGarment === null) commands.current?.anticipate({ sheet: next });
+      commands.current?.anticipate({ sheet: next });
       // The next change may come before the page has taken this one in.
       now.current = { ...now.current, sheet: next };
       keepSheet(next);
@@ -127,24 +132,23 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
       const { view: before, sheet: shown } = now.current;
       const given = typeof part === 'function' ? part(before) : part;
       const next = fitView({ ...before, ...given }, shown);
+      // An outline belongs to its step.
+      if (next.step !== before.step) startPicking(null);
       if (next.shownGarment === before.shownGarment) {
         commands.current?.anticipate({ view: next, plateId: selectedOf(shown, next.selected) });
       }
       keepView(given);
     },
-    [keepView],
+    [keepView, startPicking],
   );
   const selected = selectedOf(sheet, view.selected);
   const shownView = useMemo(() => fitView(view, sheet), [view, sheet]);
-  const shownSheet = useMemo(() => {
-    const other = shownView.shownGarment === null ? null : sheet.otherGarments[shownView.shownGarment];
-    return other ? { ...sheet, garment: other } : sheet;
-  }, [sheet, shownView.shownGarment]);
+  const worn = sheet.garments.find(({ id }) => id === shownView.shownGarment) ?? garmentOf(sheet);
 
   const survey = useSurvey(pool, sheet, hasOuterMap);
   const findings = useFindings(sheet, survey, artwork.notes);
-  const live = useReading(pool, shownSheet, hasOuterMap, point);
-  const pinned = usePinned(pool, shownSheet, hasOuterMap, view.pins);
+  const live = useReading(pool, sheet, worn, hasOuterMap, point);
+  const pinned = usePinned(pool, sheet, worn, hasOuterMap, view.pins);
   const working = films.task !== null && !isFinished(films.task.state);
 
   const make = () => {
@@ -167,11 +171,15 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
       setView({ pins: [...view.pins, at].slice(-5) });
       return;
     }
+    if (picking === 'part') {
+      setCorners((before) => [...before, at]);
+      return;
+    }
     setPicking(null);
     try {
       const next = await pickAt(pool, sheet, hasOuterMap, at, picking);
       commit(next);
-      setView({ selected: next.palette.at(-1)!.plateId, subject: 'film', step: 'plates' });
+      setView({ selected: paletteOf(next).at(-1)!.plateId, subject: 'film', step: 'plates' });
     } catch (thrown) {
       setRefusal(toReport(thrown));
     }
@@ -225,6 +233,13 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     (plateId: string) => void whenSaved().then((saved) => start(saved, plateId)),
     [whenSaved, start],
   );
+  const dropCorner = useCallback(() => setCorners((before) => before.slice(0, -1)), []);
+  const takeCorners = useCallback(() => {
+    const { widthMm, heightMm } = now.current.sheet.print;
+    const outline = corners.map(({ xMm, yMm }): [number, number] => [xMm / widthMm, yMm / heightMm]);
+    startPicking(null);
+    change((latest) => withMask(latest, outline));
+  }, [corners, change, startPicking]);
   const desk: DeskState = {
     jobId,
     pool,
@@ -240,7 +255,10 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     saveStock,
     select,
     goTo,
-    pick: setPicking,
+    pick: startPicking,
+    corners,
+    dropCorner,
+    takeCorners,
     cancelFilms: cancel,
     remake,
   };
@@ -269,7 +287,8 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
             <main className="flex min-w-0 flex-1 flex-col">
               <DeskTable
                 pool={pool}
-                sheet={shownSheet}
+                sheet={sheet}
+                garment={worn}
                 hasOuterMap={hasOuterMap}
                 plateId={selected}
                 view={shownView}
@@ -279,6 +298,8 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
                 onPick={(at) => void pick(at)}
                 commands={commands}
                 pins={view.pins}
+                corners={picking === 'part' ? corners : null}
+                onClose={corners.length < 3 ? null : takeCorners}
                 passesTotal={sheet.run.filter((station) => station.kind === 'screen').length}
               />
               <Readings
@@ -359,7 +380,6 @@ function fitView(view: ViewState, sheet: JobSheet): ViewState {
     ...view,
     lifted: view.lifted.filter((id) => known.has(id)),
     passes: view.passes !== null && view.passes >= total ? null : view.passes,
-    shownGarment:
-      view.shownGarment !== null && sheet.otherGarments[view.shownGarment] ? view.shownGarment : null,
+    shownGarment: otherGarments(sheet).some(({ id }) => id === view.shownGarment) ? view.shownGarment : null,
   };
 }

@@ -1,6 +1,6 @@
 import type { TablePool } from '@/browser';
 import { addColour, splitColour } from '@/core/separation';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, paletteOf } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import type { Picking } from './desk/desk';
 import type { TablePoint } from './table/Table';
@@ -11,12 +11,12 @@ export async function pickAt(
   sheet: JobSheet,
   hasOuterMap: boolean,
   at: TablePoint,
-  how: Picking,
+  how: Exclude<Picking, 'part'>,
 ): Promise<JobSheet> {
   if (how === 'here') {
     const found = await pool.outline({ sheet, hasOuterMap, ...at });
     if (!found) throw nothingThere();
-    const { id, within } = sheet.palette[found.label]!;
+    const { id, within } = paletteOf(sheet)[found.label]!;
     if (within) {
       throw new KerameusError({
         code: 'split-already',

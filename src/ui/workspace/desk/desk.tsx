@@ -8,9 +8,10 @@ import type { Survey } from '@/core/pipeline';
 import type { JobSheet, Plate, Stock } from '@/core/sheet';
 import type { ArtworkView } from '@/protocol/jobs';
 import type { TaskView } from '@/protocol/tasks';
+import type { TablePoint } from '../table/Table';
 
-/** A colour wherever it stands, or only the area of it that is clicked on. */
-export type Picking = 'everywhere' | 'here';
+/** What a click on the table picks: a colour wherever it stands, only the area of it that is clicked on, or a corner of the part of the artwork that prints. */
+export type Picking = 'everywhere' | 'here' | 'part';
 
 /** A change of a sheet, made from the newest one. */
 export type Change = (sheet: JobSheet) => JobSheet;
@@ -25,8 +26,10 @@ export interface DeskState {
   readonly survey: Survey | null;
   readonly findings: Readonly<Record<Step, readonly Finding[]>>;
   readonly selected: string | null;
-  /** Whether a click on the table picks a colour of the artwork, and how much of it. */
+  /** Null: a click on the table picks nothing of the artwork. */
   readonly picking: Picking | null;
+  /** Corners that were clicked so far of the part of the artwork that prints. */
+  readonly corners: readonly TablePoint[];
   /** The newest film set. */
   readonly films: TaskView | null;
   /** Takes a change over as a version of its own. */
@@ -35,6 +38,9 @@ export interface DeskState {
   readonly select: (plateId: string) => void;
   readonly goTo: (finding: Finding) => void;
   readonly pick: (picking: Picking | null) => void;
+  readonly dropCorner: () => void;
+  /** Makes the corners the outline of what prints. */
+  readonly takeCorners: () => void;
   readonly cancelFilms: () => void;
   /** Makes the film of one plate again. */
   readonly remake: (plateId: string) => void;

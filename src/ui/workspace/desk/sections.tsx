@@ -1,6 +1,6 @@
 import type { ComponentType } from 'react';
 import type { Step } from '@/core/checks';
-import { isSimulated } from '@/core/sheet';
+import { backgroundOf, isSimulated } from '@/core/sheet';
 import {
   BackgroundSection,
   BackgroundTitle,
@@ -35,6 +35,7 @@ import { GainSection, gainState } from '../steps/GainSection';
 import { AddInk, InksSection } from '../steps/InksSection';
 import { MethodSection } from '../steps/MethodSection';
 import { MoireSection } from '../steps/MoireSection';
+import { PartSection, partState } from '../steps/PartSection';
 import { PlateInkSection, PlateInkTitle } from '../steps/PlateInkSection';
 import { PrinterSection, printerState } from '../steps/PrinterSection';
 import { AllScreensSection, ScreenSection, ScreenTitle, tonedShare } from '../steps/ScreenSections';
@@ -74,9 +75,11 @@ export const SECTIONS: readonly StepSection[] = [
     id: 'background',
     step: 'artwork',
     Title: BackgroundTitle,
-    applies: ({ sheet }) => sheet.background !== null,
+    applies: ({ sheet }) => backgroundOf(sheet) !== null,
     Body: BackgroundSection,
   },
+
+  { id: 'part', step: 'artwork', title: 'Part that prints', folded: partState, Body: PartSection },
 
   { id: 'method', step: 'plates', title: 'Separation', Body: MethodSection },
   { id: 'inks', step: 'plates', title: 'Inks', Action: AddInk, applies: ofTones, Body: InksSection },

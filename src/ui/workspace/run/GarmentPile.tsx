@@ -2,26 +2,33 @@
 
 import { X } from 'lucide-react';
 import { ciede2000, labFromRgb8, parseHexColour } from '@/core/colour';
-import type { JobSheet } from '@/core/sheet';
+import {
+  type JobSheet,
+  freeGarmentId,
+  garmentOf,
+  otherGarments,
+  withOtherGarment,
+  withoutGarment,
+} from '@/core/sheet';
 import { useStock } from '../../state/useStock';
 import { Choice } from '../../controls/Choice';
 
 interface Props {
   readonly sheet: JobSheet;
-  /** Index of the other garment on which the print is shown; null: the garment itself. */
-  readonly shown: number | null;
+  /** Id of the other garment on which the print is shown; null: the garment itself. */
+  readonly shown: string | null;
   readonly folded: boolean;
-  readonly onShow: (index: number | null) => void;
+  readonly onShow: (id: string | null) => void;
   readonly change: (make: (sheet: JobSheet) => JobSheet) => void;
 }
 
 /** What the run prints on: the garment that the plates are made for, and the job's other garments. */
 export function GarmentPile({ sheet, shown, folded, onShow, change }: Props) {
   const { stock } = useStock();
-  const others = sheet.otherGarments;
-  const known = new Set([sheet.garment, ...others].map((each) => each.colour));
+  const others = otherGarments(sheet);
+  const known = new Set([garmentOf(sheet), ...others].map((each) => each.colour));
   const offered = stock.garments.filter((each) => !known.has(each.colour));
-  const current = shown === null ? sheet.garment : (others[shown] ?? sheet.garment);
+  const current = others.find(({ id }) => id === shown) ?? garmentOf(sheet);
   const chip = (colour: string, name: string, active: boolean, onClick: () => void) => (
     <button
       key={colour}
@@ -46,18 +53,15 @@ export function GarmentPile({ sheet, shown, folded, onShow, change }: Props) {
       </div>
       {!folded && (
         <div className="mt-1.5 flex flex-wrap items-center gap-1">
-          {chip(sheet.garment.colour, sheet.garment.name, shown === null, () => onShow(null))}
-          {others.map((each, index) => chip(each.colour, each.name, shown === index, () => onShow(index)))}
+          {chip(garmentOf(sheet).colour, garmentOf(sheet).name, shown === null, () => onShow(null))}
+          {others.map(({ id, colour, name }) => chip(colour, name, shown === id, () => onShow(id)))}
           {others.length > 0 && shown !== null && (
             <button
               type="button"
               aria-label={`Take ${current.name} off the job`}
               onClick={() => {
                 onShow(null);
-                change((now) => ({
-                  ...now,
-                  otherGarments: now.otherGarments.filter((_, index) => index !== shown),
-                }));
+                change((now) => withoutGarment(now, shown));
               }}
             >
               <X aria-hidden className="size-4" />
@@ -72,8 +76,8 @@ export function GarmentPile({ sheet, shown, folded, onShow, change }: Props) {
               options={offered.map((each) => ({ value: each.colour, label: each.name, colour: each.colour }))}
               onChange={(colour) => {
                 const { name } = offered.find((each) => each.colour === colour)!;
-                change((now) => ({ ...now, otherGarments: [...now.otherGarments, { name, colour }] }));
-                onShow(others.length);
+                change((now) => withOtherGarment(now, { name, colour }));
+                onShow(freeGarmentId(sheet.garments));
               }}
             />
           )}

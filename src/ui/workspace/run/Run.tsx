@@ -60,7 +60,7 @@ export function Run({ sheet, survey, view, selected, onView, onSelect, change }:
   const remove = useCallback((index: number) => change((now) => removeStation(now, index)), [change]);
   const at = sheet.run.findIndex((station) => station.kind === 'screen' && station.plateId === selected);
   const insert = (station: Station) => change((now) => insertStation(now, at, station));
-  const { press } = sheet.fit;
+  const { press } = sheet;
   const fits = plan.headsUsed <= press.heads && plan.flashesUsed <= press.flashes;
   return (
     <section aria-label="Run: the screens in print order" className="flex border-t border-line bg-rail">

@@ -4,7 +4,15 @@ import { Radio, RadioGroup } from '@headlessui/react';
 import { TriangleAlert } from 'lucide-react';
 import { artworkDpi, judgeResolution } from '@/core/checks';
 import { changeBackground, changeGarment, changePrintWidth } from '@/core/separation';
-import { BACKGROUNDS, LIMITS } from '@/core/sheet';
+import {
+  BACKGROUNDS,
+  type JobGarment,
+  LIMITS,
+  backgroundOf,
+  garmentOf,
+  otherGarments,
+  setRuns,
+} from '@/core/sheet';
 import { MM_PER_INCH, formatLength, trimNumber } from '@/core/units';
 import type { ArtworkView } from '@/protocol/jobs';
 import { Swatch } from '../../controls/Choice';
@@ -105,6 +113,42 @@ export function SizeSection() {
   );
 }
 
+/** Which plates run for one of the other garments: each is a button that is pressed while it does. */
+function OtherGarment({ garment }: { readonly garment: JobGarment }) {
+  const { plates } = useSheet();
+  const change = useDesk((desk) => desk.change);
+  return (
+    <li className="mt-2">
+      <span className="flex items-center gap-1.5">
+        <Swatch colour={garment.colour} />
+        <span className="truncate">{garment.name}</span>
+      </span>
+      <span
+        role="group"
+        aria-label={`Plates that run on ${garment.name}`}
+        className="mt-1 flex flex-wrap gap-1"
+      >
+        {plates.map(({ id, number, ink }) => {
+          const runs = !garment.without.includes(id);
+          return (
+            <button
+              key={id}
+              type="button"
+              aria-pressed={runs}
+              aria-label={`${ink.name} runs on ${garment.name}`}
+              title={runs ? `${ink.name} runs` : `${ink.name} is left out`}
+              onClick={() => change((now) => setRuns(now, garment.id, id, !runs))}
+              className={`flex h-6 items-center gap-1 border px-1 text-[11px] ${runs ? 'border-ink bg-white' : 'border-line text-quiet line-through opacity-60'}`}
+            >
+              <Swatch colour={ink.colour} /> {number}
+            </button>
+          );
+        })}
+      </span>
+    </li>
+  );
+}
+
 export function GarmentSection() {
   const sheet = useSheet();
   const stock = useDesk((desk) => desk.stock);
@@ -118,27 +162,37 @@ export function GarmentSection() {
             type="button"
             title={garment.name}
             aria-label={`Garment ${garment.name}`}
-            aria-pressed={sheet.garment.colour === garment.colour}
+            aria-pressed={garmentOf(sheet).colour === garment.colour}
             onClick={() => change((now) => changeGarment(now, { ...garment }))}
-            className={`size-8 border ${sheet.garment.colour === garment.colour ? 'border-clay ring-2 ring-clay' : 'border-black/30'}`}
+            className={`size-8 border ${garmentOf(sheet).colour === garment.colour ? 'border-clay ring-2 ring-clay' : 'border-black/30'}`}
             style={{ background: garment.colour }}
           />
         ))}
       </div>
       <div className="mt-2 flex items-center justify-between gap-2">
-        <span className="truncate">{sheet.garment.name}</span>
+        <span className="truncate">{garmentOf(sheet).name}</span>
         <ColourField
           label="Garment colour"
-          value={sheet.garment.colour}
+          value={garmentOf(sheet).colour}
           onChange={(colour) => change((now) => changeGarment(now, { name: 'Garment', colour }))}
         />
       </div>
+      {otherGarments(sheet).length > 0 && (
+        <>
+          <p className="caption mt-3">The same screens also print on</p>
+          <ul>
+            {otherGarments(sheet).map((garment) => (
+              <OtherGarment key={garment.id} garment={garment} />
+            ))}
+          </ul>
+        </>
+      )}
     </>
   );
 }
 
 export function BackgroundTitle() {
-  const colour = useDesk((desk) => desk.sheet.background!.colour);
+  const colour = useDesk((desk) => backgroundOf(desk.sheet)!.colour);
   return (
     <>
       Background <Swatch colour={colour} />
@@ -148,7 +202,7 @@ export function BackgroundTitle() {
 
 /** What becomes of the colour that the artwork stands on; asked where it is no paper. */
 export function BackgroundSection() {
-  const background = useDesk((desk) => desk.sheet.background!);
+  const background = useDesk((desk) => backgroundOf(desk.sheet)!);
   const change = useDesk((desk) => desk.change);
   const onDrop = (drop: typeof background.drop) => change((now) => changeBackground(now, drop));
   return (

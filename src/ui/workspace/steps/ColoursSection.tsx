@@ -11,7 +11,7 @@ import {
   setCloseness,
   setTint,
 } from '@/core/separation';
-import type { JobSheet, PaletteColour, Plate } from '@/core/sheet';
+import { type JobSheet, type PaletteColour, type Plate, garmentOf, layerOf, paletteOf } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Choice, type ChoiceOption, Swatch } from '../../controls/Choice';
 import { SheetSlider } from '../desk/SheetFields';
@@ -57,7 +57,7 @@ export function ColoursSection() {
   return (
     <>
       <ul className="mt-2 divide-y divide-slip-deep">
-        {sheet.palette.map((entry) => {
+        {paletteOf(sheet).map((entry) => {
           const plate = sheet.plates.find((each) => each.id === entry.plateId);
           return (
             <ColourRow
@@ -65,8 +65,8 @@ export function ColoursSection() {
               entry={entry}
               area={areas[entry.colour] ?? 0}
               ink={plate?.ink ?? null}
-              garment={sheet.garment.colour}
-              purity={sheet.purity}
+              garment={garmentOf(sheet).colour}
+              purity={layerOf(sheet).purity}
               off={predictFlat(sheet, entry).difference}
               offer={entry.plateId !== null && entry.plateId === selected ? tintOffer(sheet, entry) : null}
               shares={sharesPlate(sheet, entry)}
@@ -78,7 +78,7 @@ export function ColoursSection() {
           );
         })}
       </ul>
-      {sheet.palette.length === 0 && (
+      {paletteOf(sheet).length === 0 && (
         <p className="mt-2">No flat colour was found. Spot plates need artwork with areas of one colour.</p>
       )}
     </>
@@ -88,10 +88,10 @@ export function ColoursSection() {
 function inkOptions(sheet: JobSheet, id: string): ChoiceOption[] {
   const entry = colourOf(sheet, id);
   const inks = sheet.plates.filter((plate) => plate.role !== 'underbase');
-  const alone = sheet.palette.filter((each) => each.plateId === entry.plateId).length === 1;
+  const alone = paletteOf(sheet).filter((each) => each.plateId === entry.plateId).length === 1;
   return [
     ...inks.map((plate) => ({ value: plate.id, label: plate.ink.name, colour: plate.ink.colour })),
-    garmentOption(sheet.garment.colour),
+    garmentOption(garmentOf(sheet).colour),
     ...(entry.plateId === null || !alone ? [{ value: OWN, label: 'an ink of its own' }] : []),
   ];
 }
@@ -102,7 +102,7 @@ function garmentOption(colour: string): ChoiceOption {
 
 /** Whether a tint makes sense: the colour is not alone on its plate, or is a tint already. */
 function sharesPlate(sheet: JobSheet, entry: PaletteColour): boolean {
-  return entry.tint < 1 || sheet.palette.filter((each) => each.plateId === entry.plateId).length > 1;
+  return entry.tint < 1 || paletteOf(sheet).filter((each) => each.plateId === entry.plateId).length > 1;
 }
 
 /** From this difference on a colour is seen to print otherwise; from the other one on it is a fault. */

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import type { TablePool } from '@/browser';
 import { ARRANGEMENTS, type Arrangement, arrangeDots, arrangementOf } from '@/core/checks';
 import type { ShiftCost, Survey } from '@/core/pipeline';
-import type { JobSheet, Plate } from '@/core/sheet';
+import { type JobSheet, type Plate, garmentOf } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { type DeskState, useDesk, useSheet } from '../desk/desk';
 
@@ -86,8 +86,8 @@ function Together({ sheet, survey }: { readonly sheet: JobSheet; readonly survey
         })}
       </div>
       <p className="caption mt-1">
-        Colour shift (CIEDE2000) when one plate lies {trimNumber(sheet.fit.press.toleranceMm, 2)} mm off, as{' '}
-        {sheet.fit.press.name} may
+        Colour shift (CIEDE2000) when one plate lies {trimNumber(sheet.press.toleranceMm, 2)} mm off, as{' '}
+        {sheet.press.name} may
       </p>
     </>
   );
@@ -104,8 +104,8 @@ function useCosts(
   const key = JSON.stringify([
     ids,
     meet,
-    sheet.garment,
-    sheet.fit.press.toleranceMm,
+    garmentOf(sheet),
+    sheet.press.toleranceMm,
     sheet.film.dpi,
     sheet.run,
     sheet.plates.map(({ ink, mesh, screen }) => [ink.colour, ink.opacity, mesh, screen]),

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { type JobSheet, LIMITS, effectiveChokeMm } from '@/core/sheet';
+import { type JobSheet, LIMITS, effectiveChokeMm, garmentOf } from '@/core/sheet';
 import { formatLength } from '@/core/units';
 import { useDraft } from '../desk/desk';
 
@@ -34,9 +34,9 @@ export function FitSection({ sheet }: { readonly sheet: JobSheet }) {
         role="img"
         aria-label={`Section through an edge: the base ends ${formatLength(chokeMm + sheet.fit.spreadMm, 'mm')} inside the ink`}
       >
-        <rect x={0} y={70} width={WIDTH} height={26} fill={sheet.garment.colour} />
+        <rect x={0} y={70} width={WIDTH} height={26} fill={garmentOf(sheet).colour} />
         {Array.from({ length: 14 }, (_, k) => (
-          <ellipse key={k} cx={k * 21 + 6} cy={71} rx={9} ry={2.6} fill={sheet.garment.colour} />
+          <ellipse key={k} cx={k * 21 + 6} cy={71} rx={9} ry={2.6} fill={garmentOf(sheet).colour} />
         ))}
         <rect
           x={baseStart}
@@ -93,7 +93,7 @@ export function FitSection({ sheet }: { readonly sheet: JobSheet }) {
         </text>
       </svg>
       <figcaption className="caption mt-1">
-        {sheet.garment.name}, {base.ink.name}, {ink.ink.name}: across to scale
+        {garmentOf(sheet).name}, {base.ink.name}, {ink.ink.name}: across to scale
       </figcaption>
     </figure>
   );

@@ -1,7 +1,15 @@
 'use client';
 
 import { NARROW_GAP_MM, adviseBase, changePlate } from '@/core/separation';
-import { type JobSheet, LIMITS, type Plate, effectiveChokeMm, isSimulated } from '@/core/sheet';
+import {
+  type JobSheet,
+  LIMITS,
+  type Plate,
+  artworkOf,
+  effectiveChokeMm,
+  garmentOf,
+  isSimulated,
+} from '@/core/sheet';
 import { formatLength, mmToPx, trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
 import { SheetLength, SheetSlider } from '../desk/SheetFields';
@@ -45,7 +53,7 @@ export function EdgeSection() {
 }
 
 export function RegistrationSection() {
-  const { fit } = useSheet();
+  const { press } = useSheet();
   const stock = useDesk((desk) => desk.stock);
   const change = useDesk((desk) => desk.change);
   return (
@@ -55,15 +63,16 @@ export function RegistrationSection() {
         <Choice
           label="Press"
           className="w-44"
-          value={stock.presses.find((each) => each.name === fit.press.name)?.name ?? OWN}
+          value={stock.presses.find((each) => each.name === press.name)?.name ?? OWN}
           options={stock.presses.map((each) => ({
             value: each.name,
             label: `${each.name}, ${formatLength(each.toleranceMm, 'mm')}`,
           }))}
           onChange={(name) =>
-            change((now) =>
-              withFit(now, { press: stock.presses.find((each) => each.name === name)!, chokeMm: null }),
-            )
+            change((now) => ({
+              ...withFit(now, { chokeMm: null }),
+              press: stock.presses.find((each) => each.name === name)!,
+            }))
           }
         />
       </div>
@@ -120,7 +129,7 @@ export function StrengthSection() {
                   value={plate.baseStrength}
                   apply={(now, baseStrength) => changePlate(now, plate.id, { baseStrength })}
                 />
-                <p className="caption -mt-1 pb-0.5">{baseReason(plate, sheet.garment.colour)}</p>
+                <p className="caption -mt-1 pb-0.5">{baseReason(plate, garmentOf(sheet).colour)}</p>
               </div>
             </li>
           ))}
@@ -155,7 +164,7 @@ export function FitColoursSection() {
         }
         apply={(now, highlightChokeMm) => withFit(now, { highlightChokeMm })}
       />
-      {sheet.artwork.kind === 'vector' && !toned && (
+      {artworkOf(sheet).kind === 'vector' && !toned && (
         <SheetLength
           label="Close gaps below"
           valueMm={fit.closeGapsMm}

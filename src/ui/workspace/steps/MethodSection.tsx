@@ -1,7 +1,7 @@
 'use client';
 
 import { toSimulated, toSpot } from '@/core/separation';
-import { isSimulated } from '@/core/sheet';
+import { isSimulated, methodOf } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { ChoiceSetting } from '../../controls/Setting';
 import { useDesk, useSheet } from '../desk/desk';
@@ -21,10 +21,10 @@ export function MethodSection() {
     <>
       <ChoiceSetting
         name="Printed as"
-        value={sheet.separation.method}
+        value={methodOf(sheet)}
         options={METHOD_WORDS}
         onChange={(method) => {
-          if (method === sheet.separation.method) return;
+          if (method === methodOf(sheet)) return;
           change((now) =>
             method === 'simulated' ? toSimulated(now, artwork.flat) : toSpot(now, artwork.flat),
           );

@@ -12,11 +12,12 @@ import {
 } from 'react';
 import type { DrawOrder, Subject, TablePool } from '@/browser';
 import { clipToPrint } from '@/core/pipeline';
-import type { JobSheet } from '@/core/sheet';
+import { type JobGarment, type JobSheet } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { useUnit } from '../../state/useStored';
 import { SURROUNDINGS, type TablePlace, type ViewState } from '../../state/viewState';
 import { DifferenceLegend } from './DifferenceLegend';
+import { OutlineCorners } from './OutlineCorners';
 import { RULER_PX, Rulers } from './Rulers';
 import { TableNotices } from './TableNotices';
 import { TableToolbar } from './TableToolbar';
@@ -50,8 +51,9 @@ interface Coming {
 
 interface Props {
   readonly pool: TablePool;
-  /** The job on the garment that is shown. */
   readonly sheet: JobSheet;
+  /** The garment of the job that the print is shown on. */
+  readonly garment: JobGarment;
   readonly hasOuterMap: boolean;
   readonly plateId: string | null;
   readonly view: ViewState;
@@ -64,6 +66,10 @@ interface Props {
   readonly commands: React.Ref<TableCommands>;
   /** Pinned places, numbered. */
   readonly pins: readonly TablePoint[];
+  /** Corners of an outline that is being clicked; null where none is. */
+  readonly corners: readonly TablePoint[] | null;
+  /** Closes that outline; null where it has too few corners. */
+  readonly onClose: (() => void) | null;
   readonly passesTotal: number;
 }
 
@@ -77,8 +83,20 @@ const CLICK_PX = 4;
 
 /** The big viewer: the predicted print, the artwork, one plate as film, dots, or the difference from the artwork. */
 export function Table(props: Props) {
-  const { sheet, view, onView, pool, hasOuterMap, plateId, comparing, onPoint, onPick, commands, pins } =
-    props;
+  const {
+    sheet,
+    garment,
+    view,
+    onView,
+    pool,
+    hasOuterMap,
+    plateId,
+    comparing,
+    onPoint,
+    onPick,
+    commands,
+    pins,
+  } = props;
   const { subject, wipe } = view;
   const [unit] = useUnit();
   const [attach, size] = useElementSize();
@@ -114,6 +132,7 @@ export function Table(props: Props) {
       const window = viewOf(at, size);
       const order = (each: Subject): DrawOrder => ({
         sheet: coming.sheet,
+        garment,
         hasOuterMap,
         subject: each === 'dots' && tooFarForDots(coming.sheet, window) ? 'print' : each,
         surround: coming.view.surround,
@@ -126,7 +145,7 @@ export function Table(props: Props) {
       if (comparing) return [order(other)];
       return line === null ? [order(what)] : [order(what), order(other)];
     },
-    [dragging, fitted, size, hasOuterMap, comparing],
+    [dragging, fitted, size, hasOuterMap, comparing, garment],
   );
   const orders = useMemo(() => ordersOf({ sheet, view, plateId }), [ordersOf, sheet, view, plateId]);
   const [surface] = useState(() => new TableSurface());
@@ -268,6 +287,9 @@ export function Table(props: Props) {
               </span>
             );
           })}
+        {place && props.corners && (
+          <OutlineCorners corners={props.corners} place={place} size={size} onClose={props.onClose} />
+        )}
         {wipe !== null && !comparing && (
           <WipeBar at={wipe} across={across} size={size} onMove={(at) => onView({ wipe: at })} />
         )}
@@ -309,7 +331,7 @@ export function Table(props: Props) {
         </div>
         {subject === 'difference' && !comparing && <DifferenceLegend />}
         <TableNotices
-          sheet={sheet}
+          garment={garment}
           view={view}
           onView={onView}
           comparing={comparing}

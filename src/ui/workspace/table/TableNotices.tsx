@@ -1,11 +1,11 @@
 'use client';
 
-import type { JobSheet } from '@/core/sheet';
+import type { JobGarment } from '@/core/sheet';
 import type { ViewState } from '../../state/viewState';
 import { SUBJECT_NAMES } from './subjects';
 
 interface Props {
-  readonly sheet: JobSheet;
+  readonly garment: JobGarment;
   readonly view: ViewState;
   readonly onView: (change: Partial<ViewState>) => void;
   /** Whether what the table is held against is shown alone. */
@@ -16,7 +16,7 @@ interface Props {
 }
 
 /** What the table must say of itself, so that nothing on it is taken for what it is not. */
-export function TableNotices({ sheet, view, onView, comparing, passesTotal, dotsFar, onDots }: Props) {
+export function TableNotices({ garment, view, onView, comparing, passesTotal, dotsFar, onDots }: Props) {
   const half = view.passes !== null && view.passes < passesTotal;
   const line = 'flex items-center gap-3 border border-ink bg-white px-3 py-1';
   return (
@@ -42,7 +42,11 @@ export function TableNotices({ sheet, view, onView, comparing, passesTotal, dots
         </p>
       )}
       {view.shownGarment !== null && (
-        <p className={line}>Shown on {sheet.garment.name}; the plates are made for another garment</p>
+        <p className={line}>
+          Shown on {garment.name}; the plates are made for another garment
+          {garment.without.length > 0 &&
+            `, and ${garment.without.length} of them ${garment.without.length === 1 ? 'does' : 'do'} not run here`}
+        </p>
       )}
       {dotsFar && (
         <p className={line}>

@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { TablePool } from '@/browser';
 import { type Reading, type Survey, platesKey } from '@/core/pipeline';
-import type { JobSheet } from '@/core/sheet';
+import { type JobGarment, type JobSheet } from '@/core/sheet';
 
 function startedPool(): TablePool {
   const pool = new TablePool();
@@ -69,6 +69,7 @@ export interface PlacedReading {
 export function useReading(
   pool: TablePool,
   sheet: JobSheet,
+  garment: JobGarment,
   hasOuterMap: boolean,
   point: { readonly xMm: number; readonly yMm: number } | null,
 ): PlacedReading | null {
@@ -76,13 +77,13 @@ export function useReading(
   useEffect(() => {
     if (!point) return;
     let gone = false;
-    void pool.read({ sheet, hasOuterMap, ...point }).then((reading) => {
+    void pool.read({ sheet, garment, hasOuterMap, ...point }).then((reading) => {
       if (!gone && reading) setPlaced({ ...point, reading });
     });
     return () => {
       gone = true;
     };
-  }, [pool, sheet, hasOuterMap, point]);
+  }, [pool, sheet, garment, hasOuterMap, point]);
   return point ? placed : null;
 }
 
@@ -90,6 +91,7 @@ export function useReading(
 export function usePinned(
   pool: TablePool,
   sheet: JobSheet,
+  garment: JobGarment,
   hasOuterMap: boolean,
   pins: readonly { readonly xMm: number; readonly yMm: number }[],
 ): readonly PlacedReading[] {
@@ -97,13 +99,16 @@ export function usePinned(
   useEffect(() => {
     let gone = false;
     Promise.all(
-      pins.map(async (pin) => ({ ...pin, reading: await pool.readPinned({ sheet, hasOuterMap, ...pin }) })),
+      pins.map(async (pin) => ({
+        ...pin,
+        reading: await pool.readPinned({ sheet, garment, hasOuterMap, ...pin }),
+      })),
     )
       .then((all) => !gone && setPlaced(all))
       .catch(() => undefined);
     return () => {
       gone = true;
     };
-  }, [pool, sheet, hasOuterMap, pins]);
+  }, [pool, sheet, garment, hasOuterMap, pins]);
   return placed;
 }

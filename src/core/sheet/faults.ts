@@ -1,0 +1,140 @@
+import type { JobSheet } from './jobSheet';
+import { firstPasses } from './run';
+
+/** What is wrong between the parts of a sheet whose parts are right by themselves. */
+export interface SheetFault {
+  readonly path: (string | number)[];
+  readonly message: string;
+}
+
+/** Everything that does not fit together, the first thing first. */
+export function faultsOf(sheet: JobSheet): SheetFault[] {
+  return [
+    ...twice(sheet.plates, 'plates', 'plate'),
+    ...twice(sheet.artworks, 'artworks', 'artwork'),
+    ...twice(sheet.layers, 'layers', 'layer'),
+    ...twice(sheet.garments, 'garments', 'garment'),
+    ...layerFaults(sheet),
+    ...garmentFaults(sheet),
+    ...plateFaults(sheet),
+    ...sheet.plates.flatMap((_, index) => sourceFaults(sheet, index)),
+    ...sharedColours(sheet),
+  ];
+}
+
+function twice(list: readonly { readonly id: string }[], field: keyof JobSheet, what: string): SheetFault[] {
+  const ids = list.map(({ id }) => id);
+  const second = ids.find((id, k) => ids.indexOf(id) < k);
+  return second === undefined ? [] : [{ path: [field], message: `has the ${what} ${second} twice` }];
+}
+
+function layerFaults(sheet: JobSheet): SheetFault[] {
+  return sheet.layers.flatMap((layer, k): SheetFault[] => {
+    const path = ['layers', k];
+    const faults: SheetFault[] = [];
+    if (!sheet.artworks.some(({ id }) => id === layer.artworkId)) {
+      faults.push({
+        path: [...path, 'artworkId'],
+        message: `names the artwork "${layer.artworkId}", which is not there`,
+      });
+    }
+    if (layer.kind === 'flat' && new Set(layer.colours.map(({ id }) => id)).size < layer.colours.length) {
+      faults.push({ path: [...path, 'colours'], message: 'has two colours of one id' });
+    }
+    if (layer.kind === 'full-tone' && sheet.fit.spreadMm > 0) {
+      faults.push({ path: ['fit', 'spreadMm'], message: 'must be 0 where plates are tones' });
+    }
+    return faults;
+  });
+}
+
+function garmentFaults({ garments, plates }: JobSheet): SheetFault[] {
+  return garments.flatMap(({ without }, k): SheetFault[] => {
+    const path = ['garments', k, 'without'];
+    const unknown = without.find((id) => !plates.some((plate) => plate.id === id));
+    if (unknown !== undefined) return [{ path, message: `names the plate "${unknown}", which is not there` }];
+    // What is not to print on it is no plate of the job.
+    return k === 0 && without.length > 0
+      ? [{ path, message: 'leaves out plates for the garment that they are made for' }]
+      : [];
+  });
+}
+
+function plateFaults({ plates, run }: JobSheet): SheetFault[] {
+  const faults: SheetFault[] = [];
+  const tell = (path: string, message: string) => faults.push({ path: [path], message });
+  if (new Set(plates.map(({ number }) => number)).size < plates.length) {
+    tell('plates', 'has two plates with one number');
+  }
+  if (firstPasses(run).join() !== plates.map(({ id }) => id).join()) {
+    tell('run', 'does not print the plates in their order');
+  }
+  for (const plate of plates) {
+    const { interlock, lpi, angleDeg } = plate.screen;
+    if (interlock === null) continue;
+    const first = plates.find((each) => each.screen.interlock === interlock)!;
+    if (first.screen.lpi !== lpi || first.screen.angleDeg !== angleDeg) {
+      tell(
+        'plates',
+        `has plates that interlock (${first.id} and ${plate.id}) but differ in frequency or angle`,
+      );
+    }
+  }
+  if (plates.filter(({ role }) => role === 'underbase').length > 1) tell('plates', 'has two underbases');
+  return faults;
+}
+
+function sourceFaults({ layers, plates }: JobSheet, index: number): SheetFault[] {
+  const { role, sources } = plates[index]!;
+  const faults = sources.flatMap((source, k): SheetFault[] => {
+    const path = ['plates', index, 'sources', k];
+    const layer = layers.find(({ id }) => id === source.layerId);
+    if (!layer) return [{ path, message: `names the layer "${source.layerId}", which is not there` }];
+    if (source.kind === 'tones') {
+      return layer.kind === 'full-tone'
+        ? []
+        : [{ path, message: 'prints tones of a layer that is flat colours' }];
+    }
+    if (layer.kind === 'full-tone') return [{ path, message: 'prints colours of a layer that is tones' }];
+    if (role === 'underbase') {
+      return [
+        {
+          path,
+          message: 'prints colours of the artwork through an underbase, which is made of the other plates',
+        },
+      ];
+    }
+    const unknown = source.colours.find(({ colourId }) => !layer.colours.some(({ id }) => id === colourId));
+    return unknown
+      ? [{ path, message: `names the colour "${unknown.colourId}", which is not a colour of its layer` }]
+      : [];
+  });
+  const missing = layers.find(
+    ({ id, kind }) => kind === 'full-tone' && !sources.some(({ layerId }) => layerId === id),
+  );
+  if (missing) {
+    faults.push({
+      path: ['plates', index, 'sources'],
+      message: `has no part of the tones of the layer "${missing.id}"`,
+    });
+  }
+  return faults;
+}
+
+/** Colours that more than one plate would print: how they would share it is not known yet. */
+function sharedColours({ plates }: JobSheet): SheetFault[] {
+  const known = new Set<string>();
+  return plates.flatMap(({ sources }, index): SheetFault[] =>
+    sources.flatMap((source, k) =>
+      (source.kind === 'colours' ? source.colours : []).flatMap(({ colourId }) => {
+        const key = `${source.layerId} ${colourId}`;
+        const isShared = known.has(key);
+        known.add(key);
+        const path = ['plates', index, 'sources', k];
+        return isShared
+          ? [{ path, message: `prints the colour "${colourId}", which another plate prints already` }]
+          : [];
+      }),
+    ),
+  );
+}

@@ -1,0 +1,100 @@
+import { z } from 'zod';
+import { BACKGROUNDS, LIMITS } from './vocabulary';
+
+export const hexColour = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour like #16233f');
+export const share = z.number().min(0).max(1);
+export const name = z.string().trim().min(1).max(80);
+export const id = z.string().regex(/^[a-z0-9-]{1,40}$/, 'must be lower-case letters, digits and hyphens');
+
+/** A file that the job prints something of. */
+export const artworkSchema = z.strictObject({
+  id,
+  sha256: z.string().regex(/^[0-9a-f]{64}$/, 'must be a SHA-256 in hexadecimal'),
+  /** Without folders. */
+  fileName: z
+    .string()
+    .min(1)
+    .max(200)
+    .regex(/^(?!\.{1,2}$)[^/\\\0]+$/, 'must be a plain file name'),
+  kind: z.enum(['raster', 'vector']),
+  widthPx: z.number().positive(),
+  heightPx: z.number().positive(),
+});
+
+/** Corners of a polygon, as fractions of the artwork's width and height from its top left corner. */
+const outlineSchema = z
+  .array(z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)]))
+  .min(3)
+  .max(4000);
+
+/** One flat colour of the artwork. Which plate prints it, and how much of it, is said by the plate's sources; without one the garment supplies it. */
+export const flatColourSchema = z.strictObject({
+  /** Stays whatever is added before it or taken out. */
+  id,
+  colour: hexColour,
+  /** CIELAB distance within which a pixel counts as this colour; null: the layer's purity. */
+  closeness: z.number().min(0.5).max(40).nullable(),
+  /** Set where a colour counts only inside an outline: there it takes the place of the same colour everywhere else. */
+  within: outlineSchema.nullable(),
+});
+
+const layerParts = {
+  id,
+  artworkId: id,
+  /** What of the artwork counts: what lies inside; null: all of it. */
+  mask: outlineSchema.nullable(),
+  /** A background of one colour that touches the edge of the artwork. */
+  background: z
+    .strictObject({
+      colour: hexColour,
+      drop: z.enum(BACKGROUNDS),
+      /** Whether nobody has said yet what is to become of it. */
+      open: z.boolean(),
+    })
+    .nullable(),
+  /** CIELAB distance within which pixels of the artwork count as one colour. */
+  purity: z.number().min(0.5).max(30),
+};
+
+/** Flat colours, each on the plate of an ink. */
+export const flatLayerSchema = z.strictObject({
+  ...layerParts,
+  kind: z.literal('flat'),
+  colours: z.array(flatColourSchema).max(LIMITS.maxPaletteColours),
+  /**
+   * Pairs of colours (those without an outline) between which the artwork has gradients, glows or soft shadows: where it
+   * is wide, only these may explain a pixel that is none of the colours, and what they do not explain is the nearest colour. Null:
+   * any two colours may, as jobs of earlier versions have it. A colour with itself fades out into nothing.
+   */
+  transitions: z
+    .array(z.tuple([hexColour, hexColour]))
+    .max(400)
+    .nullable(),
+});
+
+/** Tones: every plate gets at each place what the print model finds for the artwork's colour there, so that all of them together print it. */
+export const fullToneLayerSchema = z.strictObject({
+  ...layerParts,
+  kind: z.literal('full-tone'),
+  /** Colour of the garment that the tones are found for; the same films may print on others. */
+  solvedFor: hexColour,
+});
+
+export const layerSchema = z.discriminatedUnion('kind', [flatLayerSchema, fullToneLayerSchema]);
+
+/** What a plate prints of a layer: some of its flat colours, each with the coverage intended in print (1 is solid), or its part of the tones. */
+export const plateSourceSchema = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('colours'),
+    layerId: id,
+    colours: z.array(z.strictObject({ colourId: id, tint: share })).max(LIMITS.maxPaletteColours),
+  }),
+  z.strictObject({ kind: z.literal('tones'), layerId: id }),
+]);
+
+export type Artwork = z.infer<typeof artworkSchema>;
+export type FlatColour = z.infer<typeof flatColourSchema>;
+export type FlatLayer = z.infer<typeof flatLayerSchema>;
+export type FullToneLayer = z.infer<typeof fullToneLayerSchema>;
+export type Layer = FlatLayer | FullToneLayer;
+export type PlateSource = z.infer<typeof plateSourceSchema>;
