@@ -1,5 +1,6 @@
-import type { View } from '@/core/pipeline';
-import type { JobGarment, JobSheet } from '@/core/sheet';
+import type { InkOffer, PresentInks, View } from '@/core/pipeline';
+import type { Closeness } from '@/core/solving';
+import type { Ink, JobGarment, JobSheet } from '@/core/sheet';
 
 /** What the table shows. */
 export type Subject = 'print' | 'artwork' | 'film' | 'dots' | 'difference';
@@ -44,6 +45,24 @@ export interface Drawing {
   readonly height: number;
   readonly bands: readonly (DrawnBand & { readonly y: number })[];
 }
+
+/** Asks which inks would print a job of tones, and what its own are worth. */
+export interface InkAdviceRequest {
+  readonly sheet: JobSheet;
+  readonly hasOuterMap: boolean;
+  /** Inks on the shop's shelf. */
+  readonly stock: readonly Ink[];
+  /** Screens of the largest set; left out: as many as are worth showing. */
+  readonly most?: number;
+  readonly wanted: readonly InkPart['kind'][];
+}
+
+/** A part of the answer; offers come one after another, from few screens to many. */
+export type InkPart =
+  | { readonly kind: 'present'; readonly present: PresentInks | null }
+  | { readonly kind: 'offer'; readonly offer: InkOffer }
+  /** What all inks of stock together would reach. */
+  | { readonly kind: 'all'; readonly all: Closeness };
 
 /** A place of the print. */
 export interface PlaceRequest {

@@ -2,8 +2,17 @@ import type { Reading, ShiftCost, Survey, outlineAt } from '@/core/pipeline';
 import type { Arrangement, MoirePoint, moireCurve } from '@/core/checks';
 import type { Grating } from '@/core/screening';
 import type { JobSheet, Plate } from '@/core/sheet';
+import * as Comlink from 'comlink';
 import { PoolMember, type Question } from './poolMember';
-import { type Drawing, type DrawRequest, type PlaceRequest, type ReadRequest, SURVEYOR } from './requests';
+import {
+  type Drawing,
+  type DrawRequest,
+  type InkAdviceRequest,
+  type InkPart,
+  type PlaceRequest,
+  type ReadRequest,
+  SURVEYOR,
+} from './requests';
 
 export type DrawOrder = Omit<DrawRequest, 'ticket' | 'room'>;
 
@@ -36,6 +45,7 @@ export class TablePool {
   /** Memory of earlier drawings, for the next ones: the browser frees large buffers late. */
   private readonly room: ArrayBuffer[] = [];
   private surveyTicket = 0;
+  private inkTicket = 0;
   private nextRead: { request: ReadRequest; answer: (reading: Reading | null) => void } | null = null;
   private isReading = false;
 
@@ -255,6 +265,26 @@ export class TablePool {
       await api.supersede(ticket);
       return api.survey(sheet, hasOuterMap, ticket);
     });
+  }
+
+  /**
+   * Looks for inks of a job of tones; a newer question makes an older one void.
+   *
+   * @param heard told each part of the answer when it is found.
+   * @returns whether all of it was found.
+   */
+  async adviseInks(request: InkAdviceRequest, heard: (part: InkPart) => void): Promise<boolean> {
+    const ticket = ++this.inkTicket;
+    const current = (part: InkPart) => {
+      if (ticket === this.inkTicket) heard(part);
+    };
+    return this.askAside((api) => api.adviseInks(request, ticket, Comlink.proxy(current)));
+  }
+
+  /** Ends the search for inks that is under way. */
+  stopInks(): void {
+    const ticket = ++this.inkTicket;
+    this.aside?.tell((api) => api.stopInks(ticket));
   }
 
   /** Stops a survey that is under way: what it looks at has changed, or the table needs the machine. */

@@ -5,7 +5,9 @@ import { FitStages, type PlatePlanes } from '@/core/fit';
 import { type Rect, containsRect, expandRect } from '@/core/geometry';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
+  type ArtworkColours,
   type ArtworkNeed,
+  ColourSurveyor,
   DifferencePainter,
   FilmTones,
   type Pixels,
@@ -16,14 +18,17 @@ import {
   type Survey,
   type View,
   type ViewLevel,
+  allInks,
   artworkLight,
   artworkNeed,
   clipToPrint,
+  coloursKey,
   dotPlanes,
   drawDown,
   encodeRgba,
   evaluatePlates,
   gapsKey,
+  inkOffers,
   labelsForPlates,
   labelsKey,
   labelsMargin,
@@ -36,6 +41,7 @@ import {
   predictFilm,
   predictPrint,
   preparePlateJob,
+  presentInks,
   printGrid,
   printedPlanes,
   readingView,
@@ -56,6 +62,8 @@ import { costsOfShift, suggestedScreens } from './advice';
 import {
   type DrawnBand,
   type DrawRequest,
+  type InkAdviceRequest,
+  type InkPart,
   type ReadRequest,
   SURVEYOR,
   type Subject,
@@ -108,6 +116,8 @@ class TableWorker {
   private job: Kept<PlateJob> | null = null;
   private labels: Kept<LabelMap> | null = null;
   private gaps: Kept<GapSurvey | null> | null = null;
+  private colours: Kept<ArtworkColours> | null = null;
+  private inkTicket = 0;
   private planes: (Kept<PlatePlanes> & { readonly valid: Rect }) | null = null;
   private kernels: Promise<Kernels> | null = null;
   private outer: { sha256: string; map: Promise<OuterMap> } | null = null;
@@ -366,6 +376,47 @@ class TableWorker {
     }
     this.gaps = { key, value: surveyor.gaps };
     return surveyor.result();
+  }
+
+  /** Looks for inks; false when a newer question came meanwhile. */
+  async adviseInks(
+    request: InkAdviceRequest,
+    ticket: number,
+    heard: (part: InkPart) => void | Promise<void>,
+  ): Promise<boolean> {
+    this.stopInks(ticket);
+    const { sheet, hasOuterMap, stock, most, wanted } = request;
+    const rest = async () => {
+      await breathe();
+      await this.held?.promise;
+      return ticket === this.inkTicket;
+    };
+    const key = coloursKey(sheet);
+    if (this.colours?.key !== key) {
+      const surveyor = new ColourSurveyor(await this.prepare(sheet, hasOuterMap));
+      for (const { need, add } of surveyor.steps()) {
+        if (!(await rest())) return false;
+        await this.tiles.use(sheet, need, add);
+      }
+      this.colours = { key, value: surveyor.result() };
+    }
+    const question = { sheet, stock, colours: this.colours.value };
+    // Artwork that prints nothing has no inks that are nearer than others.
+    if (question.colours.few.length === 0) return true;
+    if (wanted.includes('present')) await heard({ kind: 'present', present: presentInks(question) });
+    if (wanted.includes('offer')) {
+      for (const offer of inkOffers(question, most)) {
+        if (!(await rest())) return false;
+        if (offer) await heard({ kind: 'offer', offer });
+      }
+    }
+    if (!(await rest())) return false;
+    if (wanted.includes('all')) await heard({ kind: 'all', all: allInks(question) });
+    return true;
+  }
+
+  stopInks(ticket: number): void {
+    this.inkTicket = Math.max(this.inkTicket, ticket);
   }
 
   private async prepare(sheet: JobSheet, hasOuterMap: boolean): Promise<PlateJob> {

@@ -43,19 +43,12 @@ export function readInks(options: Options): InkWish {
   });
 }
 
-/** The inks of tones, as `--inks`, `--base-white` and `--highlight` say, with the usual ones where they say nothing. */
+/** The inks of tones, as `--inks`, `--base-white` and `--highlight` say; the usual ones where no inks are named, to be chosen better once the artwork is known. */
 export function simulatedInks(options: Options, wish: InkWish, garmentColour: string): SimulatedInks {
   const usual = usualSimulatedInks(garmentColour);
-  if (typeof wish === 'number') {
-    throw bad(
-      'inks',
-      `--inks ${wish} is a number, and tones want named inks.`,
-      'Name them, leave --inks out, or give --method spot.',
-    );
-  }
   const highlight = readChoice(options, 'highlight', ['yes', 'no']);
   const base = readBase(options['base-white'], usual.base);
-  const inks = wish === 'auto' ? usual.inks : wish;
+  const inks = typeof wish === 'object' ? wish : usual.inks;
   const whites = (base ? 1 : 0) + 1;
   if (inks.length + whites > LIMITS.maxPlates) {
     throw bad(
@@ -67,7 +60,8 @@ export function simulatedInks(options: Options, wish: InkWish, garmentColour: st
   return { inks, base, highlight: highlight ? highlight === 'yes' : usual.highlight };
 }
 
-function readBase(text: string | undefined, usual: SimulatedInks['base']): SimulatedInks['base'] {
+/** A white under the inks: `usual` where nothing is said of it, null where there is to be none. */
+export function readBase(text: string | undefined, usual: SimulatedInks['base']): SimulatedInks['base'] {
   if (text === undefined) return usual;
   if (text === 'no') return null;
   if (text === 'yes') return BASE_WHITE;

@@ -12,6 +12,7 @@ import { smallestDotUm, toneRule } from '@/core/pipeline';
 import { realScreen } from '@/core/screening';
 import { type JobSheet, type Plate, backgroundOf, layerOf, methodOf } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
+import type { InkReport } from './toneInks';
 import type { FilmSet } from '@/server/films';
 
 /** What `report.json` says of a set of films. */
@@ -22,6 +23,8 @@ export function makeReport(
     readonly difference: PrintDifference;
     readonly colours: readonly ColourPrint[];
     readonly findings: readonly Finding[];
+    /** Null where inks are not solved for. */
+    readonly inks: InkReport | null;
     /** Pieces of each film that are smaller than the press holds, by its number. */
     readonly smallPieces: Readonly<Record<number, number>>;
     readonly seconds: Readonly<Record<string, number>>;
@@ -69,6 +72,7 @@ export function makeReport(
       mean: round(difference.printable.mean, 3),
       p95: round(difference.printable.p95, 3),
     },
+    inks: found.inks,
     dropped: difference.dropped && {
       color: backgroundOf(sheet)?.colour,
       area: round(difference.dropped.share, 6),

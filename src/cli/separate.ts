@@ -12,6 +12,7 @@ import {
 } from '@/core/checks';
 import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
 import { withResolution } from '@/core/formats';
+import type { ArtworkColours } from '@/core/pipeline';
 import { countSmallPieces } from '@/core/raster';
 import { type BackgroundWish, createJobSheet, isFullTone } from '@/core/separation';
 import {
@@ -37,6 +38,7 @@ import {
 } from '@/server/artwork';
 import {
   type FilmSet,
+  artworkColours,
   makeFilmSet,
   outerMapFor,
   renderPreview,
@@ -49,6 +51,7 @@ import { type Options, bad, readChoice, readNumber, required } from './arguments
 import { type InkWish, readInks, simulatedInks } from './inks';
 import { withOptions } from './options';
 import { makeReport } from './report';
+import { inkReport, withBestInks } from './toneInks';
 
 type Method = (typeof METHODS)[number];
 
@@ -64,14 +67,15 @@ class Stopwatch {
   }
 }
 
-/** By tones where the artwork is full tone and a picture; a number of inks at most is asked of flat colours. */
+/** By tones where the artwork is full tone and a picture. A number of inks alone is asked of flat colours, as it always was. */
 function methodFor(
   { kind }: ArtworkFacts,
   { flatShare, transitions }: ArtworkAnalysis,
   inks: InkWish,
+  asked: string | undefined,
 ): Method {
   const isToned = kind === 'raster' && isFullTone(flatShare, transitions);
-  return isToned && typeof inks !== 'number' ? 'simulated' : 'spot';
+  return isToned && (typeof inks !== 'number' || asked === 'auto') ? 'simulated' : 'spot';
 }
 
 /** What was chosen for the user, on standard error. */
@@ -139,7 +143,7 @@ export async function separate(artworkFile: string, options: Options): Promise<M
     const source = openArtwork(files);
     const analysis = await watch.time('analyse', () => analyseArtwork(source, facts));
     source.close();
-    const method = wish === 'auto' ? methodFor(facts, analysis, inks) : wish;
+    const method = wish === 'auto' ? methodFor(facts, analysis, inks, options.method) : wish;
     // What is not chosen against what was always done is told where it is asked for.
     if (options.method === 'auto' || (wish === 'auto' && method === 'simulated'))
       tellMethod(method, analysis);
@@ -163,7 +167,15 @@ export async function separate(artworkFile: string, options: Options): Promise<M
       simulated: method === 'simulated' ? simulatedInks(options, inks, formatHexColour(garment)) : null,
       date: options.date ?? new Date().toISOString().slice(0, 10),
     });
-    const sheet = await withOptions(options, proposed);
+    // Inks are chosen for the part of the artwork that prints.
+    const part = await withOptions(options.part === undefined ? {} : { part: options.part }, proposed);
+    const chosen =
+      method === 'simulated' && typeof inks !== 'object'
+        ? await watch.time('inks', async () =>
+            withBestInks(part, inks, options, await coloursOf(part, files)),
+          )
+        : part;
+    const sheet = await withOptions(options, chosen);
     return produce({
       sheet,
       notes: notesOf(facts, analysis),
@@ -214,6 +226,16 @@ export async function films(jobFile: string, options: Options): Promise<Made> {
       watch,
     });
   });
+}
+
+/** The colours that a job of tones prints. */
+async function coloursOf(sheet: JobSheet, files: ArtworkFiles): Promise<ArtworkColours> {
+  const source = openArtwork(files);
+  try {
+    return await artworkColours(sheet, source, outerMapFor(source, sheet));
+  } finally {
+    source.close();
+  }
 }
 
 interface Production {
@@ -282,7 +304,11 @@ async function produce(production: Production): Promise<Made> {
     if (path.resolve(copy) !== path.resolve(production.artworkFile))
       await copyFile(production.artworkFile, copy);
     const colours = colourPrints(sheet, survey.colours);
+    const inks = isSimulated(sheet)
+      ? await watch.time('worth', async () => inkReport(sheet, await artworkColours(sheet, source, outer)))
+      : null;
     const report = makeReport(sheet, set, {
+      inks,
       difference: survey.difference,
       colours,
       findings,

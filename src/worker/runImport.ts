@@ -1,7 +1,8 @@
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
-import { createJobSheet, isFullTone, startPrint, usualSimulatedInks } from '@/core/separation';
-import { type JobSheet, artworkOf, withArtworkFacts } from '@/core/sheet';
+import { bestOffer } from '@/core/pipeline';
+import { chooseInkSet, createJobSheet, isFullTone, startPrint, usualSimulatedInks } from '@/core/separation';
+import { type JobSheet, artworkOf, isSimulated, withArtworkFacts } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import type { ImportPayload } from '@/protocol/tasks';
 import {
@@ -16,11 +17,12 @@ import {
   takeInArtwork,
 } from '@/server/artwork';
 import { artworkShelf } from '@/server/artworks/artworkShelf';
-import { findArtwork, renewAnalysis, storeArtwork } from '@/server/artworks/artworkStore';
+import { type LocalArtwork, findArtwork, renewAnalysis, storeArtwork } from '@/server/artworks/artworkStore';
 import { files as fileTable } from '@/server/db/schema';
 import { materialise, storeFile } from '@/server/files/fileStore';
 import { openBundle } from '@/server/jobs/jobBundle';
 import { createJob } from '@/server/jobs/jobStore';
+import { readStock } from '@/server/stock/stockStore';
 import { study } from '@/server/study';
 import type { TaskRun, Transaction } from './runTask';
 
@@ -67,7 +69,13 @@ async function importFile(
   if (known && (bundled || isWholeAnalysis(known.analysis))) {
     const sheet = bundled
       ? withArtworkFacts(bundled, known.facts)
-      : sheetFor({ ...known.facts, fileName: plainName(fileName) }, known.analysis);
+      : await artworkShelf.use(database, sha256, (local) =>
+          withChosenInks(
+            run,
+            sheetFor({ ...known.facts, fileName: plainName(fileName) }, known.analysis),
+            local,
+          ),
+        );
     const jobId = await run.finish(async (transaction) => {
       const id = await createJob(transaction, sheet);
       await transaction.delete(fileTable).where(eq(fileTable.id, payload.fileId));
@@ -85,7 +93,9 @@ async function importFile(
     undefined,
     (done) => void run.progress({ step: 'Finding its colours', items: [{ name: facts.fileName, done }] }),
   );
-  const sheet = bundled ? withArtworkFacts(bundled, facts) : sheetFor(facts, analysis);
+  const sheet = bundled
+    ? withArtworkFacts(bundled, facts)
+    : await withChosenInks(run, sheetFor(facts, analysis), { files, outerMap });
   const source = openArtwork(files);
   try {
     const result = await run.finish(async (transaction) => {
@@ -132,7 +142,31 @@ async function replaceFile(
   return id;
 }
 
-/** A job as it opens: full-tone pictures by the tones of the usual inks, everything else by flat colours. */
+/** Screens that a new job's inks are chosen for at most: what a usual press has beside its flashes. */
+const MOST_NEW_SCREENS = 8;
+
+/** A job of tones with the inks of stock that come nearest to its artwork; any other job as it is. */
+async function withChosenInks(
+  run: TaskRun,
+  sheet: JobSheet,
+  { files, outerMap }: Pick<LocalArtwork, 'files' | 'outerMap'>,
+): Promise<JobSheet> {
+  if (!isSimulated(sheet)) return sheet;
+  const { stock } = await readStock(run.database);
+  if (stock.inks.length === 0) return sheet;
+  const step = 'Choosing inks';
+  await run.progress({ step, items: [] });
+  const { offers } = await study(
+    { kind: 'inks', job: { sheet, files, outerMap }, stock: stock.inks, most: MOST_NEW_SCREENS },
+    run.signal,
+    undefined,
+    (done) => void run.progress({ step, items: [{ name: 'inks of stock', done }] }),
+  );
+  const chosen = bestOffer(sheet, offers);
+  return chosen ? chooseInkSet(sheet, chosen.inks) : sheet;
+}
+
+/** A job as it opens, before inks are chosen: full-tone pictures by the tones of the usual inks, everything else by flat colours. */
 function sheetFor(facts: ArtworkFacts, analysis: ArtworkAnalysis) {
   const garment = { name: 'Navy', colour: '#16233f' };
   const isToned = facts.kind === 'raster' && isFullTone(analysis.flatShare, analysis.transitions);

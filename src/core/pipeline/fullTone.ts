@@ -1,11 +1,11 @@
 import type { RgbaPlane } from '../artwork';
-import { type Rgb8, encodeSrgb8, labFromRgb8, linearFromRgb8, parseHexColour } from '../colour';
+import { type Rgb8, encodeSrgb8, linearFromRgb8, parseHexColour } from '../colour';
 import type { Kernels } from '../kernels';
 import type { Allocator } from '../raster';
-import { type PixelShares, type PlateFields, silhouetteColours } from '../separation';
-import { type InkStack, type StackInk, StackModel, type ToneTable, toneTableOf } from '../solving';
+import { type PixelShares, type PlateFields, silhouetteColours, stackInk } from '../separation';
+import { type InkStack, StackModel, type ToneTable, toneTableOf } from '../solving';
 import { mostTone } from '../stages';
-import { type JobSheet, type Plate, fullToneLayer, garmentOf, stagesOf } from '../sheet';
+import { type JobSheet, fullToneLayer, garmentOf, stagesOf } from '../sheet';
 
 /** The inks of a job as its tones are solved for: each plate once, in print order. */
 export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>): InkStack {
@@ -18,19 +18,6 @@ export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>)
 /** The garment that tones are found for. */
 function solvedGarment(sheet: Pick<JobSheet, 'garments' | 'layers'>): string {
   return fullToneLayer(sheet)?.solvedFor ?? garmentOf(sheet).colour;
-}
-
-/** From this lightness (L*) down dots of an ink are seen in light tones. */
-const DARK_LIGHTNESS = 40;
-
-function stackInk({ role, ink }: Plate): StackInk {
-  const rgb = parseHexColour(ink.colour);
-  const dark = labFromRgb8(rgb)[0] < DARK_LIGHTNESS ? 'dark' : 'none';
-  return {
-    colour: linearFromRgb8(rgb),
-    opacity: ink.opacity,
-    cost: role === 'highlight' ? 'spare' : dark,
-  };
 }
 
 /** What the tones of plates depend on, beside the artwork. */

@@ -43,6 +43,21 @@ export {
 } from './view';
 export { makeReading, readingSideMm, readingView, type Reading } from './reading';
 export { gapsKey } from './gapSurvey';
+export { ColourSurveyor, coloursKey, type ArtworkColours } from './artworkColours';
+export {
+  MOST_SCREENS,
+  allInks,
+  bestOffer,
+  fitsPress,
+  inkOffers,
+  offersKey,
+  presentKey,
+  presentInks,
+  type InkOffer,
+  type InkQuestion,
+  type PlateWorth,
+  type PresentInks,
+} from './inkAdvice';
 export { PrintSurveyor, type SurveyStep } from './surveySteps';
 export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } from './survey';
 export { platesBits, type BitsRequest } from './plateBits';

@@ -13,6 +13,7 @@ import {
   pixelShares,
   relabelShares,
   relabelWithin,
+  silhouetteColours,
   silhouetteShares,
 } from '../separation';
 import type { Rect } from '../geometry';
@@ -39,31 +40,23 @@ export interface RegionShares extends ToneSource {
 
 /** @param whole the plane that was needed; it is done with afterwards. */
 export function evaluateShares(
-  { sheet, memory, kernels, lookup, outerMap }: PlateJob,
+  job: PlateJob,
   grid: PrintGrid,
   need: ArtworkNeed,
   whole: RgbaPlane,
 ): RegionShares {
+  const { sheet, memory, kernels, lookup, outerMap } = job;
   const { source, dropped, dust, tones } = sourceSetting(sheet);
-  const art = maskedArtwork(source, need, whole);
   const mapping = planeMapping(source, grid, need);
+  if (tones) {
+    const { art, shares } = toneDesign(job, grid, need, whole);
+    return { need, shares, mapping, fields: plateFields(tones, art, shares, kernels, memory) };
+  }
+  const art = maskedArtwork(source, need, whole);
   const label = dropped ? lookup.indexOf(dropped.colour) : -1;
   const everywhere = dropped?.everywhere === true;
   const map = everywhere ? null : outerMap;
   const isCut = label >= 0 && (everywhere || outerMap !== null);
-  if (tones) {
-    const ground = isCut && {
-      ground: lookup,
-      rgb: dropped!.rgb,
-      map,
-      ...levelSize(source, need),
-      kernels,
-      memory,
-    };
-    const design = ground ? cutGround(art, ground) : art;
-    const shares = silhouetteShares(design, edgeRadiusPx(source, grid, need.level), kernels, memory);
-    return { need, shares, mapping, fields: plateFields(tones, design, shares, kernels, memory) };
-  }
   const shares = pixelShares(art, {
     palette: lookup,
     outside: isCut ? { map, label } : null,
@@ -76,6 +69,47 @@ export function evaluateShares(
     memory,
   });
   return { need, shares, mapping, fields: null };
+}
+
+/** The colours that full-tone artwork prints at its pixels, see `silhouetteColours`. */
+export interface RegionColours {
+  readonly colours: Uint32Array;
+  /** 1 where a pixel prints, else 0. */
+  readonly printing: Uint8Array;
+}
+
+/** @param whole the plane that was needed. */
+export function evaluateColours(
+  job: PlateJob,
+  grid: PrintGrid,
+  need: ArtworkNeed,
+  whole: RgbaPlane,
+): RegionColours {
+  const design = toneDesign(job, grid, need, whole);
+  const printing = job.memory.bytes(design.shares.label.length, 'any');
+  const garment = sourceSetting(job.sheet).tones!.garment;
+  const colours = silhouetteColours(design.art, design.shares, garment, printing, job.memory);
+  return { colours, printing };
+}
+
+/** Full-tone artwork without what is left to the garment, and where it is. */
+function toneDesign(job: PlateJob, grid: PrintGrid, need: ArtworkNeed, whole: RgbaPlane) {
+  const { sheet, memory, kernels, lookup, outerMap } = job;
+  const { source, dropped } = sourceSetting(sheet);
+  const masked = maskedArtwork(source, need, whole);
+  const map = dropped?.everywhere === true ? null : outerMap;
+  const isCut = dropped !== null && (dropped.everywhere || outerMap !== null);
+  const art = isCut
+    ? cutGround(masked, {
+        ground: lookup,
+        rgb: dropped.rgb,
+        map,
+        ...levelSize(source, need),
+        kernels,
+        memory,
+      })
+    : masked;
+  return { art, shares: silhouetteShares(art, edgeRadiusPx(source, grid, need.level), kernels, memory) };
 }
 
 /**

@@ -28,7 +28,8 @@ import {
 import { KerameusError, checkLengthMm } from '../units';
 import { isWhite, suggestBaseStrength } from './baseStrength';
 import { isGarmentColour } from './droppedGround';
-import { proposeSimulated, usualSimulatedInks } from './proposeSimulated';
+import { setWhite } from './editTones';
+import { isLightGarment, proposeSimulated, usualSimulatedInks } from './proposeSimulated';
 import { slug, suggestOpacity, underbasePlate, unique } from './proposePlates';
 
 /** Each of these returns a new, consistent sheet; the one that is given is left alone. */
@@ -139,8 +140,18 @@ export function changeGarment(sheet: JobSheet, garment: Garment): JobSheet {
       next = withColour(next, entry.id, () => ({ plateId: null }));
     } else if (before && !now && entry.plateId === null) next = withNewPlate(next, entry.id);
   }
-  if (isSimulated(sheet) && hasUsualInks(sheet)) return withUsualInks(next);
+  if (isSimulated(sheet)) {
+    return hasUsualInks(sheet) ? withUsualInks(next) : withWhitesFor(alignRun(next), garmentOf(sheet).colour);
+  }
   return withUnderbase(withoutUnusedPlates(next));
+}
+
+/** The whites that tones want on a garment that is dark and was light before; on a light one that was dark they have nothing to print. */
+function withWhitesFor(sheet: JobSheet, before: string): JobSheet {
+  const now = garmentOf(sheet).colour;
+  if (isLightGarment(now) === isLightGarment(before)) return sheet;
+  const wanted = !isLightGarment(now);
+  return setWhite(setWhite(sheet, 'underbase', wanted), 'highlight', wanted);
 }
 
 /** Whether nobody has changed the inks that tones were proposed with. */

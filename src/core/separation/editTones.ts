@@ -5,11 +5,16 @@ import {
   type Plate,
   alignRun,
   freeNumber,
+  fullToneLayer,
   garmentOf,
   layerOf,
   proposeRun,
+  renumber,
+  withLayer,
 } from '../sheet';
 import { KerameusError } from '../units';
+import type { PlateInk } from './inkCandidates';
+import { unique } from './proposePlates';
 import { type SimulatedInks, proposeSimulated, usualSimulatedInks } from './proposeSimulated';
 import { type SheetParts, type SpotInput, simulatedParts, spotParts } from './sheetParts';
 
@@ -66,6 +71,43 @@ export function inksOf({ plates }: Pick<JobSheet, 'plates'>): SimulatedInks {
     base: base?.ink ?? null,
     highlight: plates.some(({ role }) => role === 'highlight'),
   };
+}
+
+/** The job with the inks of a proposal, in their usual run; plates whose inks stay keep what was set for them, and films are numbered anew. */
+export function chooseInkSet(sheet: JobSheet, inks: readonly PlateInk[]): JobSheet {
+  const base = inks.find(({ role }) => role === 'underbase');
+  const wanted = proposeSimulated(
+    {
+      inks: inks.flatMap(({ role, ink }) => (role === 'underbase' ? [] : [ink])),
+      base: base?.ink ?? null,
+      highlight: false,
+    },
+    garmentOf(sheet).colour,
+    layerOf(sheet).id,
+  );
+  const plates = wanted.map((plate) => {
+    const known = sheet.plates.find(({ role, ink }) => role === plate.role && ink.name === plate.ink.name);
+    return known ?? plate;
+  });
+  const kept = new Set(plates.filter((plate) => sheet.plates.includes(plate)).map(({ id }) => id));
+  for (const [k, plate] of plates.entries()) {
+    if (sheet.plates.includes(plate)) continue;
+    plates[k] = { ...plate, id: unique(plate.id, kept, '-') };
+    kept.add(plates[k].id);
+  }
+  return renumber(alignRun({ ...sheet, plates, run: proposeRun(plates) }));
+}
+
+/** The job with a wish for the proposals of inks: an ink that each of them has (`pin`), that none has (`ban`), or one that is free. */
+export function wishInk(sheet: JobSheet, inkName: string, wish: 'pin' | 'ban' | 'free'): JobSheet {
+  const layer = fullToneLayer(sheet);
+  if (!layer) return sheet;
+  const others = (names: readonly string[]) => names.filter((each) => each !== inkName);
+  return withLayer(sheet, {
+    ...layer,
+    pinned: [...others(layer.pinned), ...(wish === 'pin' ? [inkName] : [])],
+    banned: [...others(layer.banned), ...(wish === 'ban' ? [inkName] : [])],
+  });
 }
 
 /** One ink more; all tones are solved for again. Throws KerameusError `too-many-plates`. */

@@ -18,7 +18,7 @@ export {
 export { relabelShares, relabelWithin, type LocalColour } from './relabelWithin';
 export { createJobSheet, type NewJob } from './createJobSheet';
 export type { BackgroundWish, FoundBackground } from './sheetParts';
-export { addInk, inksOf, leaveOut, setWhite, toSimulated, toSpot } from './editTones';
+export { addInk, chooseInkSet, inksOf, leaveOut, setWhite, toSimulated, toSpot, wishInk } from './editTones';
 export { findTransitions, type FoundTransitions } from './findTransitions';
 export { droppedGround, isGarmentColour, type DroppedGround } from './droppedGround';
 export { dustPixels, removeDust } from './dust';
@@ -60,5 +60,7 @@ export {
   type InkRequest,
   type PlateProposal,
 } from './proposePlates';
+export { inkCandidates, type NamedCandidate, type PlateInk } from './inkCandidates';
+export { stackInk } from './stackInks';
 export { proposeSimulated, usualSimulatedInks, type SimulatedInks } from './proposeSimulated';
 export { FULL_TONE, isFullTone } from './fullTone';

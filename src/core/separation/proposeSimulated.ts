@@ -25,12 +25,16 @@ export interface SimulatedInks {
 /** From this lightness (L*) on a garment needs no white: light tones are its own. */
 const LIGHT_GARMENT = 90;
 
+export function isLightGarment(colour: string): boolean {
+  return labFromRgb8(parseHexColour(colour))[0] >= LIGHT_GARMENT;
+}
+
 /** Inks of the stock that lie round most colours, light to dark. */
 const USUAL_INKS = ['Lemon sail', 'Signal scarlet', 'Lagoon', 'Bottle green', 'Deep royal', 'Tar'];
 
 /** Inks to begin with where nobody has named any, with the whites that a garment needs. */
 export function usualSimulatedInks(garmentColour: string): SimulatedInks {
-  const isLight = labFromRgb8(parseHexColour(garmentColour))[0] >= LIGHT_GARMENT;
+  const isLight = isLightGarment(garmentColour);
   return {
     inks: USUAL_INKS.map((name) => START_STOCK.inks.find((ink) => ink.name === name)!).filter(
       // A black garment is its own black.

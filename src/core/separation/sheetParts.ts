@@ -79,7 +79,14 @@ export function simulatedParts(
 ): SheetParts {
   const { colour } = job.garment;
   const background = settleBackground(job, 'simulated');
-  const layer: Layer = { ...placeOf(job), background, kind: 'full-tone', solvedFor: colour };
+  const layer: Layer = {
+    ...placeOf(job),
+    background,
+    kind: 'full-tone',
+    solvedFor: colour,
+    pinned: [],
+    banned: [],
+  };
   return { layers: [layer], plates: proposeSimulated(inks, colour, job.id) };
 }
 

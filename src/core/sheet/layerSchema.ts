@@ -78,6 +78,9 @@ export const fullToneLayerSchema = z.strictObject({
   kind: z.literal('full-tone'),
   /** Colour of the garment that the tones are found for; the same films may print on others. */
   solvedFor: hexColour,
+  /** Names of inks that every proposal of inks has, and of those that none has. */
+  pinned: z.array(name).max(40),
+  banned: z.array(name).max(300),
 });
 
 export const layerSchema = z.discriminatedUnion('kind', [flatLayerSchema, fullToneLayerSchema]);

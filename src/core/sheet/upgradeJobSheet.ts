@@ -128,7 +128,7 @@ function fromVersion9(sheet: Json): Json {
   const isTones = isObject(separation) && separation.method === 'simulated';
   const colours = list(palette);
   const layer = isTones
-    ? { ...parts, kind: 'full-tone', solvedFor: separation.solvedFor }
+    ? { ...parts, kind: 'full-tone', solvedFor: separation.solvedFor, pinned: [], banned: [] }
     : {
         ...parts,
         kind: 'flat',

@@ -1,3 +1,16 @@
+export {
+  type InkCandidate,
+  type InkSearch,
+  type InkSet,
+  type InkSwap,
+  chooseInks,
+  measure,
+  scoreOf,
+  swapEach,
+  withoutEach,
+} from './chooseInks';
+export { type Closeness, GAIN_ERROR, judgeInks } from './judgeInks';
+export { ColourCount, type WeighedColour } from './weighColours';
 export { ColourSolver, type Anchor } from './colourSolver';
 export { StackModel, type InkCost, type InkStack, type StackInk } from './inkStack';
 export { TABLE_SIDE } from './codes';

@@ -1,4 +1,5 @@
 export { makeFilmSet, outerMapFor, type FilmSet, type SpooledFilm } from './makeFilmSet';
+export { artworkColours, offersFor } from './proposeInks';
 export { wedgePdf } from './wedgePdf';
 export { renderPreview, surveyPrint, writePrintPng, type Preview } from './preview';
 export { writeFilmFiles, type FilmFile } from './writeFilmFiles';

@@ -1,11 +1,11 @@
 import { desc } from 'drizzle-orm';
 import { START_STOCK, type Stock, stockSchema } from '@/core/sheet';
 import type { StockView } from '@/protocol/stock';
-import type { Database } from '../db/database';
+import type { Database, Reader } from '../db/database';
 import { stockVersions } from '../db/schema';
 
 /** The stock in force; the one that every shop begins with where nothing was changed yet, or cannot be read. */
-export async function readStock(database: Database): Promise<StockView> {
+export async function readStock(database: Reader): Promise<StockView> {
   const [row] = await database.select().from(stockVersions).orderBy(desc(stockVersions.version)).limit(1);
   const known = stockSchema.safeParse(row?.stock);
   return { version: row?.version ?? 0, stock: known.success ? known.data : START_STOCK };

@@ -1,8 +1,8 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { type OuterMap, buildOuterMap } from '@/core/artwork';
 import { parseHexColour } from '@/core/colour';
-import type { Survey } from '@/core/pipeline';
-import { type JobSheet, droppedBackground } from '@/core/sheet';
+import type { InkOffer, Survey } from '@/core/pipeline';
+import { type Ink, type JobSheet, droppedBackground } from '@/core/sheet';
 import { type ErrorReport, toErrorReport } from '@/core/units';
 import {
   type ArtworkAnalysis,
@@ -12,6 +12,7 @@ import {
   analysisLevel,
   openArtwork,
 } from '../artwork';
+import { artworkColours, offersFor } from '../films/proposeInks';
 import { type Preview, renderPreview, surveyPrint, writePrintPng } from '../films/preview';
 
 /** What a job looks like: its sheet, and where its decoded artwork lies. */
@@ -33,12 +34,15 @@ export type StudyOrder =
       readonly marginMm: number;
       readonly survey: boolean;
     }
+  /** Finds inks of stock for a job of tones. */
+  | { readonly kind: 'inks'; readonly job: StudiedJob; readonly stock: readonly Ink[]; readonly most: number }
   /** Writes the print as a transparent PNG. */
   | { readonly kind: 'print'; readonly job: StudiedJob; readonly target: string };
 
 export type StudyResult =
   | { readonly kind: 'analyse'; readonly analysis: ArtworkAnalysis; readonly outerMap: OuterMap | null }
   | { readonly kind: 'preview'; readonly preview: Preview; readonly survey: Survey | null }
+  | { readonly kind: 'inks'; readonly offers: readonly InkOffer[] }
   | { readonly kind: 'print' };
 
 export type StudyAnswer =
@@ -79,6 +83,12 @@ async function perform(order: StudyOrder): Promise<StudyResult> {
     if (order.kind === 'print') {
       await writePrintPng(sheet, source, outer, order.target);
       return { kind: 'print' };
+    }
+    if (order.kind === 'inks') {
+      const colours = await artworkColours(sheet, source, outer, turn);
+      const heard = (done: number) => say({ kind: 'heard', done });
+      const { most, stock } = order;
+      return { kind: 'inks', offers: await offersFor(sheet, stock, colours, { most, heard, between: turn }) };
     }
     const preview = await renderPreview(sheet, source, outer, order.widthPx, {
       marginMm: order.marginMm,

@@ -38,6 +38,7 @@ import { MoireSection } from '../steps/MoireSection';
 import { PartSection, partState } from '../steps/PartSection';
 import { PlateInkSection, PlateInkTitle } from '../steps/PlateInkSection';
 import { PrinterSection, printerState } from '../steps/PrinterSection';
+import { ScreensSection } from '../steps/ScreensSection';
 import { AllScreensSection, ScreenSection, ScreenTitle, tonedShare } from '../steps/ScreenSections';
 import { type DeskState, plateOf } from './desk';
 
@@ -82,6 +83,7 @@ export const SECTIONS: readonly StepSection[] = [
   { id: 'part', step: 'artwork', title: 'Part that prints', folded: partState, Body: PartSection },
 
   { id: 'method', step: 'plates', title: 'Separation', Body: MethodSection },
+  { id: 'screens', step: 'plates', title: 'Screens', applies: ofTones, Body: ScreensSection },
   { id: 'inks', step: 'plates', title: 'Inks', Action: AddInk, applies: ofTones, Body: InksSection },
   {
     id: 'colours',

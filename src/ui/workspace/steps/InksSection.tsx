@@ -1,12 +1,13 @@
 'use client';
 
-import { Plus, X } from 'lucide-react';
-import { addInk, leaveOut, setWhite } from '@/core/separation';
-import { LIMITS, type Plate } from '@/core/sheet';
+import { Pin, Plus, X } from 'lucide-react';
+import { addInk, chooseInkSet, leaveOut, setWhite, wishInk } from '@/core/separation';
+import { LIMITS, type Plate, fullToneLayer } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
 import { SwitchSetting } from '../../controls/Setting';
 import { type DeskState, useDesk } from '../desk/desk';
+import { type InkAdvice, useInkAdvice } from './useInkAdvice';
 
 /** An ink from stock more. */
 export function AddInk() {
@@ -39,6 +40,8 @@ export function AddInk() {
   );
 }
 
+const NO_NAMES: readonly string[] = [];
+
 /** The inks whose tones print the artwork together. */
 export function InksSection() {
   const plates = useDesk((desk) => desk.sheet.plates);
@@ -46,6 +49,8 @@ export function InksSection() {
   const selected = useDesk((desk) => desk.selected);
   const onSelect = useDesk((desk) => desk.select);
   const change = useDesk((desk) => desk.change);
+  const pinned = useDesk((desk) => fullToneLayer(desk.sheet)?.pinned ?? NO_NAMES);
+  const advice = useInkAdvice();
   const has = (role: Plate['role']) => plates.some((plate) => plate.role === role);
   const inks = plates.filter(({ role }) => role === 'colour');
   const coverageOf = (plate: Plate): string => {
@@ -70,6 +75,21 @@ export function InksSection() {
               <span className="truncate">{plate.ink.name}</span>
             </button>
             <span className="text-xs text-quiet">{coverageOf(plate)}</span>
+            <Worth advice={advice} plateId={plate.id} />
+            <button
+              type="button"
+              aria-pressed={pinned.includes(plate.ink.name)}
+              aria-label={`Keep ${plate.ink.name} in every proposal`}
+              title="In every proposal of inks"
+              className={`hit ${pinned.includes(plate.ink.name) ? 'bg-ink text-white' : ''}`}
+              onClick={() =>
+                change((now) =>
+                  wishInk(now, plate.ink.name, pinned.includes(plate.ink.name) ? 'free' : 'pin'),
+                )
+              }
+            >
+              <Pin aria-hidden className="size-4" />
+            </button>
             <button
               type="button"
               aria-label={`Leave ${plate.ink.name} out`}
@@ -83,6 +103,7 @@ export function InksSection() {
           </li>
         ))}
       </ul>
+      <Swaps advice={advice} />
       <SwitchSetting
         name="White under them"
         on={has('underbase')}
@@ -96,6 +117,64 @@ export function InksSection() {
       <Reach survey={survey} />
     </>
   );
+}
+
+/** How much farther from the artwork the print would be without a plate. */
+function Worth({ advice, plateId }: { readonly advice: InkAdvice; readonly plateId: string }) {
+  const { present } = advice;
+  const without = present?.plates.find((each) => each.plateId === plateId)?.without;
+  if (!present || !without) return null;
+  const cost = Math.max(0, without.mean - present.mean);
+  return (
+    <span
+      className="w-12 text-right text-xs tabular-nums"
+      title={`Without it, and with the others solved for again, the print is ${trimNumber(without.mean, 2)} from the artwork on average, ${trimNumber(cost, 2)} more`}
+    >
+      {cost < 0.05 ? 'spare' : `+${trimNumber(cost, 1)}`}
+    </span>
+  );
+}
+
+/** A swap that costs no more than this, or gains, is told. */
+const NEARLY_NOTHING = 0.05;
+const MOST_SWAPS = 2;
+
+/** Inks of stock that would serve as well as one of the job's. */
+function Swaps({ advice: { present } }: { readonly advice: InkAdvice }) {
+  const plates = useDesk((desk) => desk.sheet.plates);
+  const change = useDesk((desk) => desk.change);
+  if (!present) return null;
+  const found = present.plates
+    .flatMap(({ plateId, swap }) => {
+      const plate = plates.find(({ id, role }) => id === plateId && role === 'colour');
+      return plate && swap && swap.mean < present.mean + NEARLY_NOTHING ? [{ plate, swap }] : [];
+    })
+    .sort((p, q) => p.swap.mean - q.swap.mean)
+    .slice(0, MOST_SWAPS);
+  return found.map(({ plate, swap }) => (
+    <p key={plate.id} className="caption flex items-center gap-2 py-0.5">
+      <span className="flex-1">
+        {swap.ink.name} in the place of {plate.ink.name}{' '}
+        {swap.mean < present.mean - NEARLY_NOTHING
+          ? `comes ${trimNumber(present.mean - swap.mean, 1)} nearer`
+          : 'would cost nothing'}
+      </span>
+      <button
+        type="button"
+        className="field py-0 hover:bg-slip-deep"
+        onClick={() =>
+          change((now) =>
+            chooseInkSet(
+              now,
+              now.plates.map(({ id, role, ink }) => ({ role, ink: id === plate.id ? swap.ink : ink })),
+            ),
+          )
+        }
+      >
+        Swap
+      </button>
+    </p>
+  ));
 }
 
 /** How near the print comes to the artwork, and how much of what is left no amounts of these inks could avoid. */

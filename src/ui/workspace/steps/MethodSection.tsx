@@ -1,6 +1,8 @@
 'use client';
 
-import { toSimulated, toSpot } from '@/core/separation';
+import { useState } from 'react';
+import { type InkOffer, bestOffer } from '@/core/pipeline';
+import { chooseInkSet, toSimulated, toSpot } from '@/core/separation';
 import { isSimulated, methodOf } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { ChoiceSetting } from '../../controls/Setting';
@@ -16,20 +18,35 @@ export function MethodSection() {
   const sheet = useSheet();
   const artwork = useDesk((desk) => desk.artwork);
   const change = useDesk((desk) => desk.change);
+  const search = useFirstInks();
   const { flatShare } = artwork.notes;
   return (
     <>
       <ChoiceSetting
         name="Printed as"
-        value={methodOf(sheet)}
+        value={search.screens === null ? methodOf(sheet) : 'simulated'}
         options={METHOD_WORDS}
         onChange={(method) => {
+          if (method === 'spot') search.cancel();
           if (method === methodOf(sheet)) return;
-          change((now) =>
-            method === 'simulated' ? toSimulated(now, artwork.flat) : toSpot(now, artwork.flat),
-          );
+          if (method === 'simulated') search.begin();
+          else change((now) => toSpot(now, artwork.flat));
         }}
       />
+      {search.screens !== null && (
+        <div className="flex items-center gap-2 py-1" role="status">
+          <progress
+            className="flex-1"
+            max={MOST_FIRST}
+            value={search.screens}
+            aria-label="Looking for inks"
+          />
+          <span className="caption">Looking for inks …</span>
+          <button type="button" className="field py-0" onClick={search.cancel}>
+            Cancel
+          </button>
+        </div>
+      )}
       <p className="caption">
         {flatShare === null
           ? 'Flat colours print solid; paintings and photographs want tones.'
@@ -38,4 +55,46 @@ export function MethodSection() {
       </p>
     </>
   );
+}
+
+/** Screens of the largest set that is looked for before a job's first tones. */
+const MOST_FIRST = 8;
+
+/** Makes a job of flat colours one of tones, with the inks of stock that come nearest to its artwork. */
+function useFirstInks() {
+  const sheet = useSheet();
+  const { flat, hasOuterMap } = useDesk((desk) => desk.artwork);
+  const stock = useDesk((desk) => desk.stock.inks);
+  const pool = useDesk((desk) => desk.pool);
+  const change = useDesk((desk) => desk.change);
+  /** How many screens inks were found for; null: nobody looks. */
+  const [screens, setScreens] = useState<number | null>(null);
+  const begin = () => {
+    setScreens(0);
+    const toned = toSimulated(sheet, flat);
+    const offers: InkOffer[] = [];
+    const question = { sheet: { ...toned, plates: [] }, hasOuterMap, stock, most: MOST_FIRST };
+    void pool
+      .adviseInks({ ...question, wanted: ['offer'] }, (part) => {
+        if (part.kind !== 'offer') return;
+        offers.push(part.offer);
+        setScreens(offers.length);
+      })
+      .catch(() => true)
+      .then((isDone) => {
+        if (!isDone) return;
+        setScreens(null);
+        const best = bestOffer(toned, offers);
+        // Where none were found the inks are those that every job could begin with.
+        change((now) => {
+          const next = toSimulated(now, flat);
+          return best ? chooseInkSet(next, best.inks) : next;
+        });
+      });
+  };
+  const cancel = () => {
+    pool.stopInks();
+    setScreens(null);
+  };
+  return { screens, begin, cancel };
 }

@@ -1,0 +1,116 @@
+import {
+  type ArtworkColours,
+  type InkOffer,
+  type InkQuestion,
+  MOST_SCREENS,
+  allInks,
+  bestOffer,
+  fitsPress,
+  inkOffers,
+  presentInks,
+} from '@/core/pipeline';
+import { chooseInkSet, usualSimulatedInks } from '@/core/separation';
+import {
+  BASE_WHITE,
+  HIGHLIGHT_WHITE,
+  type JobSheet,
+  LIMITS,
+  START_STOCK,
+  fullToneLayer,
+  garmentOf,
+  withLayer,
+} from '@/core/sheet';
+import type { Closeness } from '@/core/solving';
+import { type Options, bad, readChoice } from './arguments';
+import { type InkWish, readBase } from './inks';
+
+/** What a job's inks are chosen from. */
+function question(sheet: JobSheet, colours: ArtworkColours): InkQuestion {
+  return { sheet, stock: START_STOCK.inks, colours };
+}
+
+/** A sheet without inks, that takes whites as the options ask for them. */
+function withWishes(sheet: JobSheet, options: Options): JobSheet {
+  const wishes = [
+    [BASE_WHITE.name, options['base-white']],
+    [HIGHLIGHT_WHITE.name, readChoice(options, 'highlight', ['yes', 'no'])],
+  ] as const;
+  const named = (wanted: boolean) =>
+    wishes.flatMap(([name, text]) =>
+      text !== undefined && text !== null && (text !== 'no') === wanted ? [name] : [],
+    );
+  const base = readBase(options['base-white'], usualSimulatedInks(garmentOf(sheet).colour).base);
+  const layer = fullToneLayer(sheet)!;
+  return {
+    ...withLayer(sheet, { ...layer, pinned: named(true), banned: named(false) }),
+    // A white of one's own is taken as the options describe it.
+    plates: sheet.plates.flatMap((plate) =>
+      plate.role === 'underbase' && base ? [{ ...plate, ink: { ...plate.ink, ...base } }] : [],
+    ),
+  };
+}
+
+/** What more whites must bring for a screen of theirs, in the mean. */
+const WORTH_A_WHITE = 0.1;
+
+/** The offer with so many inks beside its whites. */
+function offerOf(count: number, offers: readonly InkOffer[]): InkOffer | null {
+  const inksIn = ({ inks }: InkOffer) => inks.filter(({ role }) => role === 'colour').length;
+  const [first, ...others] = offers.filter((offer) => inksIn(offer) === count);
+  if (!first) return null;
+  return others.find(({ mean }) => mean < first.mean - WORTH_A_WHITE) ?? first;
+}
+
+/** A job of tones with the inks of stock that come nearest: as many as are asked for, or as many as are worth a screen. Throws KerameusError where there are none. */
+export function withBestInks(
+  sheet: JobSheet,
+  wish: Exclude<InkWish, unknown[]>,
+  options: Options,
+  colours: ArtworkColours,
+): JobSheet {
+  if (colours.few.length === 0) return sheet;
+  const asked = withWishes(sheet, options);
+  const most = Math.min(LIMITS.maxPlates, wish === 'auto' ? MOST_SCREENS : wish + 2);
+  const offers = [...inkOffers(question(asked, colours), most)].filter((offer) => offer !== null);
+  const chosen = wish === 'auto' ? bestOffer(asked, offers) : offerOf(wish, offers);
+  if (!chosen) {
+    throw bad('inks', `Stock has no set of --inks ${wish} for this garment.`, 'Ask for fewer, or name inks.');
+  }
+  const next = chooseInkSet(sheet, chosen.inks);
+  const names = next.plates.map(({ ink }) => ink.name).join(', ');
+  process.stderr.write(`kerameus: Inks chosen from stock: ${names}.\n`);
+  if (!fitsPress(next, chosen)) {
+    process.stderr.write(`kerameus: They need more heads or flashes than ${next.press.name} has.\n`);
+  }
+  return next;
+}
+
+const rounded = ({ mean, p95, wander }: Closeness) => ({
+  mean: Math.round(mean * 1000) / 1000,
+  p95: Math.round(p95 * 1000) / 1000,
+  wander: Math.round(wander * 1000) / 1000,
+});
+
+/** What `report.json` says of a job's inks: how near each number of screens comes, what all of stock would reach, what each plate is worth. */
+export function inkReport(sheet: JobSheet, colours: ArtworkColours) {
+  if (colours.few.length === 0) return null;
+  const asked = question(sheet, colours);
+  const present = presentInks(asked);
+  const nameOf = (plateId: string) => sheet.plates.find(({ id }) => id === plateId)!.ink.name;
+  return {
+    screens: [...inkOffers(asked)].flatMap((offer) =>
+      offer
+        ? [{ screens: offer.inks.length, inks: offer.inks.map(({ ink }) => ink.name), ...rounded(offer) }]
+        : [],
+    ),
+    allOfStock: rounded(allInks(asked)),
+    present: present && rounded(present),
+    plates: present?.plates.map(({ plateId, without, swap }) => ({
+      name: nameOf(plateId),
+      without: without && rounded(without),
+      swap: swap && { name: swap.ink.name, ...rounded(swap) },
+    })),
+  };
+}
+
+export type InkReport = ReturnType<typeof inkReport>;

@@ -1,0 +1,154 @@
+import { linearFromRgb8, parseHexColour } from '../colour';
+import { planPress } from '../press';
+import { type NamedCandidate, type PlateInk, chooseInkSet, inkCandidates } from '../separation';
+import { type Ink, type JobSheet, LIMITS, fullToneLayer, garmentOf } from '../sheet';
+import {
+  type Closeness,
+  type InkSearch,
+  type InkSet,
+  chooseInks,
+  measure,
+  scoreOf,
+  swapEach,
+  withoutEach,
+} from '../solving';
+import { type ArtworkColours, coloursKey } from './artworkColours';
+
+/** Inks that were found for a number of screens, in print order, and how near they come to the artwork. */
+export interface InkOffer extends Closeness {
+  readonly inks: readonly PlateInk[];
+}
+
+/** What one of a job's plates is worth. */
+export interface PlateWorth {
+  readonly plateId: string;
+  /** The job without it, its other plates solved for again; null where it is the last one, or a white that another stands on. */
+  readonly without: Closeness | null;
+  /** The ink from stock that serves best in its place; null where there is none. */
+  readonly swap: (Closeness & { readonly ink: Ink }) | null;
+}
+
+/** How near a job's inks come to the artwork, and what each is worth. */
+export interface PresentInks extends Closeness {
+  readonly plates: readonly PlateWorth[];
+}
+
+/** The most screens that inks are chosen for. */
+export const MOST_SCREENS = 10;
+
+/** A sheet whose inks are looked for, what is in stock, and the artwork's colours. */
+export interface InkQuestion {
+  readonly sheet: JobSheet;
+  readonly stock: readonly Ink[];
+  readonly colours: ArtworkColours;
+}
+
+interface NamedSearch extends InkSearch {
+  readonly candidates: readonly NamedCandidate[];
+}
+
+function searchFor(
+  { sheet, stock, colours }: InkQuestion,
+  plates: JobSheet['plates'],
+  banned: readonly string[],
+): NamedSearch {
+  const candidates = inkCandidates({ garments: sheet.garments, plates }, stock, banned);
+  const pinned = fullToneLayer(sheet)?.pinned ?? [];
+  return {
+    garment: linearFromRgb8(parseHexColour(garmentOf(sheet).colour)),
+    candidates,
+    pinned: [...candidates.keys()].filter((k) => pinned.includes(candidates[k]!.ink.name)),
+    ...colours,
+  };
+}
+
+/** Equal for two questions that get the same offers. */
+export function offersKey({ sheet, stock }: Omit<InkQuestion, 'colours'>): string {
+  const layer = fullToneLayer(sheet);
+  const candidates = inkCandidates(sheet, stock, layer?.banned ?? []);
+  const pinned = layer?.pinned.filter((name) => candidates.some(({ ink }) => ink.name === name));
+  return JSON.stringify([coloursKey(sheet), garmentOf(sheet).colour, candidates, pinned]);
+}
+
+/** Equal for two questions whose own inks are worth the same. */
+export function presentKey(question: Omit<InkQuestion, 'colours'>): string {
+  const { plates } = question.sheet;
+  return `${offersKey(question)}|${JSON.stringify(plates.map(({ id, role, ink }) => [id, role, ink]))}`;
+}
+
+const closenessOf = ({ mean, p95, wander }: Closeness): Closeness => ({ mean, p95, wander });
+
+function offerOf({ candidates }: NamedSearch, set: InkSet): InkOffer {
+  return {
+    ...closenessOf(set),
+    inks: set.inks.map((k) => ({ role: candidates[k]!.role, ink: candidates[k]!.ink })),
+  };
+}
+
+/**
+ * The best inks for 1, 2, 3 … screens, from stock and those of the job; pinned inks are in all sets, banned ones in none.
+ *
+ * @returns yields each offer when it is found, and null between them where the search can be put off.
+ */
+export function* inkOffers(question: InkQuestion, most = MOST_SCREENS): Generator<InkOffer | null, void> {
+  const { sheet } = question;
+  const search = searchFor(question, sheet.plates, fullToneLayer(sheet)?.banned ?? []);
+  const count = Math.min(most, LIMITS.maxPlates);
+  for (const set of chooseInks(search, count)) yield set && offerOf(search, set);
+}
+
+/** What all inks of stock together would reach: no set of fewer comes nearer, but for chance. */
+export function allInks(question: InkQuestion): Closeness {
+  const search = searchFor(question, [], fullToneLayer(question.sheet)?.banned ?? []);
+  return closenessOf(measure(search, [...search.candidates.keys()]));
+}
+
+/** How near a job's own inks come, and what each of them is worth; null where it has none. */
+export function presentInks(question: InkQuestion): PresentInks | null {
+  const { sheet } = question;
+  if (sheet.plates.length === 0) return null;
+  const banned = fullToneLayer(sheet)?.banned ?? [];
+  const search = searchFor(question, sheet.plates, []);
+  // What the job has stays in the search whatever is banned.
+  const present = sheet.plates.map((plate) =>
+    search.candidates.findIndex(({ role, ink }) => role === plate.role && ink.name === plate.ink.name),
+  );
+  const offered = search.candidates.filter(({ ink }, k) => present.includes(k) || !banned.includes(ink.name));
+  const own = present.map((k) => offered.indexOf(search.candidates[k]!));
+  const base = offered.findIndex(({ role }) => role === 'underbase');
+  const candidates = offered.map((each) => ({
+    ...each,
+    after: each.after === null || base < 0 ? null : base,
+  }));
+  const free = { ...search, candidates };
+  const without = withoutEach(free, own);
+  const swaps = swapEach(free, own);
+  return {
+    ...closenessOf(measure(free, own)),
+    plates: sheet.plates.map(({ id }, k): PlateWorth => {
+      const swap = swaps[k];
+      const less = without[k];
+      return {
+        plateId: id,
+        without: less ? closenessOf(less) : null,
+        swap: swap ? { ...closenessOf(swap), ink: candidates[swap.in]!.ink } : null,
+      };
+    }),
+  };
+}
+
+/** Whether inks find heads and flashes on the job's press, in one turn. */
+export function fitsPress(sheet: JobSheet, { inks }: Pick<InkOffer, 'inks'>): boolean {
+  const { headsUsed, flashesUsed } = planPress(chooseInkSet(sheet, inks));
+  return headsUsed <= sheet.press.heads && flashesUsed <= sheet.press.flashes;
+}
+
+/** From this much in the score on a screen more is worth its cost. */
+const WORTH_A_SCREEN = 0.3;
+
+/** Of offers that fit on the job's press the one with the fewest screens that no larger one beats by what is worth a screen. */
+export function bestOffer(sheet: JobSheet, offers: readonly InkOffer[]): InkOffer | null {
+  const fitting = offers.filter((offer) => fitsPress(sheet, offer));
+  const least = Math.min(...fitting.map(scoreOf));
+  return fitting.find((offer) => scoreOf(offer) < least + WORTH_A_SCREEN) ?? null;
+}

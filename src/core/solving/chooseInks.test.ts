@@ -1,0 +1,153 @@
+import {
+  type Lab,
+  type LinearRgb,
+  ciede2000,
+  labFromLinear,
+  linearFromRgb8,
+  parseHexColour,
+} from '../colour';
+import {
+  type InkCandidate,
+  type InkSearch,
+  type InkSet,
+  type WeighedColour,
+  StackModel,
+  chooseInks,
+  judgeInks,
+  measure,
+  scoreOf,
+  swapEach,
+  withoutEach,
+} from '.';
+
+const light = (hex: string): LinearRgb => linearFromRgb8(parseHexColour(hex));
+const ink = (hex: string, opacity = 0.75): InkCandidate => ({
+  colour: light(hex),
+  opacity,
+  cost: 'none',
+  after: null,
+});
+const BLACK = light('#17171b');
+
+/** White, yellow, orange, red, pink, blue, turquoise, green, brown; a white on top. */
+const CANDIDATES: readonly InkCandidate[] = [
+  ink('#f6f6f3', 0.85),
+  ink('#fcdc14', 0.7),
+  ink('#ee6a1f'),
+  ink('#de2224'),
+  ink('#d61878', 0.65),
+  ink('#183aaa'),
+  ink('#00a4be'),
+  ink('#008842'),
+  ink('#9a7b56'),
+  { ...ink('#f6f6f3', 0.85), cost: 'spare', after: 0 },
+];
+
+/** Numbers 0..1 of a linear congruence (the constants of Numerical Recipes). */
+function numbers(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
+}
+
+/** Colours that some candidates print on black in amounts by chance, over a full white where `based`. */
+function printsOf(inks: readonly number[], count: number, seed: number): WeighedColour[] {
+  const random = numbers(seed);
+  const model = new StackModel({ garment: BLACK, inks: inks.map((k) => CANDIDATES[k]!) });
+  const out = new Float64Array(3);
+  return Array.from({ length: count }, () => {
+    model.print(
+      Float64Array.from(inks, () => (random() < 0.3 ? 0 : random())),
+      out,
+    );
+    return { lab: labFromLinear([out[0]!, out[1]!, out[2]!]), share: 1 / count };
+  });
+}
+
+const searchFor = (colours: readonly WeighedColour[], pinned: readonly number[] = []): InkSearch => ({
+  garment: BLACK,
+  candidates: CANDIDATES,
+  pinned,
+  few: colours,
+  many: colours,
+});
+
+const setsOf = (search: InkSearch, most: number): InkSet[] =>
+  [...chooseInks(search, most)].filter((set) => set !== null);
+
+test('colours that three inks printed are printed by three inks again', () => {
+  for (const [seed, inks] of [
+    [1, [0, 3, 6]],
+    [2, [0, 1, 5]],
+    [3, [0, 4, 7]],
+  ] as const) {
+    const sets = setsOf(searchFor(printsOf(inks, 60, seed)), 4);
+    // The solver's small costs keep it from nought.
+    expect(sets[2]!.mean).toBeLessThan(0.6);
+    expect(sets[1]!.mean).toBeGreaterThan(sets[2]!.mean + 1);
+  }
+});
+
+test('no set of as many screens is much nearer: all of them are tried', () => {
+  // An exhaustive search of all sets beside the one that adds and swaps.
+  const random = numbers(9);
+  const colours: WeighedColour[] = Array.from({ length: 40 }, () => ({
+    lab: [15 + 75 * random(), 100 * random() - 50, 100 * random() - 50] as Lab,
+    share: 1 / 40,
+  }));
+  const search = searchFor(colours);
+  const sets = setsOf(search, 3);
+  for (const size of [1, 2, 3]) {
+    let least = Infinity;
+    for (let bits = 1; bits < 1 << CANDIDATES.length; bits++) {
+      const inks = CANDIDATES.flatMap((_, k) => ((bits >> k) & 1 ? [k] : []));
+      if (inks.length !== size || (inks.includes(9) && !inks.includes(0))) continue;
+      least = Math.min(least, scoreOf(measure(search, inks)));
+    }
+    expect(scoreOf(sets[size - 1]!)).toBeLessThan(least * 1.03);
+  }
+});
+
+test('pinned inks are in every set, and a white on top only where one is below', () => {
+  const colours = printsOf([0, 3, 6, 9], 50, 5);
+  const sets = setsOf(searchFor(colours, [8, 2]), 6);
+  expect(sets[0]!.inks).toEqual([2, 8]);
+  for (const { inks } of sets) {
+    expect(inks).toEqual(expect.arrayContaining([2, 8]));
+    expect(inks.includes(9) && !inks.includes(0)).toBe(false);
+  }
+});
+
+test('a set is measured by what its inks print: CIEDE2000 of each colour, weighed by its share', () => {
+  const colours = printsOf([0, 1, 3], 30, 8).map((each, k) => ({ ...each, share: k === 0 ? 0.42 : 0.02 }));
+  const inks = [0, 3].map((k) => CANDIDATES[k]!);
+  const judged = judgeInks(BLACK, inks, colours, { even: [0.15, 0.5], from: null }, 6);
+  const model = new StackModel({ garment: BLACK, inks });
+  const out = new Float64Array(3);
+  let mean = 0;
+  colours.forEach(({ lab, share }, i) => {
+    model.print(judged.tones[i]!, out);
+    mean += share * ciede2000(labFromLinear([out[0]!, out[1]!, out[2]!]), lab);
+  });
+  expect(judged.mean).toBeCloseTo(mean, 9);
+  // All but five hundredths of the print lie at or below it.
+  const below = colours.reduce(
+    (sum, { share }, i) => sum + (judged.differences[i]! <= judged.p95 ? share : 0),
+    0,
+  );
+  expect(below).toBeGreaterThanOrEqual(0.95 - 1e-9);
+  expect(judged.wander).toBeGreaterThan(0);
+});
+
+test('an ink that prints most is missed most; what is as good as another can take its place', () => {
+  const colours = printsOf([0, 3], 40, 4);
+  const search = searchFor(colours);
+  const [, withoutRed, withoutGreen] = withoutEach(search, [0, 3, 7]);
+  expect(withoutRed!.mean).toBeGreaterThan(withoutGreen!.mean + 3);
+  expect(withoutGreen!.mean).toBeLessThan(0.5);
+  // Of a white below that another stands on nothing is told.
+  expect(withoutEach(search, [0, 3, 9])[0]).toBeNull();
+  expect(withoutEach(search, [3])).toEqual([null]);
+  const swaps = swapEach(search, [0, 3, 7]);
+  expect(swaps[2]!.mean).toBeLessThan(0.6);
+  expect(swaps.map((swap) => swap!.out)).toEqual([0, 3, 7]);
+});

@@ -1,0 +1,180 @@
+import type { LinearRgb } from '../colour';
+import type { StackInk } from './inkStack';
+import { type Closeness, type JudgedInks, judgeInks } from './judgeInks';
+import type { WeighedColour } from './weighColours';
+
+/** An ink that could print. */
+export interface InkCandidate extends StackInk {
+  /** Another candidate without which it is not taken: a white on top asks for one below. */
+  readonly after: number | null;
+}
+
+export interface InkSearch {
+  /** Linear light of the garment. */
+  readonly garment: LinearRgb;
+  /** In the order in which they would print. */
+  readonly candidates: readonly InkCandidate[];
+  /** Candidates that are in every set. */
+  readonly pinned: readonly number[];
+  /** A few colours that stand for the artwork while sets are compared. */
+  readonly few: readonly WeighedColour[];
+  /** The colours that a set is measured with in the end. */
+  readonly many: readonly WeighedColour[];
+}
+
+/** Inks that come nearest to the artwork of all that were tried with as many screens. */
+export interface InkSet extends Closeness {
+  /** Places among the candidates, rising. */
+  readonly inks: readonly number[];
+}
+
+/** What a set is chosen by, the less the better: mean difference, with a little of its extremes and of what the press adds when its gain wanders. */
+export function scoreOf({ mean, p95, wander }: Closeness): number {
+  return mean + 0.05 * p95 + 0.1 * wander;
+}
+
+/** Steps of the solver while sets are compared, each begun where a similar one ended. */
+const FEW_STEPS = 3;
+const MANY_STEPS = 8;
+/** Coverages of all inks at which the solver begins when a set is measured: of several valleys it takes the lowest it finds. */
+const STARTS = [0.05, 0.15, 0.3, 0.5, 0.8];
+/** An ink that joins begins here. */
+const JOINING = 0.1;
+/** A swap that gains less than this is none. */
+const LEAST_GAIN = 0.005;
+const MOST_ROUNDS = 2;
+
+interface Held {
+  readonly inks: readonly number[];
+  readonly judged: JudgedInks;
+}
+
+/**
+ * The best sets of 1, 2, 3 … screens: to the best set of one less joins the ink that brings it nearest, then each ink is tried against every other that could
+ * stand in its place, until no swap gains. Every set is solved by the print model itself, from where the set before it ended.
+ *
+ * @param most screens of the largest set.
+ * @returns yields each set when it is found, and null between them where the search can be put off; sets smaller than the pinned inks are left out.
+ */
+export function* chooseInks(search: InkSearch, most: number): Generator<InkSet | null, void> {
+  const { candidates, pinned, few } = search;
+  let held: Held = {
+    inks: [],
+    judged: judge(
+      search,
+      [],
+      few.map(() => new Float64Array(0)),
+    ),
+  };
+  for (const ink of [...pinned].sort((p, q) => p - q)) held = joined(search, held, ink);
+  if (pinned.length > 0) yield measure(search, held.inks);
+  const count = Math.min(most, candidates.length);
+  while (held.inks.length < count) {
+    const next = best(outside(search, held.inks).map((ink) => joined(search, held, ink)));
+    if (!next) return;
+    yield null;
+    held = yield* swapped(search, next);
+    yield measure(search, held.inks);
+  }
+}
+
+/** What a set's inks are worth: the set without each of them; null for the last ink, and for one that another one asks for. */
+export function withoutEach(search: InkSearch, inks: readonly number[]): (InkSet | null)[] {
+  return inks.map((ink) => {
+    const rest = inks.filter((each) => each !== ink && search.candidates[each]!.after !== ink);
+    return rest.length === inks.length - 1 && rest.length > 0 ? measure(search, rest) : null;
+  });
+}
+
+/** A set that differs by one ink. */
+export interface InkSwap extends InkSet {
+  readonly out: number;
+  readonly in: number;
+}
+
+/** For each ink of a set the one from outside that serves best in its place. */
+export function swapEach(search: InkSearch, inks: readonly number[]): (InkSwap | null)[] {
+  const held = { inks, judged: solvedAnew(search, inks) };
+  return inks.map((ink) => {
+    const other = best(replacements(search, held, ink));
+    if (!other) return null;
+    const [joining] = other.inks.filter((each) => !inks.includes(each));
+    return { ...measure(search, other.inks), out: ink, in: joining! };
+  });
+}
+
+/** A set's closeness to all the artwork's colours. */
+export function measure({ garment, candidates, many }: InkSearch, inks: readonly number[]): InkSet {
+  const stack = inks.map((ink) => candidates[ink]!);
+  const { mean, p95, wander } = judgeInks(garment, stack, many, { even: STARTS, from: null }, MANY_STEPS);
+  return { inks, mean, p95, wander };
+}
+
+function solvedAnew({ garment, candidates, few }: InkSearch, inks: readonly number[]): JudgedInks {
+  const stack = inks.map((ink) => candidates[ink]!);
+  return judgeInks(garment, stack, few, { even: STARTS, from: null }, MANY_STEPS);
+}
+
+function judge(
+  { garment, candidates, few }: InkSearch,
+  inks: readonly number[],
+  from: readonly Float64Array[],
+): JudgedInks {
+  const stack = inks.map((ink) => candidates[ink]!);
+  return judgeInks(garment, stack, few, { even: [], from }, FEW_STEPS);
+}
+
+/** Candidates that could join a set. */
+function outside({ candidates }: InkSearch, inks: readonly number[]): number[] {
+  return [...candidates.keys()].filter((ink) => {
+    const { after } = candidates[ink]!;
+    return !inks.includes(ink) && (after === null || inks.includes(after));
+  });
+}
+
+function joined(search: InkSearch, { inks, judged }: Held, ink: number): Held {
+  const place = inks.filter((each) => each < ink).length;
+  const next = [...inks.slice(0, place), ink, ...inks.slice(place)];
+  const from = judged.tones.map((tones) => {
+    const more = new Float64Array(next.length);
+    more.set(tones.subarray(0, place));
+    more[place] = JOINING;
+    more.set(tones.subarray(place), place + 1);
+    return more;
+  });
+  return { inks: next, judged: judge(search, next, from) };
+}
+
+function* swapped(search: InkSearch, first: Held): Generator<null, Held> {
+  let held = first;
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    const before = held;
+    for (const ink of before.inks) {
+      if (search.pinned.includes(ink) || !held.inks.includes(ink)) continue;
+      const other = best(replacements(search, held, ink));
+      yield null;
+      if (other && scoreOf(other.judged) < scoreOf(held.judged) - LEAST_GAIN) held = other;
+    }
+    if (held === before) break;
+  }
+  return held;
+}
+
+/** The sets that have another ink in the place of one. */
+function replacements(search: InkSearch, { inks, judged }: Held, ink: number): Held[] {
+  if (inks.some((each) => search.candidates[each]!.after === ink)) return [];
+  const place = inks.indexOf(ink);
+  const rest = inks.filter((each) => each !== ink);
+  const tones = judged.tones.map((each) => each.filter((_, k) => k !== place));
+  const without: Held = { inks: rest, judged: { ...judged, tones } };
+  return outside(search, rest)
+    .filter((each) => each !== ink)
+    .map((each) => joined(search, without, each));
+}
+
+function best(sets: readonly Held[]): Held | null {
+  return sets.reduce<Held | null>(
+    (least, each) => (!least || scoreOf(each.judged) < scoreOf(least.judged) ? each : least),
+    null,
+  );
+}

@@ -1,0 +1,98 @@
+import { type Lab, type LinearRgb, labFromLinear, linearFromRgb8 } from '../colour';
+
+/** A colour of the artwork, and the share of the print that has it or one near it. */
+export interface WeighedColour {
+  readonly lab: Lab;
+  /** 0..1; those of all colours add up to 1. */
+  readonly share: number;
+}
+
+/** Five bits of each channel tell colours apart while they are counted; those of a cell are told by their mean. */
+const BITS = 5;
+const CELLS = 1 << (3 * BITS);
+
+interface CountedCell {
+  readonly lab: Lab;
+  readonly count: number;
+}
+
+/** Counts the colours of artwork, piece by piece. */
+export class ColourCount {
+  private readonly counts = new Float64Array(CELLS);
+  private readonly sums = new Float64Array(CELLS * 3);
+
+  /**
+   * @param colours codes of sRGB, red in the lowest byte.
+   * @param printing 0 for pixels that print nothing.
+   */
+  add(colours: Uint32Array, printing: Uint8Array): void {
+    const { counts, sums } = this;
+    for (let i = 0; i < colours.length; i++) {
+      if (printing[i] === 0) continue;
+      const colour = colours[i]!;
+      const [r, g, b] = [colour & 255, (colour >> 8) & 255, (colour >> 16) & 255];
+      const cell = ((r >> 3) << (2 * BITS)) | ((g >> 3) << BITS) | (b >> 3);
+      counts[cell]!++;
+      sums[cell * 3]! += r;
+      sums[cell * 3 + 1]! += g;
+      sums[cell * 3 + 2]! += b;
+    }
+  }
+
+  /**
+   * The colours counted, the many of them gathered to a few: the set that varies most is cut in two at its mean, along the axis of CIELAB on which it varies
+   * most, until there are enough (after Wan, Prusinkiewicz and Wong, Variance-based color image quantization, 1990). Empty where nothing prints.
+   *
+   * @param most colours at most.
+   */
+  weigh(most: number): WeighedColour[] {
+    const cells: CountedCell[] = [];
+    this.counts.forEach((count, cell) => {
+      if (count === 0) return;
+      const mean = [0, 1, 2].map((c) => this.sums[cell * 3 + c]! / count) as [number, number, number];
+      cells.push({ lab: labFromLinear(linearOfMean(mean)), count });
+    });
+    if (cells.length === 0) return [];
+    const sets = [spreadOf(cells)];
+    while (sets.length < most) {
+      let widest = 0;
+      sets.forEach(({ variance }, k) => {
+        if (variance > sets[widest]!.variance) widest = k;
+      });
+      const { cells: whole, axis, mean, variance } = sets[widest]!;
+      if (variance <= 0) break;
+      const low = whole.filter(({ lab }) => lab[axis] <= mean[axis]);
+      const high = whole.filter(({ lab }) => lab[axis] > mean[axis]);
+      // Rounding may find a mean above all: what cannot be cut stays whole.
+      if (high.length === 0 || low.length === 0) sets[widest] = { ...sets[widest]!, variance: 0 };
+      else sets.splice(widest, 1, spreadOf(low), spreadOf(high));
+    }
+    const all = cells.reduce((sum, { count }) => sum + count, 0);
+    return sets.map(({ mean, count }) => ({ lab: mean, share: count / all }));
+  }
+}
+
+function linearOfMean(codes: readonly [number, number, number]): LinearRgb {
+  const low = linearFromRgb8([Math.floor(codes[0]), Math.floor(codes[1]), Math.floor(codes[2])]);
+  const high = linearFromRgb8([Math.ceil(codes[0]), Math.ceil(codes[1]), Math.ceil(codes[2])]);
+  const between = (c: 0 | 1 | 2) => low[c] + (codes[c] - Math.floor(codes[c])) * (high[c] - low[c]);
+  return [between(0), between(1), between(2)];
+}
+
+/** A set of cells: their mean, and the axis along which they vary most with their summed variance there. */
+function spreadOf(cells: readonly CountedCell[]) {
+  let count = 0;
+  const sum = [0, 0, 0];
+  const squares = [0, 0, 0];
+  for (const { lab, count: own } of cells) {
+    count += own;
+    for (const c of [0, 1, 2] as const) {
+      sum[c]! += own * lab[c];
+      squares[c]! += own * lab[c] * lab[c];
+    }
+  }
+  const mean = sum.map((each) => each / count) as [number, number, number];
+  const variances = squares.map((each, c) => each - count * mean[c]! * mean[c]!);
+  const variance = Math.max(...variances);
+  return { cells, count, mean: mean as Lab, variance, axis: variances.indexOf(variance) as 0 | 1 | 2 };
+}
