@@ -7,6 +7,7 @@ import {
   parseHexColour,
 } from '../colour';
 import {
+  type Ground,
   type InkCandidate,
   type InkSearch,
   type InkSet,
@@ -27,7 +28,7 @@ const ink = (hex: string, opacity = 0.75): InkCandidate => ({
   cost: 'none',
   after: null,
 });
-const BLACK = light('#17171b');
+const GROUND: Ground = { garment: light('#17171b'), without: [] };
 
 /** White, yellow, orange, red, pink, blue, turquoise, green, brown; a white on top. */
 const CANDIDATES: readonly InkCandidate[] = [
@@ -52,7 +53,7 @@ function numbers(seed: number): () => number {
 /** Colours that some candidates print on black in amounts by chance, over a full white where `based`. */
 function printsOf(inks: readonly number[], count: number, seed: number): WeighedColour[] {
   const random = numbers(seed);
-  const model = new StackModel({ garment: BLACK, inks: inks.map((k) => CANDIDATES[k]!) });
+  const model = new StackModel({ grounds: [GROUND], inks: inks.map((k) => CANDIDATES[k]!) });
   const out = new Float64Array(3);
   return Array.from({ length: count }, () => {
     model.print(
@@ -64,7 +65,7 @@ function printsOf(inks: readonly number[], count: number, seed: number): Weighed
 }
 
 const searchFor = (colours: readonly WeighedColour[], pinned: readonly number[] = []): InkSearch => ({
-  garment: BLACK,
+  grounds: [GROUND],
   candidates: CANDIDATES,
   pinned,
   few: colours,
@@ -120,20 +121,19 @@ test('pinned inks are in every set, and a white on top only where one is below',
 test('a set is measured by what its inks print: CIEDE2000 of each colour, weighed by its share', () => {
   const colours = printsOf([0, 1, 3], 30, 8).map((each, k) => ({ ...each, share: k === 0 ? 0.42 : 0.02 }));
   const inks = [0, 3].map((k) => CANDIDATES[k]!);
-  const judged = judgeInks(BLACK, inks, colours, { even: [0.15, 0.5], from: null }, 6);
-  const model = new StackModel({ garment: BLACK, inks });
+  const stack = { grounds: [GROUND], inks };
+  const judged = judgeInks(stack, colours, { even: [0.15, 0.5], from: null }, 6);
+  const model = new StackModel(stack);
   const out = new Float64Array(3);
-  let mean = 0;
+  let [mean, below] = [0, 0];
   colours.forEach(({ lab, share }, i) => {
     model.print(judged.tones[i]!, out);
-    mean += share * ciede2000(labFromLinear([out[0]!, out[1]!, out[2]!]), lab);
+    const difference = ciede2000(labFromLinear([out[0]!, out[1]!, out[2]!]), lab);
+    mean += share * difference;
+    if (difference <= judged.p95) below += share;
   });
   expect(judged.mean).toBeCloseTo(mean, 9);
   // All but five hundredths of the print lie at or below it.
-  const below = colours.reduce(
-    (sum, { share }, i) => sum + (judged.differences[i]! <= judged.p95 ? share : 0),
-    0,
-  );
   expect(below).toBeGreaterThanOrEqual(0.95 - 1e-9);
   expect(judged.wander).toBeGreaterThan(0);
 });
@@ -150,4 +150,44 @@ test('an ink that prints most is missed most; what is as good as another can tak
   const swaps = swapEach(search, [0, 3, 7]);
   expect(swaps[2]!.mean).toBeLessThan(0.6);
   expect(swaps.map((swap) => swap!.out)).toEqual([0, 3, 7]);
+});
+
+test('the same films print on a dark and on a light garment: whites stay off the one, black off the other', () => {
+  // Black prints before the colours: dots of an ink on it look like those on a black garment.
+  const candidates = [CANDIDATES[0]!, ink('#16161a', 0.95), ...CANDIDATES.slice(1, 9)];
+  const random = numbers(21);
+  // Colours of a common painting: none of them out of what either garment reaches.
+  const colours: WeighedColour[] = Array.from({ length: 60 }, () => ({
+    lab: [25 + 50 * random(), 40 * random() - 20, 40 * random() - 20] as Lab,
+    share: 1 / 60,
+  }));
+  const inks = [0, 1, 2, 4, 6, 7];
+  const onDark = { garment: light('#17171b'), without: [1] };
+  const onWhite = { garment: light('#fafaf8'), without: [0] };
+  const search = (...grounds: readonly Ground[]): InkSearch => ({
+    grounds,
+    candidates,
+    pinned: [],
+    few: colours,
+    many: colours,
+  });
+  const together = measure(search(onDark, onWhite), inks);
+  const alone = [onDark, onWhite].map((ground) => measure(search(ground), inks));
+  // One set of films costs little beside one for each garment (common practice, no source); and it wins nothing but by chance of the solver.
+  expect(together.grounds).toHaveLength(2);
+  together.grounds.forEach(({ mean }, k) => {
+    expect(mean).toBeLessThan(alone[k]!.mean + 1);
+    expect(mean).toBeGreaterThan(alone[k]!.mean - 0.3);
+  });
+  // Films that are solved for the black garment alone have no black for the white one.
+  const chosen = inks.map((k) => candidates[k]!);
+  const starts = { even: [0.15, 0.5], from: null };
+  const { tones } = judgeInks({ grounds: [onDark], inks: chosen }, colours, starts, 8);
+  const model = new StackModel({ grounds: [onWhite], inks: chosen });
+  const out = new Float64Array(3);
+  const off = colours.reduce((sum, { lab, share }, i) => {
+    model.print(tones[i]!, out);
+    return sum + share * ciede2000(labFromLinear([out[0]!, out[1]!, out[2]!]), lab);
+  }, 0);
+  expect(off).toBeGreaterThan(together.grounds[1]!.mean * 3);
 });

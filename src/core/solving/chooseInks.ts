@@ -1,6 +1,5 @@
-import type { LinearRgb } from '../colour';
-import type { StackInk } from './inkStack';
-import { type Closeness, type JudgedInks, judgeInks } from './judgeInks';
+import type { Ground, InkStack, StackInk } from './inkStack';
+import { type Closeness, type ClosenessByGround, type JudgedInks, judgeInks } from './judgeInks';
 import type { WeighedColour } from './weighColours';
 
 /** An ink that could print. */
@@ -10,8 +9,8 @@ export interface InkCandidate extends StackInk {
 }
 
 export interface InkSearch {
-  /** Linear light of the garment. */
-  readonly garment: LinearRgb;
+  /** The garments, and which candidates do not print on each. */
+  readonly grounds: readonly Ground[];
   /** In the order in which they would print. */
   readonly candidates: readonly InkCandidate[];
   /** Candidates that are in every set. */
@@ -23,7 +22,7 @@ export interface InkSearch {
 }
 
 /** Inks that come nearest to the artwork of all that were tried with as many screens. */
-export interface InkSet extends Closeness {
+export interface InkSet extends ClosenessByGround {
   /** Places among the candidates, rising. */
   readonly inks: readonly number[];
 }
@@ -104,24 +103,29 @@ export function swapEach(search: InkSearch, inks: readonly number[]): (InkSwap |
 }
 
 /** A set's closeness to all the artwork's colours. */
-export function measure({ garment, candidates, many }: InkSearch, inks: readonly number[]): InkSet {
-  const stack = inks.map((ink) => candidates[ink]!);
-  const { mean, p95, wander } = judgeInks(garment, stack, many, { even: STARTS, from: null }, MANY_STEPS);
-  return { inks, mean, p95, wander };
+export function measure(search: InkSearch, inks: readonly number[]): InkSet {
+  const starts = { even: STARTS, from: null };
+  const { mean, p95, wander, grounds } = judgeInks(stackOf(search, inks), search.many, starts, MANY_STEPS);
+  return { inks, mean, p95, wander, grounds };
 }
 
-function solvedAnew({ garment, candidates, few }: InkSearch, inks: readonly number[]): JudgedInks {
-  const stack = inks.map((ink) => candidates[ink]!);
-  return judgeInks(garment, stack, few, { even: STARTS, from: null }, MANY_STEPS);
+/** The stack of some candidates. */
+function stackOf({ grounds, candidates }: InkSearch, inks: readonly number[]): InkStack {
+  return {
+    inks: inks.map((ink) => candidates[ink]!),
+    grounds: grounds.map(({ garment, without }) => ({
+      garment,
+      without: inks.flatMap((ink, k) => (without.includes(ink) ? [k] : [])),
+    })),
+  };
 }
 
-function judge(
-  { garment, candidates, few }: InkSearch,
-  inks: readonly number[],
-  from: readonly Float64Array[],
-): JudgedInks {
-  const stack = inks.map((ink) => candidates[ink]!);
-  return judgeInks(garment, stack, few, { even: [], from }, FEW_STEPS);
+function solvedAnew(search: InkSearch, inks: readonly number[]): JudgedInks {
+  return judgeInks(stackOf(search, inks), search.few, { even: STARTS, from: null }, MANY_STEPS);
+}
+
+function judge(search: InkSearch, inks: readonly number[], from: readonly Float64Array[]): JudgedInks {
+  return judgeInks(stackOf(search, inks), search.few, { even: [], from }, FEW_STEPS);
 }
 
 /** Candidates that could join a set. */

@@ -33,25 +33,31 @@ export interface Anchor {
 }
 
 /**
- * Finds how much of each ink prints a colour, or the nearest to it that can be printed: the Gauss-Newton method on the colour difference in lightness, chroma
+ * Finds how much of each ink prints a colour, or the nearest to it that can be printed, on all garments of a stack alike: the Gauss-Newton method on the colour difference in lightness, chroma
  * and hue, each weighed as CIE94 and the lightness of CIEDE2000 do at the colour, inside of 0..1 by cyclic coordinate descent, with steps halved where they lead uphill.
  */
 export class ColourSolver {
   readonly count: number;
-  private readonly model: StackModel;
+  private readonly grounds: readonly {
+    readonly model: StackModel;
+    readonly lab: Lab;
+    readonly without: readonly number[];
+    /** Light of the last print on it, and its weighed error in lightness, chroma and hue. */
+    readonly light: Float64Array;
+    readonly error: Float64Array;
+  }[];
+  /** What the error on each garment counts. */
+  private readonly weight: number;
   private readonly costs: InkStack['inks'];
   private readonly lightness: Float64Array;
-  private readonly garment: Lab;
-  private readonly light = new Float64Array(3);
   private readonly slopes: Float64Array;
-  /** Of the weighed error in lightness, chroma and hue with each coverage, three for each ink. */
+  /** Of the weighed error on a garment in lightness, chroma and hue with each coverage, three for each ink. */
   private readonly jacobian: Float64Array;
   private readonly hessian: Float64Array;
   private readonly gradient: Float64Array;
   private readonly step: Float64Array;
   private readonly moved: Float64Array;
   private readonly linear: Float64Array;
-  private readonly error = new Float64Array(3);
   /** From CIELAB to the weighed axes of the colour that is looked for, row after row. */
   private readonly axes = new Float64Array(9);
   private readonly target = new Float64Array(3);
@@ -59,9 +65,15 @@ export class ColourSolver {
   constructor(stack: InkStack) {
     const n = stack.inks.length;
     this.count = n;
-    this.model = new StackModel(stack);
+    this.grounds = stack.grounds.map((ground) => ({
+      model: new StackModel(stack, ground),
+      lab: labFromLinear(ground.garment),
+      without: ground.without,
+      light: new Float64Array(3),
+      error: new Float64Array(3),
+    }));
+    this.weight = 1 / stack.grounds.length;
     this.costs = stack.inks;
-    this.garment = labFromLinear(stack.garment);
     this.lightness = Float64Array.from(stack.inks, ({ colour }) => labFromLinear(colour)[0]);
     this.slopes = new Float64Array(n * 3);
     this.jacobian = new Float64Array(n * 3);
@@ -116,32 +128,38 @@ export class ColourSolver {
     axes[5] = v * ofChroma;
     axes[7] = -v * ofHue;
     axes[8] = u * ofHue;
-    // The garment prints its own colour best: no ink is laid there only to be covered by another.
-    const away = deltaE76(this.garment, [l, a, b]);
-    const needless = NEEDLESS_COST * Math.max(0, 1 - away / NEAR_GARMENT);
     this.costs.forEach(({ cost }, k) => {
       const darker = Math.max(0, l - this.lightness[k]!) / 100;
-      linear[k] =
-        needless + (cost === 'dark' ? DARK_COST * darker * darker : cost === 'spare' ? SPARE_COST : 0);
+      linear[k] = cost === 'dark' ? DARK_COST * darker * darker : cost === 'spare' ? SPARE_COST : 0;
     });
+    // A garment prints its own colour best: no ink is laid there only to be covered by another.
+    for (const { lab, without } of this.grounds) {
+      const away = deltaE76(lab, [l, a, b]);
+      const needless = this.weight * NEEDLESS_COST * Math.max(0, 1 - away / NEAR_GARMENT);
+      if (needless === 0) continue;
+      for (let k = 0; k < this.count; k++) if (!without.includes(k)) linear[k]! += needless;
+    }
   }
 
-  /** What coverages are worth: half the square of the weighed difference, and what they cost. Leaves error and light behind. */
+  /** What coverages are worth: half the square of the weighed difference, of several garments the mean, and what they cost. Leaves errors and light behind. */
   private value(tones: Float64Array, anchor: Anchor | null): number {
-    const { light, error, axes, target, linear } = this;
-    this.model.print(tones, light);
+    const { axes, target, linear, weight } = this;
     const m = LINEAR_TO_WHITE_SHARES;
-    const [r, g, b] = [light[0]!, light[1]!, light[2]!];
-    const fx = labCurve(m[0]! * r + m[1]! * g + m[2]! * b);
-    const fy = labCurve(m[3]! * r + m[4]! * g + m[5]! * b);
-    const fz = labCurve(m[6]! * r + m[7]! * g + m[8]! * b);
-    const dl = 116 * fy - 16 - target[0]!;
-    const da = 500 * (fx - fy) - target[1]!;
-    const db = 200 * (fy - fz) - target[2]!;
-    error[0] = axes[0]! * dl;
-    error[1] = axes[4]! * da + axes[5]! * db;
-    error[2] = axes[7]! * da + axes[8]! * db;
-    let value = 0.5 * (error[0] * error[0] + error[1] * error[1] + error[2] * error[2]);
+    let value = 0;
+    for (const { model, light, error } of this.grounds) {
+      model.print(tones, light);
+      const [r, g, b] = [light[0]!, light[1]!, light[2]!];
+      const fx = labCurve(m[0]! * r + m[1]! * g + m[2]! * b);
+      const fy = labCurve(m[3]! * r + m[4]! * g + m[5]! * b);
+      const fz = labCurve(m[6]! * r + m[7]! * g + m[8]! * b);
+      const dl = 116 * fy - 16 - target[0]!;
+      const da = 500 * (fx - fy) - target[1]!;
+      const db = 200 * (fy - fz) - target[2]!;
+      error[0] = axes[0]! * dl;
+      error[1] = axes[4]! * da + axes[5]! * db;
+      error[2] = axes[7]! * da + axes[8]! * db;
+      value += 0.5 * weight * (error[0] * error[0] + error[1] * error[1] + error[2] * error[2]);
+    }
     for (let k = 0; k < this.count; k++) {
       const tone = tones[k]!;
       value += 0.5 * RIDGE * tone * tone + linear[k]! * tone;
@@ -154,8 +172,22 @@ export class ColourSolver {
 
   /** The gradient and the Gauss-Newton matrix at coverages whose error is at hand. */
   private linearise(tones: Float64Array, anchor: Anchor | null): void {
-    const { count, light, slopes, jacobian, hessian, gradient, error, axes, linear } = this;
-    this.model.slopes(tones, slopes);
+    const { count, hessian, gradient, linear } = this;
+    hessian.fill(0);
+    const stay = RIDGE + (anchor?.weight ?? 0);
+    for (let p = 0; p < count; p++) {
+      let slope = RIDGE * tones[p]! + linear[p]!;
+      if (anchor) slope += anchor.weight * (tones[p]! - anchor.tones[p]!);
+      gradient[p] = slope;
+      hessian[p * count + p] = stay;
+    }
+    for (const ground of this.grounds) this.addGround(tones, ground);
+  }
+
+  /** Adds what the error on one garment makes of the gradient and the matrix. */
+  private addGround(tones: Float64Array, { model, light, error }: ColourSolver['grounds'][number]): void {
+    const { count, slopes, jacobian, hessian, gradient, axes, weight } = this;
+    model.slopes(tones, slopes);
     const m = LINEAR_TO_WHITE_SHARES;
     const [r, g, b] = [light[0]!, light[1]!, light[2]!];
     const sx = labCurveSlope(labCurve(m[0]! * r + m[1]! * g + m[2]! * b));
@@ -171,18 +203,14 @@ export class ColourSolver {
       jacobian[i + 1] = axes[4]! * ofA + axes[5]! * ofB;
       jacobian[i + 2] = axes[7]! * ofA + axes[8]! * ofB;
     }
-    const stay = RIDGE + (anchor?.weight ?? 0);
     for (let p = 0, i = 0; p < count; p++, i += 3) {
-      const [e, f, h] = [jacobian[i]!, jacobian[i + 1]!, jacobian[i + 2]!];
-      let slope = e * error[0]! + f * error[1]! + h * error[2]! + RIDGE * tones[p]! + linear[p]!;
-      if (anchor) slope += anchor.weight * (tones[p]! - anchor.tones[p]!);
-      gradient[p] = slope;
+      const [e, f, h] = [weight * jacobian[i]!, weight * jacobian[i + 1]!, weight * jacobian[i + 2]!];
+      gradient[p]! += e * error[0]! + f * error[1]! + h * error[2]!;
       for (let q = 0, j = 0; q <= p; q++, j += 3) {
         const product = e * jacobian[j]! + f * jacobian[j + 1]! + h * jacobian[j + 2]!;
-        hessian[p * count + q] = product;
-        hessian[q * count + p] = product;
+        hessian[p * count + q]! += product;
+        if (q < p) hessian[q * count + p]! += product;
       }
-      hessian[p * count + p]! += stay;
     }
   }
 

@@ -12,7 +12,7 @@ export {
 export { type Closeness, GAIN_ERROR, judgeInks } from './judgeInks';
 export { ColourCount, type WeighedColour } from './weighColours';
 export { ColourSolver, type Anchor } from './colourSolver';
-export { StackModel, type InkCost, type InkStack, type StackInk } from './inkStack';
+export { StackModel, type Ground, type InkCost, type InkStack, type StackInk } from './inkStack';
 export { TABLE_SIDE } from './codes';
 export { solveTable } from './solveTable';
 export { toneFields, type FieldsRequest } from './toneFields';

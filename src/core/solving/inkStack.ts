@@ -1,9 +1,16 @@
 import type { InkOptics, LinearRgb } from '../colour';
 
-/** Inks in print order on a garment, whose dots lie independently of each other. */
-export interface InkStack {
-  /** Linear light of the garment. */
+/** A garment that inks print on. */
+export interface Ground {
+  /** Linear light of it. */
   readonly garment: LinearRgb;
+  /** Places of the inks whose screens do not run for it, rising. */
+  readonly without: readonly number[];
+}
+
+/** Inks in print order, whose dots lie independently of each other, on one garment or on several that the same films print on. */
+export interface InkStack {
+  readonly grounds: readonly Ground[];
   readonly inks: readonly StackInk[];
 }
 
@@ -17,6 +24,9 @@ export interface StackInk extends InkOptics {
  * is that it would darken, so that dark dots stay out of light tones.
  */
 export type InkCost = 'none' | 'spare' | 'dark';
+
+/** What covers nothing and lets everything through. */
+const NOTHING: InkOptics = { colour: [1, 1, 1], opacity: 0 };
 
 /**
  * The print model with its numbers at hand: x ← x + a·(o·C + (1 − o)·x·C − x) for ink after ink, in linear light (Demichel 1924, Neugebauer
@@ -32,7 +42,10 @@ export class StackModel {
   /** Light before each ink, three channels each, of the last `print`; behind the last ink that of the print. */
   private readonly before: Float64Array;
 
-  constructor({ garment, inks }: InkStack) {
+  /** @param ground what it prints on; left out: the stack's first. */
+  constructor({ grounds, inks: all }: InkStack, { garment, without }: Ground = grounds[0]!) {
+    // A screen that does not run leaves the light as it is.
+    const inks = all.map((ink, k) => (without.includes(k) ? NOTHING : ink));
     this.count = inks.length;
     this.garment = Float64Array.from(garment);
     this.opaque = Float64Array.from(inks.flatMap(({ colour, opacity }) => colour.map((c) => opacity * c)));

@@ -1,6 +1,6 @@
-import { type LinearRgb, ciede2000, labFromLinear } from '../colour';
+import { ciede2000, labFromLinear } from '../colour';
 import { ColourSolver } from './colourSolver';
-import { type StackInk, StackModel } from './inkStack';
+import { type InkStack, StackModel } from './inkStack';
 import type { WeighedColour } from './weighColours';
 
 /** How near inks come to the colours of an artwork. All are CIEDE2000. */
@@ -15,12 +15,15 @@ export interface Closeness {
 /** What a press's gain is off by, as coverage at 50 %. Common practice, no source. */
 export const GAIN_ERROR = 0.05;
 
+/** How near inks come on each garment of a stack, and on the mean of them. */
+export interface ClosenessByGround extends Closeness {
+  readonly grounds: readonly Closeness[];
+}
+
 /** The coverages that inks print some colours with, and how near that comes. */
-export interface JudgedInks extends Closeness {
+export interface JudgedInks extends ClosenessByGround {
   /** By colour: 0..1 of each ink. */
   readonly tones: readonly Float64Array[];
-  /** By colour, CIEDE2000. */
-  readonly differences: Float64Array;
 }
 
 /** Where the solver begins with a colour: at one coverage for all inks, or at those of a similar set of inks. */
@@ -32,25 +35,20 @@ export interface SolverStarts {
 /**
  * Solves for every colour and measures what the inks print.
  *
- * @param inks in print order.
  * @param steps of the solver for each start at most.
  */
 export function judgeInks(
-  garment: LinearRgb,
-  inks: readonly StackInk[],
+  stack: InkStack,
   colours: readonly WeighedColour[],
   { even, from }: SolverStarts,
   steps: number,
 ): JudgedInks {
-  const stack = { garment, inks };
+  const count = stack.inks.length;
   const solver = new ColourSolver(stack);
-  const model = new StackModel(stack);
-  const differences = new Float64Array(colours.length);
   const tones: Float64Array[] = [];
-  const tried = new Float64Array(inks.length);
-  let [mean, wander] = [0, 0];
-  colours.forEach(({ lab, share }, i) => {
-    const best = new Float64Array(inks.length);
+  const tried = new Float64Array(count);
+  colours.forEach(({ lab }, i) => {
+    const best = new Float64Array(count);
     let least = Infinity;
     for (let start = from ? -1 : 0; start < even.length; start++) {
       if (start < 0) tried.set(from![i]!);
@@ -61,15 +59,38 @@ export function judgeInks(
       best.set(tried);
     }
     tones.push(best);
-    const printed = labOf(model, best);
+  });
+  const grounds = stack.grounds.map((ground) => judgePrint(new StackModel(stack, ground), colours, tones));
+  const meanOf = (of: (each: Closeness) => number) =>
+    grounds.reduce((sum, each) => sum + of(each), 0) / grounds.length;
+  return {
+    mean: meanOf(({ mean }) => mean),
+    p95: meanOf(({ p95 }) => p95),
+    wander: meanOf(({ wander }) => wander),
+    grounds,
+    tones,
+  };
+}
+
+/** What coverages print on one garment, against the colours. */
+function judgePrint(
+  model: StackModel,
+  colours: readonly WeighedColour[],
+  tones: readonly Float64Array[],
+): Closeness {
+  const differences = new Float64Array(colours.length);
+  const off = new Float64Array(model.count);
+  let [mean, wander] = [0, 0];
+  colours.forEach(({ lab, share }, i) => {
+    const printed = labOf(model, tones[i]!);
     differences[i] = ciede2000(printed, lab);
     mean += share * differences[i]!;
     for (const way of [-1, 1]) {
-      best.forEach((tone, k) => (tried[k] = tone + way * GAIN_ERROR * 4 * tone * (1 - tone)));
-      wander += 0.5 * share * ciede2000(labOf(model, tried), printed);
+      tones[i]!.forEach((tone, k) => (off[k] = tone + way * GAIN_ERROR * 4 * tone * (1 - tone)));
+      wander += 0.5 * share * ciede2000(labOf(model, off), printed);
     }
   });
-  return { mean, p95: percentile(differences, colours), wander, tones, differences };
+  return { mean, p95: percentile(differences, colours), wander };
 }
 
 const light = new Float64Array(3);

@@ -5,7 +5,7 @@ const light = (hex: string): LinearRgb => linearFromRgb8(parseHexColour(hex));
 const ink = (hex: string, opacity: number) => ({ colour: light(hex), opacity, cost: 'none' as const });
 
 const STACK: InkStack = {
-  garment: light('#17171b'),
+  grounds: [{ garment: light('#17171b'), without: [] }],
   inks: [ink('#f6f6f3', 0.85), ink('#fcdc14', 0.7), ink('#de2224', 0.75), ink('#183aaa', 0.75)],
 };
 
@@ -30,7 +30,7 @@ test('the print is the mean of all overlaps, each weighed by its area', () => {
     const mean = [0, 0, 0];
     for (let overlap = 0; overlap < 16; overlap++) {
       let area = 1;
-      let colour = [...STACK.garment];
+      let colour = [...STACK.grounds[0]!.garment];
       STACK.inks.forEach(({ colour: own, opacity }, j) => {
         const covers = (overlap >> j) % 2 === 1;
         area *= covers ? tones[j]! : 1 - tones[j]!;
