@@ -32,13 +32,16 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
 
   --width W            print width; the height follows          (required)
   --garment COLOUR     colour of the garment                    (required)
+  --garments LIST      instead: several, "#18181a,#f4f4f2", that the same films print on; tones are
+                       found for all of them together
   --out DIR            folder for the output, made if missing   (required)
   --name NAME          name of the job on labels                [the file's name]
   --method WHAT        spot (flat colours, each on an ink), simulated (tones that print the
                        artwork together, for photographs and paintings) or auto, which
                        says what it chose; left out, auto that says so where it
                        chose tones
-  --inks INKS          auto, a number of inks at most, or a list in print order
+  --inks INKS          auto, a number of inks (at most; for simulated that many of stock, those
+                       that come nearest), or a list in print order
                        "gold=#f0b030,harbour blue=#1f4e79/0.8", with opacities   [auto]
   --base-white WHAT    for simulated: yes, no or an ink like #f6f6f3/0.85   [yes, no on white]
   --highlight yes|no   for simulated: a white on top            [yes, no on white]

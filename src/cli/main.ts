@@ -7,6 +7,7 @@ import type { screen } from './screen';
 const OPTIONS = [
   'width',
   'garment',
+  'garments',
   'out',
   'name',
   'method',

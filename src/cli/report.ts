@@ -72,6 +72,7 @@ export function makeReport(
       mean: round(difference.printable.mean, 3),
       p95: round(difference.printable.p95, 3),
     },
+    garments: garmentsReport(sheet, difference),
     inks: found.inks,
     dropped: difference.dropped && {
       color: backgroundOf(sheet)?.colour,
@@ -92,6 +93,24 @@ export function makeReport(
     findings,
     seconds,
   };
+}
+
+/** Each garment of the job, with the screens that do not run for it; the difference of those that the plates are made for. */
+function garmentsReport({ garments, plates }: JobSheet, difference: PrintDifference) {
+  const rounded = (each: { readonly mean: number; readonly p95: number }) => ({
+    mean: round(each.mean, 3),
+    p95: round(each.p95, 3),
+  });
+  return garments.map(({ id, name, colour, without }, k) => {
+    const found = k === 0 ? difference : difference.others.find(({ garmentId }) => garmentId === id);
+    return {
+      name,
+      color: colour,
+      without: plates.filter((plate) => without.includes(plate.id)).map(({ ink }) => ink.name),
+      difference: found ? rounded(found) : null,
+      printable: found?.printable ? rounded(found.printable) : null,
+    };
+  });
 }
 
 const SCREEN_KINDS = { grid: 'am', dispersed: 'dispersed', solid: 'solid' } as const;

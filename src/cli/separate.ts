@@ -10,13 +10,14 @@ import {
   colourPrints,
   findingsOf,
 } from '@/core/checks';
-import { formatHexColour, nameColour, parseHexColour } from '@/core/colour';
+import { formatHexColour, labFromRgb8, nameColour, parseHexColour } from '@/core/colour';
 import { withResolution } from '@/core/formats';
 import type { ArtworkColours } from '@/core/pipeline';
 import { countSmallPieces } from '@/core/raster';
-import { type BackgroundWish, createJobSheet, isFullTone } from '@/core/separation';
+import { type BackgroundWish, addGarment, createJobSheet, isFullTone, setTogether } from '@/core/separation';
 import {
   BACKGROUNDS,
+  type Garment,
   type JobSheet,
   LIMITS,
   METHODS,
@@ -101,6 +102,36 @@ function readBackground(text: string | undefined): BackgroundWish {
   );
 }
 
+/** The garments of `--garment` or `--garments`; the first is the one that plates are made for. */
+function readGarments(options: Options): [Garment, ...Garment[]] {
+  if (options.garments !== undefined && options.garment !== undefined) {
+    throw bad('garments', 'Both --garment and --garments are given.', 'Give one of them.');
+  }
+  const text = options.garments ?? required(options, 'garment');
+  const parameter = options.garments === undefined ? 'garment' : 'garments';
+  const colours = parameter === 'garment' ? [text] : text.split(',');
+  const garments = colours.map((each): Garment => {
+    const rgb = parseHexColour(each.trim(), parameter);
+    return { name: nameColour(rgb), colour: formatHexColour(rgb) };
+  });
+  if (garments.length > LIMITS.maxGarments) {
+    throw bad(
+      'garments',
+      `--garments has ${garments.length} garments.`,
+      `Give ${LIMITS.maxGarments} at most.`,
+    );
+  }
+  const twice = garments.find(({ colour }, k) => garments.findIndex((each) => each.colour === colour) < k);
+  if (twice) throw bad('garments', `--garments has ${twice.colour} twice.`, 'Give each once.');
+  return garments as [Garment, ...Garment[]];
+}
+
+/** The one that needs whites most. */
+function darkest(garments: readonly Garment[]): Garment {
+  const lightness = ({ colour }: Garment) => labFromRgb8(parseHexColour(colour))[0];
+  return garments.reduce((dark, each) => (lightness(each) < lightness(dark) ? each : dark));
+}
+
 /** Where the films lie, and what is severe about them. */
 export interface Made {
   readonly out: string;
@@ -131,7 +162,8 @@ export async function separate(artworkFile: string, options: Options): Promise<M
     minMm: LIMITS.minPrintMm,
     maxMm: LIMITS.maxPrintMm,
   });
-  const garment = parseHexColour(required(options, 'garment'), 'garment');
+  const garments = readGarments(options);
+  const [garment] = garments;
   const inks = readInks(options);
   const backgroundWish = readBackground(options.background);
   await checkFile(artworkFile, 'artwork');
@@ -162,13 +194,14 @@ export async function separate(artworkFile: string, options: Options): Promise<M
       background: analysis.background,
       backgroundWish,
       print: { widthMm: printWidthMm, chosen: false },
-      garment: { name: nameColour(garment), colour: formatHexColour(garment) },
+      garment,
       inks,
-      simulated: method === 'simulated' ? simulatedInks(options, inks, formatHexColour(garment)) : null,
+      simulated: method === 'simulated' ? simulatedInks(options, inks, darkest(garments).colour) : null,
       date: options.date ?? new Date().toISOString().slice(0, 10),
     });
     // Inks are chosen for the part of the artwork that prints.
-    const part = await withOptions(options.part === undefined ? {} : { part: options.part }, proposed);
+    const worn = setTogether(garments.slice(1).reduce(addGarment, proposed), garments.length > 1);
+    const part = await withOptions(options.part === undefined ? {} : { part: options.part }, worn);
     const chosen =
       method === 'simulated' && typeof inks !== 'object'
         ? await watch.time('inks', async () =>

@@ -114,7 +114,14 @@ test('a survey covers what the drawing covers: discs by their formula, the base 
   for (const band of surveyBands(grid)) {
     counter.add(evaluatePlates(job, grid, band, read(plateArtworkNeed(job, grid, band))));
   }
-  const survey = counter.result(null, { mean: 0, p95: 0, printable: null, dropped: null, off: [] });
+  const survey = counter.result(null, {
+    mean: 0,
+    p95: 0,
+    printable: null,
+    others: [],
+    dropped: null,
+    off: [],
+  });
   const print = 60 * 40;
   const discs = 2 * Math.PI * 8 ** 2;
   const coverage = (id: string) =>

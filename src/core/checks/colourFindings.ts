@@ -55,6 +55,13 @@ export interface PrintDifference {
   readonly p95: number;
   /** The part of it that no amounts of these inks on this garment could avoid; null where plates do not come from tones. */
   readonly printable: { readonly mean: number; readonly p95: number } | null;
+  /** The same on the other garments that tones are found for together with the first. */
+  readonly others: readonly {
+    readonly garmentId: string;
+    readonly mean: number;
+    readonly p95: number;
+    readonly printable: { readonly mean: number; readonly p95: number } | null;
+  }[];
   /** What of the artwork was left to the garment with its background. */
   readonly dropped: {
     /** Of the print, 0..1. */

@@ -9,7 +9,7 @@ import {
   parseHexColour,
 } from '../colour';
 import { droppedGround } from '../separation';
-import { garmentOf, isSimulated } from '../sheet';
+import { type JobGarment, fullToneLayer, garmentOf, isSimulated } from '../sheet';
 import { artworkLight } from './artworkLight';
 import { DifferenceCounter, PairDifferences, codesOf, leftBare, wantGarment } from './compare';
 import { printedPlanes } from './dots';
@@ -32,6 +32,12 @@ export interface DifferenceBand {
   readonly need: ArtworkNeed;
 }
 
+interface Worn {
+  readonly garment: JobGarment;
+  readonly counter: DifferenceCounter;
+  readonly printable: { readonly colours: PrintableColours; readonly counter: DifferenceCounter } | null;
+}
+
 /**
  * Compares the predicted print of a job with its artwork on the garment, band by band. A dropped background counts, unless it is paper or near the
  * garment's colour.
@@ -41,20 +47,22 @@ export class DifferenceSurvey {
   private readonly scale: number;
   private readonly width: number;
   private readonly height: number;
-  private readonly counter = new DifferenceCounter();
+  /** The garments that it is compared on: the one that the plates are made for, and others that tones are found for as well. */
+  private readonly worn: readonly Worn[];
   private readonly off = new OffAreas();
   private readonly tones = new FilmTones();
-  private readonly printable: {
-    readonly colours: PrintableColours;
-    readonly counter: DifferenceCounter;
-  } | null;
   private bare = 0;
 
   constructor(job: PlateJob) {
     this.job = job;
-    this.printable = isSimulated(job.sheet)
-      ? { colours: new PrintableColours(job.sheet), counter: new DifferenceCounter() }
-      : null;
+    const garments = fullToneLayer(job.sheet)?.together ? job.sheet.garments : [garmentOf(job.sheet)];
+    this.worn = garments.map((garment, k) => ({
+      garment,
+      counter: new DifferenceCounter(),
+      printable: isSimulated(job.sheet)
+        ? { colours: new PrintableColours(job.sheet, k), counter: new DifferenceCounter() }
+        : null,
+    }));
     const { widthMm, heightMm } = job.sheet.print;
     this.scale = isSimulated(job.sheet) ? TONE_SCALE : SCALE;
     this.width = Math.max(1, Math.round(widthMm * this.scale));
@@ -76,28 +84,43 @@ export class DifferenceSurvey {
   add({ view, level, need }: DifferenceBand, art: RgbaPlane): void {
     const { job, tones } = this;
     const { sheet } = job;
-    const ground = parseHexColour(garmentOf(sheet).colour);
-    const garment = linearFromRgb8(ground);
-    const planes = evaluatePlates(job, level.grid, level.region, art);
-    const print = predictPrint(printedPlanes(planes, sheet, tones), sheet, level, view, job.kernels);
-    const light = artworkLight(sheet, level.grid, level.region, need, art, () => garment);
-    const artwork = encodeRgba(drawDown(light, level, view));
-    const dropped = droppedGround(sheet);
-    const bare = dropped && leftBare(print, artwork, view.width, ground, dropped.rgb);
-    if (bare) this.bare += bare.reduce((sum, is) => sum + is, 0);
-    if (bare && !dropped.counted) wantGarment(artwork, bare, ground);
-    this.counter.add(print, artwork);
-    this.printable?.counter.add(this.printable.colours.print(artwork), artwork);
-    // What was dropped and is bare is told by its own figure.
-    this.off.add(print, artwork, view, bare);
+    const planes = printedPlanes(evaluatePlates(job, level.grid, level.region, art), sheet, tones);
+    for (const [k, { garment, counter, printable }] of this.worn.entries()) {
+      const ground = parseHexColour(garment.colour);
+      const linear = linearFromRgb8(ground);
+      const lifted = new Set(garment.without);
+      const print = predictPrint(planes, sheet, level, view, job.kernels, {
+        garment: garment.colour,
+        lifted,
+      });
+      const light = artworkLight(sheet, level.grid, level.region, need, art, () => linear);
+      const artwork = encodeRgba(drawDown(light, level, view));
+      const dropped = droppedGround(sheet, garment.colour);
+      const bare = dropped && leftBare(print, artwork, view.width, ground, dropped.rgb);
+      if (bare && !dropped.counted) wantGarment(artwork, bare, ground);
+      counter.add(print, artwork);
+      printable?.counter.add(printable.colours.print(artwork), artwork);
+      if (k > 0) continue;
+      if (bare) this.bare += bare.reduce((sum, is) => sum + is, 0);
+      // What was dropped and is bare is told by its own figure.
+      this.off.add(print, artwork, view, bare);
+    }
   }
 
   result(): PrintDifference {
     const dropped = droppedGround(this.job.sheet);
     const pixels = this.width * this.height;
+    const [first, ...others] = this.worn.map(({ garment, counter, printable }) => ({
+      garmentId: garment.id,
+      ...counter.result(),
+      printable: printable?.counter.result() ?? null,
+    }));
+    const { mean, p95, printable } = first!;
     return {
-      ...this.counter.result(),
-      printable: this.printable?.counter.result() ?? null,
+      mean,
+      p95,
+      printable,
+      others,
       dropped: dropped && { ...dropped, share: this.bare / pixels },
       off: this.off.result(pixels),
     };

@@ -5,17 +5,18 @@ import type { Allocator } from '../raster';
 import { type PixelShares, type PlateFields, silhouetteColours, stackInk } from '../separation';
 import { type InkStack, StackModel, type ToneTable, toneTableOf } from '../solving';
 import { mostTone } from '../stages';
-import { type JobSheet, fullToneLayer, garmentOf, stagesOf } from '../sheet';
+import { type JobSheet, fullToneLayer, garmentOf, stagesOf, tonedGarments } from '../sheet';
 
 /** The inks of a job as its tones are solved for: each plate once, in print order. */
 export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>): InkStack {
-  return {
-    garment: linearFromRgb8(parseHexColour(solvedGarment(sheet))),
-    inks: sheet.plates.map((plate) => stackInk(plate)),
-  };
+  const grounds = tonedGarments(sheet).map(({ colour, without }) => ({
+    garment: linearFromRgb8(parseHexColour(colour)),
+    without: sheet.plates.flatMap(({ id }, k) => (without.includes(id) ? [k] : [])),
+  }));
+  return { grounds, inks: sheet.plates.map((plate) => stackInk(plate)) };
 }
 
-/** The garment that tones are found for. */
+/** The garment that tones are found for; of several the first, into which what is transparent fades. */
 function solvedGarment(sheet: Pick<JobSheet, 'garments' | 'layers'>): string {
   return fullToneLayer(sheet)?.solvedFor ?? garmentOf(sheet).colour;
 }
@@ -92,14 +93,15 @@ export class PrintableColours {
   /** Made when it is needed: it takes a second. */
   private table: ToneTable | null = null;
 
-  constructor(sheet: JobSheet) {
+  /** @param place of the garment among those that the tones are found for. */
+  constructor(sheet: JobSheet, place = 0) {
     const stack = stackOf(sheet);
     this.stack = stack;
-    this.model = new StackModel(stack);
+    this.model = new StackModel(stack, stack.grounds[place]);
     this.tones = new Uint16Array(stack.inks.length);
     this.shares = new Float64Array(stack.inks.length);
     // Where nothing is wanted, nothing prints.
-    const [r, g, b] = parseHexColour(solvedGarment(sheet));
+    const [r, g, b] = parseHexColour(tonedGarments(sheet)[place]!.colour);
     const garment = r | (g << 8) | (b << 16);
     this.known.set(garment, garment);
   }

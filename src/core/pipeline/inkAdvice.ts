@@ -1,9 +1,10 @@
 import { linearFromRgb8, parseHexColour } from '../colour';
 import { planPress } from '../press';
-import { type NamedCandidate, type PlateInk, chooseInkSet, inkCandidates } from '../separation';
-import { type Ink, type JobSheet, LIMITS, fullToneLayer, garmentOf } from '../sheet';
+import { type NamedCandidate, type PlateInk, chooseInkSet, inkCandidates, runsOn } from '../separation';
+import { type Ink, type JobSheet, LIMITS, fullToneLayer, tonedGarments } from '../sheet';
 import {
   type Closeness,
+  type ClosenessByGround,
   type InkSearch,
   type InkSet,
   chooseInks,
@@ -15,7 +16,7 @@ import {
 import { type ArtworkColours, coloursKey } from './artworkColours';
 
 /** Inks that were found for a number of screens, in print order, and how near they come to the artwork. */
-export interface InkOffer extends Closeness {
+export interface InkOffer extends ClosenessByGround {
   readonly inks: readonly PlateInk[];
 }
 
@@ -52,14 +53,32 @@ function searchFor(
   plates: JobSheet['plates'],
   banned: readonly string[],
 ): NamedSearch {
-  const candidates = inkCandidates({ garments: sheet.garments, plates }, stock, banned);
-  const pinned = fullToneLayer(sheet)?.pinned ?? [];
+  const candidates = inkCandidates({ ...sheet, plates }, stock, banned);
+  const layer = fullToneLayer(sheet);
+  const pinned = layer?.pinned ?? [];
+  const together = layer?.together === true;
   return {
-    garment: linearFromRgb8(parseHexColour(garmentOf(sheet).colour)),
+    grounds: tonedGarments(sheet).map(({ colour, without }) => ({
+      garment: linearFromRgb8(parseHexColour(colour)),
+      without: together
+        ? [...candidates.keys()].filter((k) => isWithout(candidates[k]!, colour, without, plates))
+        : [],
+    })),
     candidates,
     pinned: [...candidates.keys()].filter((k) => pinned.includes(candidates[k]!.ink.name)),
     ...colours,
   };
+}
+
+/** Whether a candidate does not run for a garment: of the job's plates as it says, of others as is usual. */
+function isWithout(
+  candidate: NamedCandidate,
+  colour: string,
+  without: readonly string[],
+  plates: JobSheet['plates'],
+): boolean {
+  const plate = plates.find(({ role, ink }) => role === candidate.role && ink.name === candidate.ink.name);
+  return plate ? without.includes(plate.id) : !runsOn(candidate, colour);
 }
 
 /** Equal for two questions that get the same offers. */
@@ -67,13 +86,14 @@ export function offersKey({ sheet, stock }: Omit<InkQuestion, 'colours'>): strin
   const layer = fullToneLayer(sheet);
   const candidates = inkCandidates(sheet, stock, layer?.banned ?? []);
   const pinned = layer?.pinned.filter((name) => candidates.some(({ ink }) => ink.name === name));
-  return JSON.stringify([coloursKey(sheet), garmentOf(sheet).colour, candidates, pinned]);
+  const garments = tonedGarments(sheet).map(({ colour }) => colour);
+  return JSON.stringify([coloursKey(sheet), garments, candidates, pinned]);
 }
 
 /** Equal for two questions whose own inks are worth the same. */
 export function presentKey(question: Omit<InkQuestion, 'colours'>): string {
   const { plates } = question.sheet;
-  return `${offersKey(question)}|${JSON.stringify(plates.map(({ id, role, ink }) => [id, role, ink]))}`;
+  return `${offersKey(question)}|${JSON.stringify([plates.map(({ id, role, ink }) => [id, role, ink]), tonedGarments(question.sheet)])}`;
 }
 
 const closenessOf = ({ mean, p95, wander }: Closeness): Closeness => ({ mean, p95, wander });
@@ -81,6 +101,7 @@ const closenessOf = ({ mean, p95, wander }: Closeness): Closeness => ({ mean, p9
 function offerOf({ candidates }: NamedSearch, set: InkSet): InkOffer {
   return {
     ...closenessOf(set),
+    grounds: set.grounds,
     inks: set.inks.map((k) => ({ role: candidates[k]!.role, ink: candidates[k]!.ink })),
   };
 }

@@ -26,7 +26,7 @@ function draw(
 const NESTED = 0;
 
 export interface PrintOptions {
-  /** Plates that are left out. */
+  /** Plates that are left out; left out itself: those that do not run for the sheet's first garment. */
   readonly lifted?: ReadonlySet<string>;
   /** How many passes of the run have printed; all of them when left out or null. */
   readonly passes?: number | null;
@@ -52,10 +52,11 @@ export function predictPrint(
   const byId = new Map(planes.planes.map((plane) => [plane.plate.id, plane]));
   // Inks and order come from the sheet: the planes may be those of an earlier state with the same plates.
   const printed = passes(sheet).slice(0, options.passes ?? undefined);
+  const lifted = options.lifted ?? new Set(garmentOf(sheet).without);
   const nested = nestedPlates(sheet);
   const layers = printed.flatMap((plate, k): PrintLayer[] => {
     const plane = byId.get(plate.id);
-    if (!plane || options.lifted?.has(plate.id)) return [];
+    if (!plane || lifted.has(plate.id)) return [];
     const { colour, opacity } = plate.ink;
     // Real dots lie where they lie; only tones stand for areas that are apart.
     const { interlock, screening } = plate.screen;

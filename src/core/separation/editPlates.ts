@@ -29,6 +29,7 @@ import { KerameusError, checkLengthMm } from '../units';
 import { isWhite, suggestBaseStrength } from './baseStrength';
 import { isGarmentColour } from './droppedGround';
 import { setWhite } from './editTones';
+import { withScreensForAll } from './together';
 import { isLightGarment, proposeSimulated, usualSimulatedInks } from './proposeSimulated';
 import { slug, suggestOpacity, underbasePlate, unique } from './proposePlates';
 
@@ -141,6 +142,7 @@ export function changeGarment(sheet: JobSheet, garment: Garment): JobSheet {
     } else if (before && !now && entry.plateId === null) next = withNewPlate(next, entry.id);
   }
   if (isSimulated(sheet)) {
+    if (tones?.together) return withScreensForAll(alignRun(next));
     return hasUsualInks(sheet) ? withUsualInks(next) : withWhitesFor(alignRun(next), garmentOf(sheet).colour);
   }
   return withUnderbase(withoutUnusedPlates(next));

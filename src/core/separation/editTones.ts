@@ -15,6 +15,7 @@ import {
 import { KerameusError } from '../units';
 import type { PlateInk } from './inkCandidates';
 import { unique } from './proposePlates';
+import { withScreensForAll } from './together';
 import { type SimulatedInks, proposeSimulated, usualSimulatedInks } from './proposeSimulated';
 import { type SheetParts, type SpotInput, simulatedParts, spotParts } from './sheetParts';
 
@@ -60,7 +61,7 @@ function withInks(sheet: JobSheet, inks: SimulatedInks): JobSheet {
     const known = sheet.plates.find(({ role, ink }) => role === plate.role && ink.name === plate.ink.name);
     numbered.push(known ?? { ...plate, number: freeNumber([...sheet.plates, ...numbered]) });
   }
-  return alignRun({ ...sheet, plates: numbered });
+  return withScreensForAll(alignRun({ ...sheet, plates: numbered }));
 }
 
 /** The inks that a job's tones are printed with. */
@@ -95,7 +96,7 @@ export function chooseInkSet(sheet: JobSheet, inks: readonly PlateInk[]): JobShe
     plates[k] = { ...plate, id: unique(plate.id, kept, '-') };
     kept.add(plates[k].id);
   }
-  return renumber(alignRun({ ...sheet, plates, run: proposeRun(plates) }));
+  return withScreensForAll(renumber(alignRun({ ...sheet, plates, run: proposeRun(plates) })));
 }
 
 /** The job with a wish for the proposals of inks: an ink that each of them has (`pin`), that none has (`ban`), or one that is free. */

@@ -61,6 +61,7 @@ export {
   type PlateProposal,
 } from './proposePlates';
 export { inkCandidates, type NamedCandidate, type PlateInk } from './inkCandidates';
+export { addGarment, runsOn, setTogether, withScreensForAll } from './together';
 export { stackInk } from './stackInks';
 export { proposeSimulated, usualSimulatedInks, type SimulatedInks } from './proposeSimulated';
 export { FULL_TONE, isFullTone } from './fullTone';

@@ -84,6 +84,7 @@ export function simulatedParts(
     background,
     kind: 'full-tone',
     solvedFor: colour,
+    together: false,
     pinned: [],
     banned: [],
   };

@@ -48,13 +48,15 @@ function layerFaults(sheet: JobSheet): SheetFault[] {
   });
 }
 
-function garmentFaults({ garments, plates }: JobSheet): SheetFault[] {
+function garmentFaults({ garments, plates, layers }: JobSheet): SheetFault[] {
+  // Films that are found for several garments together may have a plate for another one alone.
+  const together = layers.some((layer) => layer.kind === 'full-tone' && layer.together);
   return garments.flatMap(({ without }, k): SheetFault[] => {
     const path = ['garments', k, 'without'];
     const unknown = without.find((id) => !plates.some((plate) => plate.id === id));
     if (unknown !== undefined) return [{ path, message: `names the plate "${unknown}", which is not there` }];
     // What is not to print on it is no plate of the job.
-    return k === 0 && without.length > 0
+    return k === 0 && without.length > 0 && !together
       ? [{ path, message: 'leaves out plates for the garment that they are made for' }]
       : [];
   });

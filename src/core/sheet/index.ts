@@ -11,6 +11,8 @@ export {
   layerOf,
   methodOf,
   paletteOf,
+  type TonedGarment,
+  tonedGarments,
   transitionsOf,
   withBackground,
   withLayer,

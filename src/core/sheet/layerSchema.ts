@@ -78,6 +78,8 @@ export const fullToneLayerSchema = z.strictObject({
   kind: z.literal('full-tone'),
   /** Colour of the garment that the tones are found for; the same films may print on others. */
   solvedFor: hexColour,
+  /** Whether the tones are found for all of the job's garments together, so that the same films print on each; else for `solvedFor` alone. */
+  together: z.boolean(),
   /** Names of inks that every proposal of inks has, and of those that none has. */
   pinned: z.array(name).max(40),
   banned: z.array(name).max(300),

@@ -1,4 +1,5 @@
-import type { JobSheet, Plate } from './jobSheet';
+import { garmentOf } from './garments';
+import type { JobGarment, JobSheet, Plate } from './jobSheet';
 import type { Artwork, FlatLayer, FlatColour, FullToneLayer, Layer, PlateSource } from './layerSchema';
 import type { METHODS } from './vocabulary';
 
@@ -35,6 +36,16 @@ export function fullToneLayer(sheet: Layered): FullToneLayer | null {
 
 /** What palettes were read from, so that a sheet that is asked often answers at once. */
 const known = new WeakMap<JobSheet['layers'], WeakMap<JobSheet['plates'], readonly PaletteColour[]>>();
+
+/** A garment that tones are found for, and the plates that do not run for it. */
+export type TonedGarment = Pick<JobGarment, 'colour' | 'without'>;
+
+/** What a job's tones are found for. */
+export function tonedGarments(sheet: Pick<JobSheet, 'layers' | 'garments'>): readonly TonedGarment[] {
+  const layer = fullToneLayer(sheet);
+  if (layer?.together) return sheet.garments;
+  return [{ colour: layer?.solvedFor ?? garmentOf(sheet).colour, without: [] }];
+}
 
 /** The flat colours with what prints each; none where plates are tones. */
 export function paletteOf({ layers, plates }: Separated): readonly PaletteColour[] {

@@ -128,7 +128,14 @@ function fromVersion9(sheet: Json): Json {
   const isTones = isObject(separation) && separation.method === 'simulated';
   const colours = list(palette);
   const layer = isTones
-    ? { ...parts, kind: 'full-tone', solvedFor: separation.solvedFor, pinned: [], banned: [] }
+    ? {
+        ...parts,
+        kind: 'full-tone',
+        solvedFor: separation.solvedFor,
+        together: false,
+        pinned: [],
+        banned: [],
+      }
     : {
         ...parts,
         kind: 'flat',

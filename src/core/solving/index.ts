@@ -9,7 +9,7 @@ export {
   swapEach,
   withoutEach,
 } from './chooseInks';
-export { type Closeness, GAIN_ERROR, judgeInks } from './judgeInks';
+export { type Closeness, type ClosenessByGround, GAIN_ERROR, judgeInks } from './judgeInks';
 export { ColourCount, type WeighedColour } from './weighColours';
 export { ColourSolver, type Anchor } from './colourSolver';
 export { StackModel, type Ground, type InkCost, type InkStack, type StackInk } from './inkStack';

@@ -2,14 +2,8 @@
 
 import { X } from 'lucide-react';
 import { ciede2000, labFromRgb8, parseHexColour } from '@/core/colour';
-import {
-  type JobSheet,
-  freeGarmentId,
-  garmentOf,
-  otherGarments,
-  withOtherGarment,
-  withoutGarment,
-} from '@/core/sheet';
+import { type JobSheet, freeGarmentId, garmentOf, otherGarments, withoutGarment } from '@/core/sheet';
+import { addGarment } from '@/core/separation';
 import { useStock } from '../../state/useStock';
 import { Choice } from '../../controls/Choice';
 
@@ -76,7 +70,7 @@ export function GarmentPile({ sheet, shown, folded, onShow, change }: Props) {
               options={offered.map((each) => ({ value: each.colour, label: each.name, colour: each.colour }))}
               onChange={(colour) => {
                 const { name } = offered.find((each) => each.colour === colour)!;
-                change((now) => withOtherGarment(now, { name, colour }));
+                change((now) => addGarment(now, { name, colour }));
                 onShow(freeGarmentId(sheet.garments));
               }}
             />

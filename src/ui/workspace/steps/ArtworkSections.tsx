@@ -3,12 +3,14 @@
 import { Radio, RadioGroup } from '@headlessui/react';
 import { TriangleAlert } from 'lucide-react';
 import { artworkDpi, judgeResolution } from '@/core/checks';
-import { changeBackground, changeGarment, changePrintWidth } from '@/core/separation';
+import { changeBackground, changeGarment, changePrintWidth, setTogether } from '@/core/separation';
 import {
   BACKGROUNDS,
   type JobGarment,
+  type JobSheet,
   LIMITS,
   backgroundOf,
+  fullToneLayer,
   garmentOf,
   otherGarments,
   setRuns,
@@ -16,6 +18,7 @@ import {
 import { MM_PER_INCH, formatLength, trimNumber } from '@/core/units';
 import type { ArtworkView } from '@/protocol/jobs';
 import { Swatch } from '../../controls/Choice';
+import { SwitchSetting } from '../../controls/Setting';
 import { ColourField } from '../../controls/ColourField';
 import { type Unit, useUnit } from '../../state/useStored';
 import { useDesk, useSheet } from '../desk/desk';
@@ -113,6 +116,68 @@ export function SizeSection() {
   );
 }
 
+/** How near the print on a garment comes to the artwork, where tones are found for it. */
+function Nearness({ garment }: { readonly garment: JobGarment }) {
+  const difference = useDesk((desk) => desk.survey?.difference ?? null);
+  const isFirst = useDesk((desk) => garmentOf(desk.sheet).id === garment.id);
+  const together = useDesk((desk) => fullToneLayer(desk.sheet)?.together === true);
+  if (!together) return null;
+  const found = isFirst ? difference : difference?.others.find(({ garmentId }) => garmentId === garment.id);
+  if (!found) return <span className="caption">…</span>;
+  return (
+    <span
+      className="text-xs tabular-nums"
+      title={`The print is ${trimNumber(found.mean, 1)} from the artwork on average, and less than ${trimNumber(found.p95, 0)} on 95 % of it`}
+    >
+      {trimNumber(found.mean, 1)} off
+    </span>
+  );
+}
+
+/** Whether an ink runs for some of the garments only. */
+function hasInkOfSome({ garments, plates }: JobSheet): boolean {
+  return plates.some(
+    ({ id, role }) => role === 'colour' && garments.some(({ without }) => without.includes(id)),
+  );
+}
+
+/** Whether the films of tones are found for all garments of the job, and how near they come on the first. */
+function TogetherSwitch() {
+  const sheet = useSheet();
+  const change = useDesk((desk) => desk.change);
+  const layer = fullToneLayer(sheet);
+  if (!layer) return null;
+  const first = garmentOf(sheet);
+  const left = sheet.plates.filter(({ id }) => first.without.includes(id)).map(({ ink }) => ink.name);
+  return (
+    <>
+      <SwitchSetting
+        name="Find the films for all of them together"
+        on={layer.together}
+        onChange={(on) => change((now) => setTogether(now, on))}
+      />
+      {layer.together && (
+        <>
+          <p className="flex items-center gap-1.5">
+            <Swatch colour={first.colour} />
+            <span className="min-w-0 flex-1 truncate">
+              {first.name}
+              {left.length > 0 && <span className="text-quiet"> without {left.join(', ')}</span>}
+            </span>
+            <Nearness garment={first} />
+          </p>
+          {!hasInkOfSome(sheet) && (
+            <p className="caption">
+              Every ink runs for all of them. Where dark and light garments share films, a black for the light
+              ones serves most: Plates proposes inks for all garments.
+            </p>
+          )}
+        </>
+      )}
+    </>
+  );
+}
+
 /** Which plates run for one of the other garments: each is a button that is pressed while it does. */
 function OtherGarment({ garment }: { readonly garment: JobGarment }) {
   const { plates } = useSheet();
@@ -121,7 +186,8 @@ function OtherGarment({ garment }: { readonly garment: JobGarment }) {
     <li className="mt-2">
       <span className="flex items-center gap-1.5">
         <Swatch colour={garment.colour} />
-        <span className="truncate">{garment.name}</span>
+        <span className="min-w-0 flex-1 truncate">{garment.name}</span>
+        <Nearness garment={garment} />
       </span>
       <span
         role="group"
@@ -180,6 +246,7 @@ export function GarmentSection() {
       {otherGarments(sheet).length > 0 && (
         <>
           <p className="caption mt-3">The same screens also print on</p>
+          <TogetherSwitch />
           <ul>
             {otherGarments(sheet).map((garment) => (
               <OtherGarment key={garment.id} garment={garment} />
