@@ -49,6 +49,8 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
                        it to the garment round the design) or everywhere     [auto]
   --part CORNERS       print only what lies inside of an outline: three corners or more in
                        percent of the artwork's width and height, "10,10 60,10 60,80"  [all]
+  --contrast N%        for simulated: of the artwork before it is separated, -100 to 100   [0]
+  --saturation N%      the same of its colours; less with an equals sign, --saturation=-40%  [0]
   --choke LENGTH       underbase choke, up to 2 mm              [0.15mm]
   --spread LENGTH      spread of the colours over the base      [0]
   --close-gaps LENGTH  close narrower slits between the shapes of a drawing [0]

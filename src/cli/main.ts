@@ -8,6 +8,8 @@ const OPTIONS = [
   'width',
   'garment',
   'garments',
+  'contrast',
+  'saturation',
   'out',
   'name',
   'method',

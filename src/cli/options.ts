@@ -5,10 +5,12 @@ import {
   type JobSheet,
   LIMITS,
   type ScreenSetting,
+  fullToneLayer,
   parseJobSheet,
   withMask,
 } from '@/core/sheet';
-import { type CurvePoints, curveSchema, withStage } from '@/core/stages';
+import { withAdjustment } from '@/core/separation';
+import { type CurvePoints, PLAIN_CURVE, curveSchema, withStage } from '@/core/stages';
 import { checkNamePattern } from '@/core/film';
 import { parseLengthMm, parseSheetSizeMm } from '@/core/units';
 import { type Options, bad, readChoice, readList, readNumber, readPercent, readReadings } from './arguments';
@@ -128,6 +130,27 @@ function readPart(options: Options): [number, number][] | null {
   return corners;
 }
 
+/** The artwork's colours changed before they are separated by tones. */
+function withChanges(options: Options, sheet: JobSheet): JobSheet {
+  const contrast = readPercent(options, 'contrast', -100, 100);
+  const saturation = readPercent(options, 'saturation', -100, 100);
+  if (contrast === null && saturation === null) return sheet;
+  const layer = fullToneLayer(sheet);
+  if (!layer) {
+    throw bad(
+      contrast === null ? 'saturation' : 'contrast',
+      'Contrast and saturation are changed where artwork is separated by tones.',
+      'Give --method simulated, or leave them out.',
+    );
+  }
+  const now = layer.adjust ?? { contrast: 0, saturation: 0, curve: PLAIN_CURVE };
+  return withAdjustment(sheet, {
+    ...now,
+    contrast: contrast ?? now.contrast,
+    saturation: saturation ?? now.saturation,
+  });
+}
+
 /** A job sheet with what the options say. Throws KerameusError `argument` and what `parseJobSheet` throws. */
 export async function withOptions(options: Options, sheet: JobSheet): Promise<JobSheet> {
   const length = (parameter: 'choke' | 'spread' | 'close-gaps', maxMm: number) => {
@@ -165,7 +188,7 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
   const polarity = readChoice(options, 'polarity', ['positive', 'negative']);
   const part = readPart(options);
   const changed = parseJobSheet({
-    ...(part ? withMask(sheet, part) : sheet),
+    ...withChanges(options, part ? withMask(sheet, part) : sheet),
     plates: withCurves(sheet, options.curve).map((plate) => ({
       ...plate,
       mesh: mesh ?? plate.mesh,

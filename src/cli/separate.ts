@@ -199,9 +199,11 @@ export async function separate(artworkFile: string, options: Options): Promise<M
       simulated: method === 'simulated' ? simulatedInks(options, inks, darkest(garments).colour) : null,
       date: options.date ?? new Date().toISOString().slice(0, 10),
     });
-    // Inks are chosen for the part of the artwork that prints.
+    // Inks are chosen for the part of the artwork that prints, and as its colours are changed.
     const worn = setTogether(garments.slice(1).reduce(addGarment, proposed), garments.length > 1);
-    const part = await withOptions(options.part === undefined ? {} : { part: options.part }, worn);
+    const early = ['part', 'contrast', 'saturation'] as const;
+    const asked = early.flatMap((name) => (options[name] === undefined ? [] : [[name, options[name]]]));
+    const part = await withOptions(Object.fromEntries(asked) as Options, worn);
     const chosen =
       method === 'simulated' && typeof inks !== 'object'
         ? await watch.time('inks', async () =>

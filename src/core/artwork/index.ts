@@ -17,5 +17,6 @@ export {
   type OuterMap,
 } from './outerMap';
 export { reducePalette } from './reducePalette';
+export { adjustColour, adjustPlane, type LumaMap } from './adjustPlane';
 export { maskPlane } from './maskPlane';
 export { EMPTY_ALPHA, OPAQUE_ALPHA, type ArtworkReader, type RgbaPlane } from './rgbaPlane';

@@ -1,6 +1,7 @@
-import { EMPTY_ALPHA, type RgbaPlane } from '../artwork';
+import { EMPTY_ALPHA, type RgbaPlane, adjustPlane } from '../artwork';
 import { LINEAR_OF_CODE8, type LinearRgb, decodeSrgb, encodeSrgb } from '../colour';
 import type { Rect } from '../geometry';
+import { lumaMapOf } from '../separation';
 import type { JobSheet } from '../sheet';
 import { maskedArtwork } from './maskedArtwork';
 import { type ArtworkNeed, type PrintGrid, planeMapping } from './printGrid';
@@ -27,7 +28,7 @@ function laidOver(ground: number, code: number, light: number, alpha: number): n
   return decodeSrgb(encodeSrgb(light / alpha) * alpha + code * (1 - alpha));
 }
 
-/** The artwork over a ground in a region of the print, interpolated in linear light; beyond the print there is ground. */
+/** The artwork, with its colours as the job changes them, over a ground in a region of the print, interpolated in linear light; beyond the print there is ground. */
 export function artworkLight(
   sheet: JobSheet,
   grid: PrintGrid,
@@ -38,7 +39,9 @@ export function artworkLight(
 ): LightPlane {
   const count = region.width * region.height;
   const light = new Float32Array(count * 3);
-  const art = maskedArtwork(sheet, need, whole);
+  const masked = maskedArtwork(sheet, need, whole);
+  const luma = lumaMapOf(sheet);
+  const art = luma ? adjustPlane(masked, luma) : masked;
   const map = planeMapping(sheet, grid, need);
   const { width, height } = art.rect;
   // Grounds are few, and of one kind for many pixels.

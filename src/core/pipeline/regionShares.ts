@@ -1,4 +1,4 @@
-import type { RgbaPlane } from '../artwork';
+import { type RgbaPlane, adjustPlane } from '../artwork';
 import {
   BARE,
   type CellKinds,
@@ -10,6 +10,7 @@ import {
   cutGround,
   dustPixels,
   expandLabels,
+  lumaMapOf,
   pixelShares,
   relabelShares,
   relabelWithin,
@@ -94,12 +95,12 @@ export function evaluateColours(
 
 /** Full-tone artwork without what is left to the garment, and where it is. */
 function toneDesign(job: PlateJob, grid: PrintGrid, need: ArtworkNeed, whole: RgbaPlane) {
-  const { sheet, memory, kernels, lookup, outerMap } = job;
-  const { source, dropped } = sourceSetting(sheet);
+  const { memory, kernels, lookup, outerMap } = job;
+  const { source, dropped } = sourceSetting(job.sheet);
   const masked = maskedArtwork(source, need, whole);
   const map = dropped?.everywhere === true ? null : outerMap;
   const isCut = dropped !== null && (dropped.everywhere || outerMap !== null);
-  const art = isCut
+  const design = isCut
     ? cutGround(masked, {
         ground: lookup,
         rgb: dropped.rgb,
@@ -109,6 +110,9 @@ function toneDesign(job: PlateJob, grid: PrintGrid, need: ArtworkNeed, whole: Rg
         memory,
       })
     : masked;
+  // The ground is told by the artwork's own colours.
+  const luma = lumaMapOf(source);
+  const art = luma ? adjustPlane(design, luma) : design;
   return { art, shares: silhouetteShares(art, edgeRadiusPx(source, grid, need.level), kernels, memory) };
 }
 

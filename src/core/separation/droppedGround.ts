@@ -1,5 +1,7 @@
 import { type Rgb8, ciede2000, labFromRgb8, parseHexColour } from '../colour';
 import { type JobSheet, droppedBackground, garmentOf } from '../sheet';
+import { type LumaMap, adjustColour } from '../artwork';
+import { lumaMapOf } from './adjust';
 import { isWhite } from './baseStrength';
 
 /** A colour this near to the garment's (CIEDE2000) is left to the garment. */
@@ -14,8 +16,14 @@ export function isGarmentColour(colour: string, garmentColour: string): boolean 
   return apart(colour, garmentColour) < GARMENT_DISTANCE;
 }
 
+function adjustRgb(map: LumaMap, [r, g, b]: Rgb8): Rgb8 {
+  const code = adjustColour(map, r | (g << 8) | (b << 16));
+  return [code & 255, (code >> 8) & 255, (code >> 16) & 255];
+}
+
 /** A background that is left to the garment. */
 export interface DroppedGround {
+  /** As the job changes the colours of its artwork. */
   readonly rgb: Rgb8;
   /** CIEDE2000 between it and the garment. */
   readonly difference: number;
@@ -36,6 +44,11 @@ export function droppedGround(
   if (!background) return null;
   const { colour } = background;
   const rgb = parseHexColour(colour);
+  const map = lumaMapOf(sheet);
   const isAnyway = isWhite(rgb) || isGarmentColour(colour, garmentColour);
-  return { rgb, difference: apart(colour, garmentColour), counted: !isAnyway };
+  return {
+    rgb: map ? adjustRgb(map, rgb) : rgb,
+    difference: apart(colour, garmentColour),
+    counted: !isAnyway,
+  };
 }

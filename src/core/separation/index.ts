@@ -62,6 +62,7 @@ export {
 } from './proposePlates';
 export { inkCandidates, type NamedCandidate, type PlateInk } from './inkCandidates';
 export { addGarment, runsOn, setTogether, withScreensForAll } from './together';
+export { lumaMapOf, withAdjustment } from './adjust';
 export { stackInk } from './stackInks';
 export { proposeSimulated, usualSimulatedInks, type SimulatedInks } from './proposeSimulated';
 export { FULL_TONE, isFullTone } from './fullTone';

@@ -85,6 +85,7 @@ export function simulatedParts(
     kind: 'full-tone',
     solvedFor: colour,
     together: false,
+    adjust: null,
     pinned: [],
     banned: [],
   };

@@ -1,7 +1,7 @@
 export { backgroundOf, droppedBackground } from './background';
 export { garmentOf, otherGarments, setRuns, withGarment, withOtherGarment, withoutGarment } from './garments';
 export { FIRST_ARTWORK, FIRST_LAYER, colourId, freeColourId, freeGarmentId, garmentId } from './ids';
-export type { Artwork, FlatLayer, FullToneLayer, Layer, PlateSource } from './layerSchema';
+export type { Adjustment, Artwork, FlatLayer, FullToneLayer, Layer, PlateSource } from './layerSchema';
 export {
   type PaletteColour,
   artworkOf,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { curveSchema } from '../stages';
 import { BACKGROUNDS, LIMITS } from './vocabulary';
 
 export const hexColour = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour like #16233f');
@@ -72,6 +73,16 @@ export const flatLayerSchema = z.strictObject({
     .nullable(),
 });
 
+/** How colours of the artwork are changed before they are separated, by their luma (ITU-R BT.709, of coded values) and their distance from it. */
+export const adjustSchema = z.strictObject({
+  /** -1..1; 0 changes nothing. */
+  contrast: z.number().min(-1).max(1),
+  /** -1 leaves greys, 0 changes nothing, 1 doubles what parts a colour from grey. */
+  saturation: z.number().min(-1).max(1),
+  /** Luma that comes in and luma that goes on, 0..1. */
+  curve: curveSchema.shape.points,
+});
+
 /** Tones: every plate gets at each place what the print model finds for the artwork's colour there, so that all of them together print it. */
 export const fullToneLayerSchema = z.strictObject({
   ...layerParts,
@@ -80,6 +91,8 @@ export const fullToneLayerSchema = z.strictObject({
   solvedFor: hexColour,
   /** Whether the tones are found for all of the job's garments together, so that the same films print on each; else for `solvedFor` alone. */
   together: z.boolean(),
+  /** Null: colours are separated as the artwork has them. */
+  adjust: adjustSchema.nullable(),
   /** Names of inks that every proposal of inks has, and of those that none has. */
   pinned: z.array(name).max(40),
   banned: z.array(name).max(300),
@@ -98,6 +111,7 @@ export const plateSourceSchema = z.discriminatedUnion('kind', [
 ]);
 
 export type Artwork = z.infer<typeof artworkSchema>;
+export type Adjustment = z.infer<typeof adjustSchema>;
 export type FlatColour = z.infer<typeof flatColourSchema>;
 export type FlatLayer = z.infer<typeof flatLayerSchema>;
 export type FullToneLayer = z.infer<typeof fullToneLayerSchema>;

@@ -133,6 +133,7 @@ function fromVersion9(sheet: Json): Json {
         kind: 'full-tone',
         solvedFor: separation.solvedFor,
         together: false,
+        adjust: null,
         pinned: [],
         banned: [],
       }

@@ -8,6 +8,7 @@ import {
   GarmentSection,
   SizeSection,
 } from '../steps/ArtworkSections';
+import { AdjustSection, adjustState } from '../steps/AdjustSection';
 import { AllPlates } from '../steps/AllPlates';
 import { ColoursSection, PickColour } from '../steps/ColoursSection';
 import { CurveSection } from '../steps/CurveSection';
@@ -85,6 +86,14 @@ export const SECTIONS: readonly StepSection[] = [
   { id: 'method', step: 'plates', title: 'Separation', Body: MethodSection },
   { id: 'screens', step: 'plates', title: 'Screens', applies: ofTones, Body: ScreensSection },
   { id: 'inks', step: 'plates', title: 'Inks', Action: AddInk, applies: ofTones, Body: InksSection },
+  {
+    id: 'adjust',
+    step: 'plates',
+    title: 'Artwork before separation',
+    applies: ofTones,
+    folded: adjustState,
+    Body: AdjustSection,
+  },
   {
     id: 'colours',
     step: 'plates',

@@ -1,0 +1,75 @@
+'use client';
+
+import { withAdjustment } from '@/core/separation';
+import { type Adjustment, type JobSheet, fullToneLayer } from '@/core/sheet';
+import { PLAIN_CURVE } from '@/core/stages';
+import { PercentSlider } from '../../controls/PercentSlider';
+import { type DeskState, useDesk, useDraft, useSheet } from '../desk/desk';
+import { CurveEditor, percent } from './CurveEditor';
+
+const UNCHANGED: Adjustment = { contrast: 0, saturation: 0, curve: PLAIN_CURVE };
+
+const adjustmentOf = (sheet: JobSheet) => fullToneLayer(sheet)?.adjust ?? UNCHANGED;
+
+const signed = (share: number) => `${share > 0 ? '+' : '−'}${percent(Math.abs(share))} %`;
+
+/** What is changed, in the section's heading. */
+export function adjustState({ sheet }: Pick<DeskState, 'sheet'>): string {
+  const { contrast, saturation, curve } = adjustmentOf(sheet);
+  const words = [
+    ...(contrast === 0 ? [] : [`contrast ${signed(contrast)}`]),
+    ...(saturation === 0 ? [] : [`saturation ${signed(saturation)}`]),
+    ...(JSON.stringify(curve) === JSON.stringify(PLAIN_CURVE) ? [] : ['curve']),
+  ];
+  return words.length === 0 ? 'as it came' : words.join(', ');
+}
+
+/** How the artwork's colours are changed before they are separated. */
+export function AdjustSection() {
+  const sheet = useSheet();
+  const change = useDesk((desk) => desk.change);
+  const settled = adjustmentOf(sheet);
+  return (
+    <>
+      <Amount name="Contrast" of="contrast" />
+      <Amount name="Saturation" of="saturation" />
+      <CurveEditor
+        settled={settled.curve}
+        apply={(now, curve) => withAdjustment(now, { ...adjustmentOf(now), curve })}
+        label="Lightness of the artwork: across as it came, upwards as it is separated"
+        colour="#8a8984"
+        words={['as it came', 'becomes']}
+        describe={(through) => `50 % becomes ${percent(through(0.5))} %`}
+        plain="lightness as the artwork has it"
+      />
+      <p className="caption">
+        The table’s artwork, the difference and the choice of inks are of the changed artwork.
+      </p>
+      {fullToneLayer(sheet)?.adjust && (
+        <button
+          type="button"
+          className="plain-button mt-1"
+          onClick={() => change((now) => withAdjustment(now, null))}
+        >
+          As it came
+        </button>
+      )}
+    </>
+  );
+}
+
+function Amount({ name, of }: { readonly name: string; readonly of: 'contrast' | 'saturation' }) {
+  const sheet = useSheet();
+  const draft = useDraft(adjustmentOf(sheet)[of], (now, value) =>
+    withAdjustment(now, { ...adjustmentOf(now), [of]: value }),
+  );
+  return (
+    <PercentSlider
+      label={name}
+      min={-100}
+      value={draft.shown}
+      onHold={(value) => (value === null ? draft.drop() : draft.hold(value))}
+      onChange={draft.take}
+    />
+  );
+}
