@@ -237,7 +237,6 @@ describe('what may be given with tones', () => {
 
   it.each([
     ['inks', 'red=#c83c28/1.5', 'opacity'],
-    ['inks', '5', 'named inks'],
     ['base-white', 'milk', 'base-white'],
     ['method', 'magic', 'method'],
     ['background', 'paper', 'background'],
