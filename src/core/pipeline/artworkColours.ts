@@ -21,7 +21,7 @@ export interface ArtworkColours {
 /** Equal for two jobs of tones whose artwork has the same colours. */
 export function coloursKey(sheet: JobSheet): string {
   const setting = sourceSetting(sheet);
-  return `${keyOf({ ...setting, tones: null })}|${setting.tones?.garment.join() ?? ''}`;
+  return `${keyOf({ ...setting, tones: null })}|${JSON.stringify(setting.tones?.garment ?? null)}`;
 }
 
 /** Counts the colours that a job prints by its tones, step by step, at the resolution of a survey; each has the weight of its area. */

@@ -3,9 +3,9 @@ import { type Rgb8, encodeSrgb8, linearFromRgb8, parseHexColour } from '../colou
 import type { Kernels } from '../kernels';
 import type { Allocator } from '../raster';
 import { type PixelShares, type PlateFields, silhouetteColours, stackInk } from '../separation';
-import { type InkStack, StackModel, type ToneTable, toneTableOf } from '../solving';
+import { FadeTables, type InkStack, StackModel, type ToneTable, toneTableOf } from '../solving';
 import { mostTone } from '../stages';
-import { type JobSheet, fullToneLayer, garmentOf, stagesOf, tonedGarments } from '../sheet';
+import { type JobSheet, stagesOf, tonedGarments } from '../sheet';
 
 /** The inks of a job as its tones are solved for: each plate once, in print order. */
 export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>): InkStack {
@@ -16,16 +16,11 @@ export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>)
   return { grounds, inks: sheet.plates.map((plate) => stackInk(plate)) };
 }
 
-/** The garment that tones are found for; of several the first, into which what is transparent fades. */
-function solvedGarment(sheet: Pick<JobSheet, 'garments' | 'layers'>): string {
-  return fullToneLayer(sheet)?.solvedFor ?? garmentOf(sheet).colour;
-}
-
 /** What the tones of plates depend on, beside the artwork. */
 export interface ToneSetting {
   readonly stack: InkStack;
-  /** The garment that they are found for, in codes. */
-  readonly garment: Rgb8;
+  /** The garment that they are found for, in codes: what is transparent fades into it. Null: they are found for several, into each of which it fades. */
+  readonly garment: Rgb8 | null;
   /** The most that each plate may print, 0..65535: a little less than solid where its stages print less than solid for it. */
   readonly plates: readonly { readonly id: string; readonly most: number }[];
 }
@@ -33,7 +28,7 @@ export interface ToneSetting {
 export function toneSetting(sheet: JobSheet): ToneSetting {
   return {
     stack: stackOf(sheet),
-    garment: parseHexColour(solvedGarment(sheet)),
+    garment: tonedGarments(sheet).length > 1 ? null : parseHexColour(tonedGarments(sheet)[0]!.colour),
     plates: sheet.plates.map((plate) => ({ id: plate.id, most: mostTone(stagesOf(plate)) })),
   };
 }
@@ -62,7 +57,8 @@ export function plateFields(
       kernels.toneFields({ table: toneTableOf(stack), colours, wanted: printing, planes });
     }
   });
-  fadeFaint(art.data, shares.tone, planes);
+  if (garment) fadeFaint(art.data, shares.tone, planes);
+  else fadeForAll(stack, art, shares.tone, planes);
   plates.forEach(({ most }, k) => {
     if (most < 65535) cutTo(most, planes[k]!);
   });
@@ -71,6 +67,23 @@ export function plateFields(
 
 function cutTo(most: number, plane: Uint16Array): void {
   for (let i = 0; i < plane.length; i++) if (plane[i]! > most) plane[i] = most;
+}
+
+/** The tones of fades on several garments. */
+function fadeForAll(
+  stack: InkStack,
+  { data }: RgbaPlane,
+  fades: Uint8Array,
+  planes: readonly Uint16Array[],
+): void {
+  if (fades.indexOf(1) < 0) return;
+  const tables = new FadeTables(stack);
+  const tones = new Uint16Array(planes.length);
+  const words = new Uint32Array(data.buffer, data.byteOffset, fades.length);
+  for (let i = fades.indexOf(1); i >= 0; i = fades.indexOf(1, i + 1)) {
+    tables.find(words[i]!, tones);
+    planes.forEach((plane, k) => (plane[i] = tones[k]!));
+  }
 }
 
 function fadeFaint(data: Uint8Array, fades: Uint8Array, planes: readonly Uint16Array[]): void {

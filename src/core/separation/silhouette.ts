@@ -52,13 +52,13 @@ const CONTINUED = 3;
  * The colours that print at each pixel, codes of sRGB with red in the lowest byte. A fade is mixed with the garment, as programs that draw mix; beyond a
  * hard edge the colours inside of it go on for a few pixels, since tones are interpolated there.
  *
- * @param garment codes of sRGB.
+ * @param garment codes of sRGB; null: a fade keeps the colour that fades out.
  * @param printing takes 1 where the pixel has a colour, else 0.
  */
 export function silhouetteColours(
   { rect, data }: RgbaPlane,
   { label, tone, mixed }: PixelShares,
-  garment: readonly [number, number, number],
+  garment: readonly [number, number, number] | null,
   printing: Uint8Array,
   memory: Allocator,
 ): Uint32Array {
@@ -77,7 +77,7 @@ export function silhouetteColours(
     if (label[i] === BARE) {
       printing[i] = 0;
       ends = true;
-    } else if (tone[i] === 1) colours[i] = mixedWith(garment, words[i]!);
+    } else if (tone[i] === 1 && garment) colours[i] = mixedWith(garment, words[i]!);
   }
   if (ends) continueEdges(colours, printing, { label, tone }, width, height, memory);
   return colours;

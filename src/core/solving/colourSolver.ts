@@ -45,6 +45,9 @@ export class ColourSolver {
     /** Light of the last print on it, and its weighed error in lightness, chroma and hue. */
     readonly light: Float64Array;
     readonly error: Float64Array;
+    readonly target: Float64Array;
+    /** From CIELAB to the weighed axes of the colour that is looked for, row after row. */
+    readonly axes: Float64Array;
   }[];
   /** What the error on each garment counts. */
   private readonly weight: number;
@@ -58,9 +61,6 @@ export class ColourSolver {
   private readonly step: Float64Array;
   private readonly moved: Float64Array;
   private readonly linear: Float64Array;
-  /** From CIELAB to the weighed axes of the colour that is looked for, row after row. */
-  private readonly axes = new Float64Array(9);
-  private readonly target = new Float64Array(3);
 
   constructor(stack: InkStack) {
     const n = stack.inks.length;
@@ -71,6 +71,8 @@ export class ColourSolver {
       without: ground.without,
       light: new Float64Array(3),
       error: new Float64Array(3),
+      target: new Float64Array(3),
+      axes: new Float64Array(9),
     }));
     this.weight = 1 / stack.grounds.length;
     this.costs = stack.inks;
@@ -87,13 +89,14 @@ export class ColourSolver {
   /**
    * Moves coverages to where they print a colour best.
    *
+   * @param colours one for all garments, or one for each.
    * @param tones where to begin, 0..1 of each ink; takes the coverages that were found.
    * @param anchor where they would rather lie; null: anywhere.
    * @param mostSteps of the method; a colour that is solved again and again needs few at a time.
    * @returns what they are worth, see `worth`.
    */
-  solve(colour: Lab, tones: Float64Array, anchor: Anchor | null, mostSteps = MOST_STEPS): number {
-    this.aim(colour);
+  solve(colours: readonly Lab[], tones: Float64Array, anchor: Anchor | null, mostSteps = MOST_STEPS): number {
+    this.aim(colours);
     let value = this.value(tones, anchor);
     for (let k = 0; k < mostSteps; k++) {
       this.linearise(tones, anchor);
@@ -108,45 +111,36 @@ export class ColourSolver {
   }
 
   /** What `solve` makes least: the square of the weighed difference, halved, with all costs. */
-  worth(colour: Lab, tones: Float64Array): number {
-    this.aim(colour);
+  worth(colours: readonly Lab[], tones: Float64Array): number {
+    this.aim(colours);
     return this.value(tones, null);
   }
 
-  private aim([l, a, b]: Lab): void {
-    const { axes, target, linear } = this;
-    target[0] = l;
-    target[1] = a;
-    target[2] = b;
-    const chroma = Math.sqrt(a * a + b * b);
-    const [u, v] = chroma > 1e-9 ? [a / chroma, b / chroma] : [1, 0];
-    const middle = (l - 50) * (l - 50);
-    axes[0] = 1 / (1 + (0.015 * middle) / Math.sqrt(20 + middle));
-    const ofChroma = 1 / (1 + 0.045 * chroma);
-    const ofHue = 1 / (1 + 0.015 * chroma);
-    axes[4] = u * ofChroma;
-    axes[5] = v * ofChroma;
-    axes[7] = -v * ofHue;
-    axes[8] = u * ofHue;
-    this.costs.forEach(({ cost }, k) => {
-      const darker = Math.max(0, l - this.lightness[k]!) / 100;
-      linear[k] = cost === 'dark' ? DARK_COST * darker * darker : cost === 'spare' ? SPARE_COST : 0;
+  private aim(colours: readonly Lab[]): void {
+    const { linear, lightness, weight } = this;
+    linear.fill(0);
+    this.grounds.forEach((ground, g) => {
+      const colour = colours[g] ?? colours[0]!;
+      aimAt(colour, ground);
+      const [l] = colour;
+      this.costs.forEach(({ cost }, k) => {
+        const darker = Math.max(0, l - lightness[k]!) / 100;
+        if (cost === 'dark') linear[k]! += weight * DARK_COST * darker * darker;
+        if (cost === 'spare') linear[k]! += weight * SPARE_COST;
+      });
+      // A garment prints its own colour best: no ink is laid there only to be covered by another.
+      const needless = weight * NEEDLESS_COST * Math.max(0, 1 - deltaE76(ground.lab, colour) / NEAR_GARMENT);
+      if (needless === 0) return;
+      for (let k = 0; k < this.count; k++) if (!ground.without.includes(k)) linear[k]! += needless;
     });
-    // A garment prints its own colour best: no ink is laid there only to be covered by another.
-    for (const { lab, without } of this.grounds) {
-      const away = deltaE76(lab, [l, a, b]);
-      const needless = this.weight * NEEDLESS_COST * Math.max(0, 1 - away / NEAR_GARMENT);
-      if (needless === 0) continue;
-      for (let k = 0; k < this.count; k++) if (!without.includes(k)) linear[k]! += needless;
-    }
   }
 
   /** What coverages are worth: half the square of the weighed difference, of several garments the mean, and what they cost. Leaves errors and light behind. */
   private value(tones: Float64Array, anchor: Anchor | null): number {
-    const { axes, target, linear, weight } = this;
+    const { linear, weight } = this;
     const m = LINEAR_TO_WHITE_SHARES;
     let value = 0;
-    for (const { model, light, error } of this.grounds) {
+    for (const { model, light, error, axes, target } of this.grounds) {
       model.print(tones, light);
       const [r, g, b] = [light[0]!, light[1]!, light[2]!];
       const fx = labCurve(m[0]! * r + m[1]! * g + m[2]! * b);
@@ -185,8 +179,11 @@ export class ColourSolver {
   }
 
   /** Adds what the error on one garment makes of the gradient and the matrix. */
-  private addGround(tones: Float64Array, { model, light, error }: ColourSolver['grounds'][number]): void {
-    const { count, slopes, jacobian, hessian, gradient, axes, weight } = this;
+  private addGround(
+    tones: Float64Array,
+    { model, light, error, axes }: ColourSolver['grounds'][number],
+  ): void {
+    const { count, slopes, jacobian, hessian, gradient, weight } = this;
     model.slopes(tones, slopes);
     const m = LINEAR_TO_WHITE_SHARES;
     const [r, g, b] = [light[0]!, light[1]!, light[2]!];
@@ -246,4 +243,24 @@ export class ColourSolver {
     }
     return null;
   }
+}
+
+/** Sets the colour that is looked for on a garment, and how its axes of lightness, chroma and hue are weighed. */
+function aimAt(
+  [l, a, b]: Lab,
+  { axes, target }: { readonly axes: Float64Array; readonly target: Float64Array },
+): void {
+  target[0] = l;
+  target[1] = a;
+  target[2] = b;
+  const chroma = Math.sqrt(a * a + b * b);
+  const [u, v] = chroma > 1e-9 ? [a / chroma, b / chroma] : [1, 0];
+  const middle = (l - 50) * (l - 50);
+  axes[0] = 1 / (1 + (0.015 * middle) / Math.sqrt(20 + middle));
+  const ofChroma = 1 / (1 + 0.045 * chroma);
+  const ofHue = 1 / (1 + 0.015 * chroma);
+  axes[4] = u * ofChroma;
+  axes[5] = v * ofChroma;
+  axes[7] = -v * ofHue;
+  axes[8] = u * ofHue;
 }

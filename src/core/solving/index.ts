@@ -16,4 +16,4 @@ export { StackModel, type Ground, type InkCost, type InkStack, type StackInk } f
 export { TABLE_SIDE } from './codes';
 export { solveTable } from './solveTable';
 export { toneFields, type FieldsRequest } from './toneFields';
-export { ToneTable, toneTableOf } from './toneTable';
+export { FadeTables, ToneTable, toneTableOf } from './toneTable';

@@ -53,7 +53,7 @@ export function judgeInks(
     for (let start = from ? -1 : 0; start < even.length; start++) {
       if (start < 0) tried.set(from![i]!);
       else tried.fill(even[start]!);
-      const worth = solver.solve(lab, tried, null, steps);
+      const worth = solver.solve([lab], tried, null, steps);
       if (worth >= least) continue;
       least = worth;
       best.set(tried);

@@ -1,5 +1,6 @@
-import { type Lab, decodeSrgb, labFromLinear } from '../colour';
+import { type Lab, decodeSrgb, encodeSrgb, labFromLinear } from '../colour';
 import { ColourSolver } from './colourSolver';
+import { TABLE_SIDE } from './codes';
 import type { InkStack } from './inkStack';
 
 /** Colours along each side of the table that is solved first; of the one that is made from it TABLE_SIDE. */
@@ -11,19 +12,36 @@ const FINE_PULLS = [100];
 /** Steps of the method for a colour at a time: it is come back to. */
 const STEPS = 3;
 
+interface Fade {
+  readonly grounds: InkStack['grounds'];
+  /** Of the codes, 0..1. */
+  readonly opacity: number;
+}
+
 /** Coverages of inks for a grid of sRGB codes, red slowest and blue fastest, inks together. */
 class Grid {
   readonly side: number;
   readonly count: number;
   readonly tones: Float64Array;
-  readonly labs: readonly Lab[];
+  /** The colours that each code is to print as, one for all garments or one for each. */
+  readonly labs: readonly (readonly Lab[])[];
 
-  constructor(side: number, count: number) {
+  /** @param fade the garments that codes are mixed with, and how much of each code there is; null: codes as they are. */
+  constructor(side: number, count: number, fade: Fade | null) {
     this.side = side;
     this.count = count;
     this.tones = new Float64Array(side ** 3 * count);
-    const light = Array.from({ length: side }, (_, k) => decodeSrgb(k / (side - 1)));
-    this.labs = light.flatMap((r) => light.flatMap((g) => light.map((b) => labFromLinear([r, g, b]))));
+    const codes = Array.from({ length: side }, (_, k) => k / (side - 1));
+    const over = fade?.grounds.map(({ garment }) => garment.map(encodeSrgb)) ?? [[0, 0, 0]];
+    const opacity = fade?.opacity ?? 1;
+    const mix = (code: number, ground: number) => decodeSrgb(code * opacity + ground * (1 - opacity));
+    this.labs = codes.flatMap((r) =>
+      codes.flatMap((g) =>
+        codes.map((b) =>
+          over.map((ground) => labFromLinear([mix(r, ground[0]!), mix(g, ground[1]!), mix(b, ground[2]!)])),
+        ),
+      ),
+    );
   }
 
   at(node: number): Float64Array {
@@ -56,12 +74,37 @@ class Grid {
  */
 export function solveTable(stack: InkStack): Float64Array {
   const solver = new ColourSolver(stack);
-  const coarse = new Grid(COARSE, solver.count);
+  const coarse = new Grid(COARSE, solver.count, null);
   startGrid(coarse, solver);
   for (const weight of COARSE_PULLS) relax(coarse, solver, weight);
   const fine = refine(coarse);
   for (const weight of FINE_PULLS) relax(fine, solver, weight);
   return fine.tones;
+}
+
+/** How strongly coverages of a fade are pulled to their neighbours', pass after pass. */
+const FADE_PULLS = [200, 100];
+
+/**
+ * The same for colours that fade out: over each garment of a stack they are to print as they look there, their codes mixed with the garment's as programs that draw
+ * mix.
+ *
+ * @param opacity of the colours, above 0 and below 1.
+ * @param whole what `solveTable` found, at whose part of the opacity every colour begins.
+ */
+export function solveFade(stack: InkStack, opacity: number, whole: Float64Array): Float64Array {
+  const solver = new ColourSolver(stack);
+  const coarse = new Grid(COARSE, solver.count, { grounds: stack.grounds, opacity });
+  const step = (TABLE_SIDE - 1) / (COARSE - 1);
+  for (let node = 0; node < coarse.labs.length; node++) {
+    const [r, g, b] = [Math.floor(node / COARSE ** 2), Math.floor(node / COARSE) % COARSE, node % COARSE];
+    const from = ((r * step * TABLE_SIDE + g * step) * TABLE_SIDE + b * step) * solver.count;
+    const own = coarse.at(node);
+    for (let k = 0; k < own.length; k++) own[k] = whole[from + k]! * opacity;
+    solver.solve(coarse.labs[node]!, own, null, STEPS * 2);
+  }
+  for (const weight of FADE_PULLS) relax(coarse, solver, weight);
+  return refine(coarse).tones;
 }
 
 /** Each colour from where the one before it led, along a way through the grid that never jumps, or from nothing where that is better. */
@@ -107,7 +150,7 @@ function relax(grid: Grid, solver: ColourSolver, weight: number): void {
 /** A grid with a colour between any two of another one. */
 function refine(coarse: Grid): Grid {
   const { count, side } = coarse;
-  const fine = new Grid(side * 2 - 1, count);
+  const fine = new Grid(side * 2 - 1, count, null);
   for (let node = 0; node < fine.labs.length; node++) {
     const place = [
       Math.floor(node / fine.side ** 2),

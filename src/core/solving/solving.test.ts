@@ -1,5 +1,13 @@
-import { type LinearRgb, ciede2000, labFromLinear, linearFromRgb8, parseHexColour } from '../colour';
-import { ColourSolver, type InkStack, StackModel, toneFields, toneTableOf } from '.';
+import {
+  type LinearRgb,
+  ciede2000,
+  decodeSrgb,
+  encodeSrgb,
+  labFromLinear,
+  linearFromRgb8,
+  parseHexColour,
+} from '../colour';
+import { ColourSolver, FadeTables, type InkStack, StackModel, toneFields, toneTableOf } from '.';
 
 const light = (hex: string): LinearRgb => linearFromRgb8(parseHexColour(hex));
 const ink = (hex: string, opacity: number) => ({ colour: light(hex), opacity, cost: 'none' as const });
@@ -71,7 +79,7 @@ describe('a solved colour', () => {
       // From one start alone it may end in a valley beside the lowest.
       const [first, second] = [0.15, 0.5].map((start) => {
         const found = new Float64Array(4).fill(start);
-        const worth = solver.solve(lab, found, null);
+        const worth = solver.solve([lab], found, null);
         expect(found.every((tone) => tone >= 0 && tone <= 1)).toBe(true);
         return { found, worth };
       });
@@ -88,7 +96,7 @@ describe('a solved colour', () => {
     const solver = new ColourSolver(STACK);
     for (const hex of ['#7a3b10', '#88a0c8', '#f0e0a0', '#00d050', '#302050', '#ff00ff']) {
       const lab = labFromLinear(light(hex));
-      const value = (tones: Float64Array) => new ColourSolver(STACK).worth(lab, tones);
+      const value = (tones: Float64Array) => new ColourSolver(STACK).worth([lab], tones);
       let least = Infinity;
       for (let start = 0; start < 12; start++) {
         let tones = Float64Array.from(STACK.inks, () => random());
@@ -104,7 +112,7 @@ describe('a solved colour', () => {
         }
         least = Math.min(least, own);
       }
-      const found = [0.15, 0.5].map((start) => solver.solve(lab, new Float64Array(4).fill(start), null));
+      const found = [0.15, 0.5].map((start) => solver.solve([lab], new Float64Array(4).fill(start), null));
       expect(Math.min(...found)).toBeLessThan(least + 0.02 + 0.01 * least);
     }
   });
@@ -157,5 +165,57 @@ describe('a table', () => {
       table.find(colour & 255, (colour >> 8) & 255, colour >> 16, tones);
       planes.forEach((plane, k) => expect(plane[i]).toBe(wanted[i] === 0 ? 0 : tones[k]));
     });
+  });
+});
+
+describe('a colour that fades out', () => {
+  const onBlack = { garment: light('#17171b'), without: [4] };
+  const onWhite = { garment: light('#fafaf8'), without: [0] };
+  const both: InkStack = {
+    grounds: [onBlack, onWhite],
+    inks: [STACK.inks[0]!, ...STACK.inks.slice(1), ink('#16161a', 0.95)],
+  };
+
+  it('prints nothing where nothing of it is left, and as a table says where all of it is there', () => {
+    const fades = new FadeTables(both);
+    const [tones, whole] = [new Uint16Array(5), new Uint16Array(5)];
+    fades.find(0x00336699, tones);
+    expect([...tones]).toEqual([0, 0, 0, 0, 0]);
+    fades.find(0xff336699, tones);
+    toneTableOf(both).find(0x99, 0x66, 0x33, whole);
+    expect([...tones]).toEqual([...whole]);
+  });
+
+  it('lies between itself and each garment, as programs that draw mix codes', () => {
+    // Where black would print first its dots stand for the black garment; here it prints last, and the two garments agree less.
+    const fades = new FadeTables(both);
+    const tones = new Uint16Array(5);
+    let [sum, count, opaque] = [0, 0, 0];
+    for (const [r, g, b] of [
+      [200, 120, 60],
+      [90, 130, 170],
+      [160, 150, 140],
+      [120, 90, 150],
+    ] as const) {
+      for (const opacity of [0.25, 0.4, 0.5, 0.75]) {
+        fades.find((r | (g << 8) | (b << 16) | (Math.round(opacity * 255) << 24)) >>> 0, tones);
+        for (const ground of both.grounds) {
+          const out = new Float64Array(3);
+          new StackModel(both, ground).print(
+            Float64Array.from(tones, (tone) => tone / 65535),
+            out,
+          );
+          const print = labFromLinear([out[0]!, out[1]!, out[2]!]);
+          const code = (c: number, light: number) =>
+            decodeSrgb((c / 255) * opacity + encodeSrgb(light) * (1 - opacity));
+          const [lr, lg, lb] = ground.garment;
+          sum += ciede2000(print, labFromLinear([code(r, lr), code(g, lg), code(b, lb)]));
+          opaque += ciede2000(print, labFromLinear(linearFromRgb8([r, g, b])));
+          count++;
+        }
+      }
+    }
+    expect(sum / count).toBeLessThan(8);
+    expect(sum / count).toBeLessThan(opaque / count / 2);
   });
 });

@@ -1,6 +1,6 @@
 import type { InkStack } from './inkStack';
 import { TABLE_SIDE } from './codes';
-import { solveTable } from './solveTable';
+import { solveFade, solveTable } from './solveTable';
 
 const STEPS = TABLE_SIDE - 1;
 /** Where each code of 0..255 lies in the table: the entry before it, and how far behind that, in 256ths of a step. */
@@ -87,16 +87,73 @@ export class ToneTable {
   }
 }
 
-const known = new Map<string, ToneTable>();
 /** A table of eight inks has half a megabyte. */
 const MOST_KNOWN = 8;
 
-/** The table of a stack; those made last are kept, since one takes a second. */
+/** Tables of the stacks that were asked for last, since one takes a second. */
+class KnownTables<T> {
+  private readonly known = new Map<string, T>();
+
+  of(stack: InkStack, make: () => T): T {
+    const key = JSON.stringify(stack);
+    const made = this.known.get(key) ?? make();
+    this.known.delete(key);
+    this.known.set(key, made);
+    if (this.known.size > MOST_KNOWN) this.known.delete(this.known.keys().next().value!);
+    return made;
+  }
+}
+
+const solved = new KnownTables<Float64Array>();
+const tables = new KnownTables<ToneTable>();
+const fades = new KnownTables<readonly ToneTable[]>();
+
+const solvedTable = (stack: InkStack) => solved.of(stack, () => solveTable(stack));
+
+/** The table of a stack. */
 export function toneTableOf(stack: InkStack): ToneTable {
-  const key = JSON.stringify(stack);
-  const table = known.get(key) ?? new ToneTable(stack.inks.length, solveTable(stack));
-  known.delete(key);
-  known.set(key, table);
-  if (known.size > MOST_KNOWN) known.delete(known.keys().next().value!);
-  return table;
+  return tables.of(stack, () => new ToneTable(stack.inks.length, solvedTable(stack)));
+}
+
+/** Steps of opacity between which the coverages of a fade are interpolated. */
+const FADE_STEPS = 4;
+
+/** What colours that fade out print on several garments at once. */
+export class FadeTables {
+  private readonly tables: readonly ToneTable[];
+  private readonly low: Uint16Array;
+  private readonly high: Uint16Array;
+
+  constructor(stack: InkStack) {
+    const { length: count } = stack.inks;
+    this.tables = fades.of(stack, () =>
+      Array.from({ length: FADE_STEPS }, (_, k) =>
+        k === FADE_STEPS - 1
+          ? toneTableOf(stack)
+          : new ToneTable(count, solveFade(stack, (k + 1) / FADE_STEPS, solvedTable(stack))),
+      ),
+    );
+    this.low = new Uint16Array(count);
+    this.high = new Uint16Array(count);
+  }
+
+  /**
+   * Coverages of a colour, 0..65535.
+   *
+   * @param colour codes of sRGB, red in the lowest byte, opacity in the highest.
+   * @param tones takes one for each ink.
+   */
+  find(colour: number, tones: Uint16Array): void {
+    const { tables: made, low, high } = this;
+    const [r, g, b] = [colour & 255, (colour >> 8) & 255, (colour >> 16) & 255];
+    const place = ((colour >>> 24) / 255) * FADE_STEPS;
+    const step = Math.min(FADE_STEPS - 1, Math.floor(place));
+    // Of no opacity nothing prints.
+    if (step === 0) low.fill(0);
+    else made[step - 1]!.find(r, g, b, low);
+    made[step]!.find(r, g, b, high);
+    for (let k = 0; k < tones.length; k++) {
+      tones[k] = Math.round(low[k]! + (place - step) * (high[k]! - low[k]!));
+    }
+  }
 }
