@@ -4,9 +4,28 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { count, eq } from 'drizzle-orm';
 import sharp from 'sharp';
-import { type Garment, type JobSheet, START_STOCK, paletteOf, renumber } from '@/core/sheet';
-import { assignColour, changeGarment, changePlate, changePrintWidth, setTint } from '@/core/separation';
+import {
+  type Garment,
+  type JobSheet,
+  START_STOCK,
+  artworkOf,
+  isSimulated,
+  paletteOf,
+  renumber,
+} from '@/core/sheet';
+import {
+  addGarment,
+  assignColour,
+  changeGarment,
+  changePlate,
+  changePrintWidth,
+  chooseInkSet,
+  setTint,
+  setTogether,
+} from '@/core/separation';
 import { isFinished } from '@/protocol/tasks';
+import { artworkShelf } from '@/server/artworks/artworkShelf';
+import { bestOffer } from '@/core/pipeline';
 import { type Connection, connect } from '@/server/db/database';
 import { artworks, tasks } from '@/server/db/schema';
 import { renderPage } from '@/server/drawings';
@@ -14,6 +33,7 @@ import { storeFile } from '@/server/files/fileStore';
 import { commitVersion, readJob } from '@/server/jobs/jobStore';
 import { readStock, writeStock } from '@/server/stock/stockStore';
 import { projectRoot } from '@/server/projectRoot';
+import { study } from '@/server/study';
 import { enqueue, startQueue } from '@/server/tasks/queue';
 import { createTask, viewTask } from '@/server/tasks/taskStore';
 
@@ -26,6 +46,8 @@ interface DemoJob {
   readonly printWidthMm: number;
   /** Names for the inks, by the colour they were found with. */
   readonly inks: Readonly<Record<string, string>>;
+  /** Another garment that films of tones are found for together with the first. */
+  readonly alsoOn?: Garment;
   /** Colours that print as a tint of another: colour, the ink's colour, coverage. */
   readonly tints?: readonly (readonly [string, string, number])[];
 }
@@ -75,6 +97,7 @@ const DEMO_JOBS: readonly DemoJob[] = [
     source: 'breakwater-dusk.svg',
     fileName: 'breakwater-dusk.png',
     garment: { name: 'Pitch black', colour: '#17171b' },
+    alsoOn: { name: 'White', colour: '#fafaf8' },
     printWidthMm: 254,
     inks: {},
   },
@@ -109,6 +132,22 @@ function dress(sheet: JobSheet, demo: DemoJob): JobSheet {
   return renumber(next);
 }
 
+const MOST_DEMO_SCREENS = 7;
+
+/** Inks of stock for a painting on its garments: as many screens as are worth it. */
+async function withInks(database: Connection['database'], sheet: JobSheet, demo: DemoJob): Promise<JobSheet> {
+  if (!isSimulated(sheet) || !demo.alsoOn) return sheet;
+  const both = setTogether(addGarment(sheet, demo.alsoOn), true);
+  const { stock } = await readStock(database);
+  const { offers } = await artworkShelf.use(database, artworkOf(sheet).sha256, ({ files, outerMap }) =>
+    study(
+      { kind: 'inks', job: { sheet: both, files, outerMap }, stock: stock.inks, most: MOST_DEMO_SCREENS },
+      AbortSignal.timeout(PATIENCE_MS),
+    ),
+  );
+  return chooseInkSet(both, bestOffer(both, offers)!.inks);
+}
+
 async function seed({ database }: Connection): Promise<void> {
   const [known] = await database.select({ value: count() }).from(artworks);
   if (known!.value > 0) return;
@@ -126,7 +165,8 @@ async function seed({ database }: Connection): Promise<void> {
       await enqueue(payload, taskId, { boss });
       const jobId = await finished(database, taskId);
       const job = await readJob(database, jobId);
-      const dressed = await commitVersion(database, jobId, job.version, dress(job.sheet, demo));
+      const sheet = await withInks(database, dress(job.sheet, demo), demo);
+      const dressed = await commitVersion(database, jobId, job.version, sheet);
       const picture = { kind: 'picture' as const, jobId };
       await enqueue(picture, await createTask(database, picture, jobId), { boss });
       console.log(`Demo job: ${dressed.sheet.name}, ${dressed.sheet.plates.length} screens`);

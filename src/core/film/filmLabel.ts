@@ -15,6 +15,8 @@ export function labelLines(sheet: JobSheet, plate: Plate, count: number): [strin
   const size = `${trimNumber(print.widthMm / MM_PER_INCH, 2)} x ${trimNumber(print.heightMm / MM_PER_INCH, 2)} in`;
   // What is usual goes without saying: the line is short of room.
   const turned = [film.negative ? 'negative' : '', film.emulsion === 'down' ? 'emulsion down' : ''];
+  const not = sheet.garments.filter(({ without }) => without.includes(plate.id)).map(({ name }) => name);
+  if (not.length > 0) turned.push(`not on ${not.join(', ')}`);
   const { x, y } = film.stretch;
   if (film.density !== null) turned.push(`black at least ${trimNumber(film.density, 1)} D`);
   if (x !== 0 || y !== 0) turned.push(`stretched ${trimNumber(x, 2)} ‰ x ${trimNumber(y, 2)} ‰`);

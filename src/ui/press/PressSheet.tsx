@@ -52,6 +52,7 @@ export function PressSheet({ jobId }: { readonly jobId: string }) {
               <dt className="text-quiet">Garment</dt>
               <dd className="flex items-center gap-1.5">
                 <Swatch colour={garmentOf(sheet).colour} /> {garmentOf(sheet).name}
+                {leftOut(sheet, garmentOf(sheet))}
                 {otherGarments(sheet).map((each) => (
                   <span key={each.colour} className="inline-flex items-center gap-1.5">
                     , <Swatch colour={each.colour} /> {each.name}

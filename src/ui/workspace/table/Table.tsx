@@ -12,7 +12,7 @@ import {
 } from 'react';
 import type { DrawOrder, Subject, TablePool } from '@/browser';
 import { clipToPrint } from '@/core/pipeline';
-import { type JobGarment, type JobSheet } from '@/core/sheet';
+import { type JobGarment, type JobSheet, fullToneLayer } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { useUnit } from '../../state/useStored';
 import { SURROUNDINGS, type TablePlace, type ViewState } from '../../state/viewState';
@@ -332,6 +332,7 @@ export function Table(props: Props) {
         {subject === 'difference' && !comparing && <DifferenceLegend />}
         <TableNotices
           garment={garment}
+          together={fullToneLayer(sheet)?.together === true}
           view={view}
           onView={onView}
           comparing={comparing}

@@ -6,6 +6,8 @@ import { SUBJECT_NAMES } from './subjects';
 
 interface Props {
   readonly garment: JobGarment;
+  /** Whether the films are found for all garments of the job. */
+  readonly together: boolean;
   readonly view: ViewState;
   readonly onView: (change: Partial<ViewState>) => void;
   /** Whether what the table is held against is shown alone. */
@@ -16,7 +18,8 @@ interface Props {
 }
 
 /** What the table must say of itself, so that nothing on it is taken for what it is not. */
-export function TableNotices({ garment, view, onView, comparing, passesTotal, dotsFar, onDots }: Props) {
+export function TableNotices(props: Props) {
+  const { garment, together, view, onView, comparing, passesTotal, dotsFar, onDots } = props;
   const half = view.passes !== null && view.passes < passesTotal;
   const line = 'flex items-center gap-3 border border-ink bg-white px-3 py-1';
   return (
@@ -43,7 +46,8 @@ export function TableNotices({ garment, view, onView, comparing, passesTotal, do
       )}
       {view.shownGarment !== null && (
         <p className={line}>
-          Shown on {garment.name}; the plates are made for another garment
+          Shown on {garment.name};{' '}
+          {together ? 'the films are found for it as well' : 'the plates are made for another garment'}
           {garment.without.length > 0 &&
             `, and ${garment.without.length} of them ${garment.without.length === 1 ? 'does' : 'do'} not run here`}
         </p>
