@@ -1,0 +1,212 @@
+import { existsSync } from 'node:fs';
+import sharp from 'sharp';
+import {
+  type Lab,
+  ciede2000,
+  labFromLinear,
+  labFromRgb8,
+  linearFromRgb8,
+  parseHexColour,
+} from '@/core/colour';
+import { inkCandidates } from '@/core/separation';
+import { START_STOCK } from '@/core/sheet';
+import {
+  ColourCount,
+  ColourSolver,
+  type InkSearch,
+  type InkStack,
+  StackModel,
+  TABLE_SIDE,
+  type WeighedColour,
+  chooseInks,
+  toneTableOf,
+} from '@/core/solving';
+import { painting } from '../painting';
+
+// Figures of tones: how near inks of stock come to pictures on a black garment, how near the tables come to what the inks can print, how smooth the tables are, and a
+// separation by closeness masks beside it. Photographs are those of Debian's libjxl-testdata, where it is installed; the others are drawn by code.
+
+const GARMENT = '#17171b';
+const PHOTOGRAPHS = '/usr/share/libjxl-testdata/external/wesaturate/';
+const FILES = [
+  '500px/u76c0g_bliznaca_srgb8.png',
+  '500px/tmshre_riaphotographs_srgb8.png',
+  '500px/cvo9xd_keong_macan_srgb8.png',
+  '64px/a2d1un_nkitzmiller_srgb8.png',
+  '64px/vgqcws_vin_srgb8.png',
+];
+
+const garment = linearFromRgb8(parseHexColour(GARMENT));
+const grounds = [{ garment, without: [] }];
+
+interface Picture {
+  readonly name: string;
+  readonly codes: Uint32Array;
+}
+
+async function pictures(): Promise<Picture[]> {
+  const found: Picture[] = [];
+  for (const name of FILES) {
+    if (!existsSync(PHOTOGRAPHS + name)) continue;
+    const data = await sharp(PHOTOGRAPHS + name)
+      .toColourspace('srgb')
+      .ensureAlpha()
+      .raw()
+      .toBuffer();
+    found.push({ name, codes: new Uint32Array(data.buffer, data.byteOffset, data.length / 4) });
+  }
+  for (let seed = 1; found.length < 10; seed++) {
+    const { data } = painting(400, 400, seed * 17, 'none');
+    // Half of them calm, as illustrations on cloth are; half with all of a screen's colours.
+    const calm = (code: number, i: number) => (i % 4 === 3 ? 255 : Math.round(40 + code * 0.65));
+    const shown = seed % 2 === 0 ? data : data.map(calm);
+    found.push({ name: `painting ${seed}`, codes: new Uint32Array(shown.buffer) });
+  }
+  return found;
+}
+
+interface Judged {
+  readonly mean: number;
+  readonly p95: number;
+}
+
+function judge(colours: readonly WeighedColour[], differenceOf: (lab: Lab) => number): Judged {
+  const found = colours.map(({ lab, share }) => ({ share, difference: differenceOf(lab) }));
+  const mean = found.reduce((sum, { share, difference }) => sum + share * difference, 0);
+  found.sort((p, q) => p.difference - q.difference);
+  let seen = 0;
+  const p95 = found.find(({ share }) => (seen += share) >= 0.95)?.difference ?? 0;
+  return { mean, p95 };
+}
+
+function printer(stack: InkStack) {
+  const model = new StackModel(stack);
+  const out = new Float64Array(3);
+  return (tones: Float64Array): Lab => {
+    model.print(tones, out);
+    return labFromLinear([out[0]!, out[1]!, out[2]!]);
+  };
+}
+
+/** Closeness of each colour to each ink's own, and a base by lightness; the widths that serve the picture best are taken. */
+function closenessMasks(stack: InkStack, labs: readonly Lab[], colours: readonly WeighedColour[]): Judged {
+  const print = printer(stack);
+  let best: Judged = { mean: Infinity, p95: Infinity };
+  for (const width of [20, 30, 45, 60, 90]) {
+    for (const gamma of [0.5, 1, 1.5, 2.2]) {
+      const judged = judge(colours, (lab) => {
+        const tones = Float64Array.from(labs, (ink, k) =>
+          k === 0 ? (lab[0] / 100) ** gamma : Math.max(0, 1 - ciede2000(ink, lab) / width),
+        );
+        return ciede2000(print(tones), lab);
+      });
+      if (judged.mean < best.mean) best = judged;
+    }
+  }
+  return best;
+}
+
+/** Steps of each ink from one node of a table to the next along each side, largest ink first counted. */
+function stepsOf(stack: InkStack): { readonly p95: number; readonly largest: number } {
+  const { entries, lanes, count } = toneTableOf(stack);
+  const steps: number[] = [];
+  const side = TABLE_SIDE;
+  for (let node = 0; node < side ** 3; node++) {
+    const place = [Math.floor(node / side ** 2), Math.floor(node / side) % side, node % side];
+    [side * side, side, 1].forEach((stride, axis) => {
+      if (place[axis] === side - 1) return;
+      let most = 0;
+      for (let k = 0; k < count; k++) {
+        const away = Math.abs(entries[node * lanes + k]! - entries[(node + stride) * lanes + k]!);
+        most = Math.max(most, away / 65535);
+      }
+      steps.push(most);
+    });
+  }
+  steps.sort((p, q) => p - q);
+  return { p95: steps[Math.floor(steps.length * 0.95)]!, largest: steps.at(-1)! };
+}
+
+const fixed = (value: number) => value.toFixed(2).padStart(6);
+const mean = (values: readonly number[]) => values.reduce((sum, each) => sum + each, 0) / values.length;
+const rows: Record<string, number[]> = {};
+const note = (name: string, value: number) => (rows[name] ??= []).push(value);
+
+for (const { name, codes } of await pictures()) {
+  const count = new ColourCount();
+  const begin = performance.now();
+  count.add(
+    codes,
+    Uint8Array.from(codes, (code) => (code >>> 24 > 127 ? 1 : 0)),
+  );
+  const many = count.weigh(256);
+  const sheet = {
+    garments: [{ id: 'garment-1', name: 'Black', colour: GARMENT, without: [] }],
+    layers: [],
+    plates: [],
+  };
+  const candidates = inkCandidates({ ...sheet, layers: [{ kind: 'flat' }] as never }, START_STOCK.inks, []);
+  const search: InkSearch = { grounds, candidates, pinned: [], few: count.weigh(96), many };
+  const sets = [...chooseInks(search, 10)].filter((set) => set !== null);
+  note('curve of 1 to 10 screens, s', (performance.now() - begin) / 1000);
+  const inksIn = (k: number) =>
+    sets.find(({ inks }) => inks.filter((i) => candidates[i]!.role === 'colour').length === k);
+  for (const k of [4, 6]) note(`artwork, ${k} inks, mean`, (inksIn(k) ?? sets.at(-1)!).mean);
+  const set = sets.find(({ inks }) => inks.length === 7)!;
+  const stack: InkStack = { grounds, inks: set.inks.map((i) => candidates[i]!) };
+  const start = performance.now();
+  const table = toneTableOf(stack);
+  note('table of 7 plates, s', (performance.now() - start) / 1000);
+  const print = printer(stack);
+  const solver = new ColourSolver(stack);
+  const tones = new Uint16Array(stack.inks.length);
+  // Every colour of the picture as it is, not of a set that stands for it.
+  const own = new Map<number, number>();
+  for (let i = 0; i < codes.length; i += 7)
+    own.set(codes[i]! & 0xffffff, (own.get(codes[i]! & 0xffffff) ?? 0) + 1);
+  const total = [...own.values()].reduce((sum, each) => sum + each, 0);
+  const off: { readonly share: number; readonly toBest: number; readonly toArtwork: number }[] = [];
+  for (const [code, pixels] of own) {
+    const rgb = [code & 255, (code >> 8) & 255, code >> 16] as const;
+    const lab = labFromRgb8(rgb);
+    table.find(...rgb, tones);
+    const printed = print(Float64Array.from(tones, (tone) => tone / 65535));
+    let [best, least]: [Lab, number] = [lab, Infinity];
+    for (const from of [0.05, 0.15, 0.3, 0.5, 0.8]) {
+      const found = new Float64Array(stack.inks.length).fill(from);
+      solver.solve([lab], found, null, 10);
+      const shown = print(found);
+      const difference = ciede2000(shown, lab);
+      if (difference < least) [best, least] = [shown, difference];
+    }
+    off.push({ share: pixels / total, toBest: ciede2000(printed, best), toArtwork: ciede2000(printed, lab) });
+  }
+  const of = (key: 'toBest' | 'toArtwork') => {
+    const order = [...off].sort((p, q) => p[key] - q[key]);
+    let seen = 0;
+    return {
+      mean: off.reduce((sum, each) => sum + each.share * each[key], 0),
+      p95: order.find(({ share }) => (seen += share) >= 0.95)![key],
+    };
+  };
+  note('printable, 7 screens, mean', of('toBest').mean);
+  note('printable, 7 screens, p95', of('toBest').p95);
+  const masks = closenessMasks(
+    stack,
+    set.inks.map((i) => labFromRgb8(parseHexColour(candidates[i]!.ink.colour))),
+    many,
+  );
+  note('closeness masks, times farther off', masks.mean / of('toArtwork').mean);
+  const { p95, largest } = stepsOf(stack);
+  note('step of nodes, p95', p95);
+  note('step of nodes, largest', largest);
+  console.log(
+    `${name}: ${Object.values(rows)
+      .map((list) => fixed(list.at(-1)!))
+      .join(' ')}`,
+  );
+}
+console.log('\nfigure                                  mean   worst');
+for (const [name, list] of Object.entries(rows)) {
+  console.log(`${name.padEnd(36)} ${fixed(mean(list))}  ${fixed(Math.max(...list))}`);
+}
