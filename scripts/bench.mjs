@@ -1,7 +1,7 @@
 // npm run bench -- compare REV [PAIRS]: the films of this copy against those of another revision, as ratios.
-// npm run bench [-- kernels wedges films table screen large roll work]: figures and ratios from one run, through the real worker and the real page.
+// npm run bench [-- kernels wedges films table screen tones large roll work]: figures and ratios from one run, through the real worker and the real page.
 // Nothing is asserted. `screen` compares a film with what a general interpreter needs for it; `large` is a film set of
-// the largest kind, `roll` one as long as a roll carries, and `work` ten minutes of scripted work on the page: these run only when they
+// the largest kind, `roll` one as long as a roll carries, `tones` what inks of stock come to, and `work` ten minutes of scripted work on the page: these run only when they
 // are named.
 import { mkdirSync, mkdtempSync, openSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -74,6 +74,12 @@ async function main() {
   if (sections.has('wedges')) {
     say('\nScreens of 35 to 65 lpi, 720 to 2880 dpi, whole and half degrees:');
     await runBench('wedges');
+  }
+  if (sections.has('tones')) {
+    say('\nInks of stock on a black garment, tables of seven plates:');
+    const { bundleProgram } = await import('./lib/bundle.mjs');
+    await bundleProgram('tests/bench/tones.ts', path.join(root, 'dist/benchTones.mjs'));
+    runNode(['dist/benchTones.mjs'], { ...process.env, KERAMEUS_ROOT: root });
   }
   if (sections.has('screen')) {
     ensureSystemPackages([PACKAGES.ghostscript]);

@@ -62,6 +62,18 @@ await step('artwork', 'Kite & Kelp', 'Artwork');
 await step('plates', 'Kite & Kelp', 'Plates', ['k', 'k']);
 await step('fit', 'Net Loft', 'Fit');
 await step('tones', 'Breakwater', 'Plates', ['k']);
+
+await open('Breakwater', 'Artwork');
+await page.getByRole('button', { name: 'Show the print on White' }).click();
+await settle();
+await page
+  .getByText(/[\d.]+ off/)
+  .nth(1)
+  .waitFor({ timeout: 60_000 });
+await page.mouse.move(430, 300);
+await page.waitForTimeout(1200);
+await picture('garments');
+await page.getByRole('button', { name: 'Show the print on Pitch black' }).click();
 await step('difference', 'Net Loft', 'Plates', ['x', 'w']);
 
 const sheet = page.getByRole('complementary', { name: 'Sheet of the step' });

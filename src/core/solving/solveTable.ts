@@ -8,7 +8,7 @@ const COARSE = 17;
 
 /** How strongly a colour's coverages are pulled to the mean of its six neighbours', pass after pass: there are many ways to print a colour, and neighbours must take the same. */
 const COARSE_PULLS = [400, 400, 300, 200, 100, 100];
-const FINE_PULLS = [100];
+const FINE_PULLS = [400, 300];
 /** Steps of the method for a colour at a time: it is come back to. */
 const STEPS = 3;
 
