@@ -8,6 +8,7 @@ import {
   fitsPress,
   inkOffers,
   presentInks,
+  withOffer,
 } from '@/core/pipeline';
 import { chooseInkSet, usualSimulatedInks } from '@/core/separation';
 import {
@@ -27,6 +28,12 @@ import { type InkWish, readBase } from './inks';
 /** What a job's inks are chosen from. */
 function question(sheet: JobSheet, colours: ArtworkColours): InkQuestion {
   return { sheet, stock: START_STOCK.inks, colours };
+}
+
+function allOffers(asked: InkQuestion, most?: number): InkOffer[] {
+  let offers: InkOffer[] = [];
+  for (const offer of inkOffers(asked, most)) if (offer) offers = withOffer(offers, offer);
+  return offers;
 }
 
 /** A sheet without inks, that takes whites as the options ask for them. */
@@ -71,7 +78,7 @@ export function withBestInks(
   if (colours.few.length === 0) return sheet;
   const asked = withWishes(sheet, options);
   const most = Math.min(LIMITS.maxPlates, wish === 'auto' ? MOST_SCREENS : wish + 2);
-  const offers = [...inkOffers(question(asked, colours), most)].filter((offer) => offer !== null);
+  const offers = allOffers(question(asked, colours), most);
   const chosen = wish === 'auto' ? bestOffer(asked, offers) : offerOf(wish, offers);
   if (!chosen) {
     throw bad('inks', `Stock has no set of --inks ${wish} for this garment.`, 'Ask for fewer, or name inks.');
@@ -98,11 +105,11 @@ export function inkReport(sheet: JobSheet, colours: ArtworkColours) {
   const present = presentInks(asked);
   const nameOf = (plateId: string) => sheet.plates.find(({ id }) => id === plateId)!.ink.name;
   return {
-    screens: [...inkOffers(asked)].flatMap((offer) =>
-      offer
-        ? [{ screens: offer.inks.length, inks: offer.inks.map(({ ink }) => ink.name), ...rounded(offer) }]
-        : [],
-    ),
+    screens: allOffers(asked).map((offer) => ({
+      screens: offer.inks.length,
+      inks: offer.inks.map(({ ink }) => ink.name),
+      ...rounded(offer),
+    })),
     allOfStock: rounded(allInks(asked)),
     present: present && rounded(present),
     plates: present?.plates.map(({ plateId, without, swap }) => ({

@@ -14,6 +14,7 @@ import {
   ColourCount,
   ColourSolver,
   type InkSearch,
+  type InkSet,
   type InkStack,
   StackModel,
   TABLE_SIDE,
@@ -147,7 +148,9 @@ for (const { name, codes } of await pictures()) {
   };
   const candidates = inkCandidates({ ...sheet, layers: [{ kind: 'flat' }] as never }, START_STOCK.inks, []);
   const search: InkSearch = { grounds, candidates, pinned: [], few: count.weigh(96), many };
-  const sets = [...chooseInks(search, 10)].filter((set) => set !== null);
+  const bySize = new Map<number, InkSet>();
+  for (const set of chooseInks(search, 10)) if (set) bySize.set(set.inks.length, set);
+  const sets = [...bySize.values()].sort((p, q) => p.inks.length - q.inks.length);
   note('curve of 1 to 10 screens, s', (performance.now() - begin) / 1000);
   const inksIn = (k: number) =>
     sets.find(({ inks }) => inks.filter((i) => candidates[i]!.role === 'colour').length === k);

@@ -52,6 +52,7 @@ export {
   inkOffers,
   offersKey,
   presentKey,
+  withOffer,
   presentInks,
   type InkOffer,
   type InkQuestion,

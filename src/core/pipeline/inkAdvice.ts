@@ -109,13 +109,19 @@ function offerOf({ candidates }: NamedSearch, set: InkSet): InkOffer {
 /**
  * The best inks for 1, 2, 3 … screens, from stock and those of the job; pinned inks are in all sets, banned ones in none.
  *
- * @returns yields each offer when it is found, and null between them where the search can be put off.
+ * @returns yields each offer when it is found, once more where a better one of as many screens is, and null between them where the search can be put off.
  */
 export function* inkOffers(question: InkQuestion, most = MOST_SCREENS): Generator<InkOffer | null, void> {
   const { sheet } = question;
   const search = searchFor(question, sheet.plates, fullToneLayer(sheet)?.banned ?? []);
   const count = Math.min(most, LIMITS.maxPlates);
   for (const set of chooseInks(search, count)) yield set && offerOf(search, set);
+}
+
+/** Offers with one more, in the order of their screens; of as many screens the one that was found last counts. */
+export function withOffer(offers: readonly InkOffer[], offer: InkOffer): InkOffer[] {
+  const others = offers.filter(({ inks }) => inks.length !== offer.inks.length);
+  return [...others, offer].sort((p, q) => p.inks.length - q.inks.length);
 }
 
 /** What all inks of stock together would reach: no set of fewer comes nearer, but for chance. */

@@ -72,8 +72,12 @@ const searchFor = (colours: readonly WeighedColour[], pinned: readonly number[] 
   many: colours,
 });
 
-const setsOf = (search: InkSearch, most: number): InkSet[] =>
-  [...chooseInks(search, most)].filter((set) => set !== null);
+/** The sets by their size; of one size the last that was found. */
+function setsOf(search: InkSearch, most: number): InkSet[] {
+  const bySize = new Map<number, InkSet>();
+  for (const set of chooseInks(search, most)) if (set) bySize.set(set.inks.length, set);
+  return [...bySize.values()].sort((p, q) => p.inks.length - q.inks.length);
+}
 
 test('colours that three inks printed are printed by three inks again', () => {
   for (const [seed, inks] of [

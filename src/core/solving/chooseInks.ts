@@ -50,10 +50,12 @@ interface Held {
 
 /**
  * The best sets of 1, 2, 3 … screens: to the best set of one less joins the ink that brings it nearest, then each ink is tried against every other that could
- * stand in its place, until no swap gains. Every set is solved by the print model itself, from where the set before it ended.
+ * stand in its place, until no swap gains. Where a set without one of its inks is better than the one that was known of as many, it takes its place (sequential floating
+ * forward selection: Pudil, Novovičová and Kittler 1994). Every set is solved by the print model itself, from where the set before it ended.
  *
  * @param most screens of the largest set.
- * @returns yields each set when it is found, and null between them where the search can be put off; sets smaller than the pinned inks are left out.
+ * @returns yields each set when it is found, once more where a better one of as many is found later, and null between them where the search can be put off; sets smaller than
+ * the pinned inks are left out.
  */
 export function* chooseInks(search: InkSearch, most: number): Generator<InkSet | null, void> {
   const { candidates, pinned, few } = search;
@@ -72,9 +74,26 @@ export function* chooseInks(search: InkSearch, most: number): Generator<InkSet |
     const next = best(outside(search, held.inks).map((ink) => joined(search, held, ink)));
     if (!next) return;
     yield null;
+    const before = held;
     held = yield* swapped(search, next);
     yield measure(search, held.inks);
+    const less = best(smaller(search, held));
+    if (less && scoreOf(less.judged) < scoreOf(before.judged) - LEAST_GAIN) {
+      const better = yield* swapped(search, less);
+      yield measure(search, better.inks);
+    }
   }
+}
+
+/** The sets without one of a set's inks, but for those that are pinned or asked for by another. */
+function smaller(search: InkSearch, { inks, judged }: Held): Held[] {
+  return inks.flatMap((ink, place) => {
+    const isAsked = inks.some((each) => search.candidates[each]!.after === ink);
+    if (search.pinned.includes(ink) || isAsked || inks.length === 1) return [];
+    const rest = inks.filter((each) => each !== ink);
+    const from = judged.tones.map((tones) => tones.filter((_, k) => k !== place));
+    return [{ inks: rest, judged: judge(search, rest, from) }];
+  });
 }
 
 /** What a set's inks are worth: the set without each of them; null for the last ink, and for one that another one asks for. */

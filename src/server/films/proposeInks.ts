@@ -7,6 +7,7 @@ import {
   MOST_SCREENS,
   inkOffers,
   preparePlateJob,
+  withOffer,
 } from '@/core/pipeline';
 import type { Ink, JobSheet } from '@/core/sheet';
 import type { ArtworkSource } from '../artwork';
@@ -44,12 +45,12 @@ export async function offersFor(
   colours: ArtworkColours,
   { most = MOST_SCREENS, between = nothing, heard = () => undefined }: OfferOptions = {},
 ): Promise<InkOffer[]> {
-  const offers: InkOffer[] = [];
+  let offers: InkOffer[] = [];
   for (const offer of inkOffers({ sheet: { ...sheet, plates: [] }, stock, colours }, most)) {
     await between();
     if (!offer) continue;
-    offers.push(offer);
-    heard(Math.min(1, offer.inks.length / most));
+    offers = withOffer(offers, offer);
+    heard(Math.min(1, offers.length / most));
   }
   return offers;
 }

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { type InkOffer, bestOffer } from '@/core/pipeline';
+import { type InkOffer, bestOffer, withOffer } from '@/core/pipeline';
 import { chooseInkSet, toSimulated, toSpot } from '@/core/separation';
 import { isSimulated, methodOf } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
@@ -72,12 +72,12 @@ function useFirstInks() {
   const begin = () => {
     setScreens(0);
     const toned = toSimulated(sheet, flat);
-    const offers: InkOffer[] = [];
+    let offers: InkOffer[] = [];
     const question = { sheet: { ...toned, plates: [] }, hasOuterMap, stock, most: MOST_FIRST };
     void pool
       .adviseInks({ ...question, wanted: ['offer'] }, (part) => {
         if (part.kind !== 'offer') return;
-        offers.push(part.offer);
+        offers = withOffer(offers, part.offer);
         setScreens(offers.length);
       })
       .catch(() => true)

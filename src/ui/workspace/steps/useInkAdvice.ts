@@ -3,7 +3,7 @@
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import type { InkPart } from '@/browser';
-import { type InkOffer, type PresentInks, offersKey, presentKey } from '@/core/pipeline';
+import { type InkOffer, type PresentInks, offersKey, presentKey, withOffer } from '@/core/pipeline';
 import type { Closeness } from '@/core/solving';
 import { useDesk } from '../desk/desk';
 
@@ -66,7 +66,7 @@ export function useInkSearch(): void {
       found =
         part.kind === 'all'
           ? { ...found, all: part.all }
-          : { ...found, offers: [...found.offers, part.offer] };
+          : { ...found, offers: withOffer(found.offers, part.offer) };
       useAnswers.setState(({ offers }) => ({ offers: withAnswer(offers, asked, found) }));
     };
     const timer = setTimeout(() => {
