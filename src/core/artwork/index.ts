@@ -18,5 +18,6 @@ export {
 } from './outerMap';
 export { reducePalette } from './reducePalette';
 export { adjustColour, adjustPlane, type LumaMap } from './adjustPlane';
+export { outlineWeights, type SoftOutline } from './outlineWeights';
 export { maskPlane } from './maskPlane';
 export { EMPTY_ALPHA, OPAQUE_ALPHA, type ArtworkReader, type RgbaPlane } from './rgbaPlane';

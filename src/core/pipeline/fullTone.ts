@@ -5,7 +5,8 @@ import type { Allocator } from '../raster';
 import { type PixelShares, type PlateFields, silhouetteColours, stackInk } from '../separation';
 import { FadeTables, type InkStack, StackModel, type ToneTable, toneTableOf } from '../solving';
 import { mostTone } from '../stages';
-import { type JobSheet, stagesOf, tonedGarments } from '../sheet';
+import { type JobSheet, type Patch, patchesOf, stagesOf, tonedGarments } from '../sheet';
+import { type TonePlace, applyPatches } from './patches';
 
 /** The inks of a job as its tones are solved for: each plate once, in print order. */
 export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>): InkStack {
@@ -22,14 +23,22 @@ export interface ToneSetting {
   /** The garment that they are found for, in codes: what is transparent fades into it. Null: they are found for several, into each of which it fades. */
   readonly garment: Rgb8 | null;
   /** The most that each plate may print, 0..65535: a little less than solid where its stages print less than solid for it. */
-  readonly plates: readonly { readonly id: string; readonly most: number }[];
+  readonly plates: readonly {
+    readonly id: string;
+    readonly most: number;
+    readonly patches: readonly Patch[];
+  }[];
 }
 
 export function toneSetting(sheet: JobSheet): ToneSetting {
   return {
     stack: stackOf(sheet),
     garment: tonedGarments(sheet).length > 1 ? null : parseHexColour(tonedGarments(sheet)[0]!.colour),
-    plates: sheet.plates.map((plate) => ({ id: plate.id, most: mostTone(stagesOf(plate)) })),
+    plates: sheet.plates.map((plate) => ({
+      id: plate.id,
+      most: mostTone(stagesOf(plate)),
+      patches: patchesOf(plate),
+    })),
   };
 }
 
@@ -40,18 +49,20 @@ const FAINT_ALPHA = 32;
  * What each plate prints at the artwork's own pixels, 0..65535, by its id: what the inks' table says of their colours.
  *
  * @param shares the silhouette of the same pixels.
+ * @param place where the pixels lie in the artwork.
  */
 export function plateFields(
   { stack, garment, plates }: ToneSetting,
   art: RgbaPlane,
   shares: PixelShares,
+  place: Omit<TonePlace, 'rect'>,
   kernels: Kernels,
   memory: Allocator,
 ): PlateFields {
   const count = shares.label.length;
   const planes = plates.map(() => memory.words(count, 'any'));
+  const printing = memory.bytes(count, 'any');
   memory.scratch(() => {
-    const printing = memory.bytes(count, 'any');
     const colours = silhouetteColours(art, shares, garment, printing, memory);
     if (plates.length > 0) {
       kernels.toneFields({ table: toneTableOf(stack), colours, wanted: printing, planes });
@@ -59,7 +70,8 @@ export function plateFields(
   });
   if (garment) fadeFaint(art.data, shares.tone, planes);
   else fadeForAll(stack, art, shares.tone, planes);
-  plates.forEach(({ most }, k) => {
+  plates.forEach(({ most, patches }, k) => {
+    applyPatches(planes[k]!, patches, printing, { ...place, rect: art.rect });
     if (most < 65535) cutTo(most, planes[k]!);
   });
   return new Map(plates.map(({ id }, k) => [id, planes[k]!]));

@@ -51,7 +51,10 @@ export function evaluateShares(
   const mapping = planeMapping(source, grid, need);
   if (tones) {
     const { art, shares } = toneDesign(job, grid, need, whole);
-    return { need, shares, mapping, fields: plateFields(tones, art, shares, kernels, memory) };
+    const { levelWidth, levelHeight } = levelSize(source, need);
+    const place = { levelWidth, levelHeight, pxPerMm: levelWidth / source.print.widthMm };
+    const fields = plateFields(tones, art, shares, place, kernels, memory);
+    return { need, shares, mapping, fields };
   }
   const art = maskedArtwork(source, need, whole);
   const label = dropped ? lookup.indexOf(dropped.colour) : -1;

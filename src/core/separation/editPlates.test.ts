@@ -186,7 +186,8 @@ describe('tones', () => {
   it('have plates of their inks, each with its part of the layer', () => {
     expect(roles(tones)[0]).toBe('underbase');
     expect(roles(tones).at(-1)).toBe('highlight');
-    for (const { sources } of tones.plates) expect(sources).toEqual([{ kind: 'tones', layerId: 'l1' }]);
+    for (const { sources } of tones.plates)
+      expect(sources).toEqual([{ kind: 'tones', layerId: 'l1', patches: [] }]);
     expect(paletteOf(tones)).toEqual([]);
   });
 

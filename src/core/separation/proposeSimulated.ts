@@ -70,7 +70,7 @@ export function proposeSimulated(
       ink,
       baseStrength: base && role !== 'underbase' ? suggestBaseStrength(ink, garmentColour) : 0,
       withMarks: true,
-      sources: [{ kind: 'tones', layerId }],
+      sources: [{ kind: 'tones', layerId, patches: [] }],
       stages: [],
       mesh: MESHES[role],
       screen: { ...DEFAULT_SCREEN, screening: 'dispersed' },

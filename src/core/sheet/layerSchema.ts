@@ -100,6 +100,26 @@ export const fullToneLayerSchema = z.strictObject({
 
 export const layerSchema = z.discriminatedUnion('kind', [flatLayerSchema, fullToneLayerSchema]);
 
+export const PATCH_ACTS = ['lift', 'lighten', 'clear', 'fill'] as const;
+
+/** A change of a plate's tones inside of an outline. */
+export const patchSchema = z.strictObject({
+  id,
+  /** Corners as fractions of the artwork. */
+  outline: outlineSchema,
+  /** Width in which the change fades in, half of it on either side of the outline. */
+  featherMm: z.number().min(0).max(100),
+  /** Lift: fuller, none stays none. Lighten: less of everything. Clear: none. Fill: solid wherever the artwork prints. */
+  act: z.enum(PATCH_ACTS),
+  /** How much of it, 0..1; `clear` and `fill` with 1 are complete. */
+  amount: share,
+  /** Whether it counts; one that does not is kept to be compared. */
+  on: z.boolean(),
+});
+
+/** The most patches of a plate. */
+export const MOST_PATCHES = 40;
+
 /** What a plate prints of a layer: some of its flat colours, each with the coverage intended in print (1 is solid), or its part of the tones. */
 export const plateSourceSchema = z.discriminatedUnion('kind', [
   z.strictObject({
@@ -107,7 +127,12 @@ export const plateSourceSchema = z.discriminatedUnion('kind', [
     layerId: id,
     colours: z.array(z.strictObject({ colourId: id, tint: share })).max(LIMITS.maxPaletteColours),
   }),
-  z.strictObject({ kind: z.literal('tones'), layerId: id }),
+  z.strictObject({
+    kind: z.literal('tones'),
+    layerId: id,
+    /** In the order in which they are made. */
+    patches: z.array(patchSchema).max(MOST_PATCHES),
+  }),
 ]);
 
 export type Artwork = z.infer<typeof artworkSchema>;
@@ -116,4 +141,5 @@ export type FlatColour = z.infer<typeof flatColourSchema>;
 export type FlatLayer = z.infer<typeof flatLayerSchema>;
 export type FullToneLayer = z.infer<typeof fullToneLayerSchema>;
 export type Layer = FlatLayer | FullToneLayer;
+export type Patch = z.infer<typeof patchSchema>;
 export type PlateSource = z.infer<typeof plateSourceSchema>;

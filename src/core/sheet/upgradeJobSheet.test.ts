@@ -112,10 +112,14 @@ test.each<[string, object, RegExp]>([
   ['a source that nobody knows', sourced({ kind: 'weather', layerId: flat.id }), /sources\.1\.kind/],
   [
     'a source of a layer that is not there',
-    sourced({ kind: 'tones', layerId: 'l7' }),
+    sourced({ kind: 'tones', layerId: 'l7', patches: [] }),
     /names the layer "l7"/,
   ],
-  ['tones of a flat layer', sourced({ kind: 'tones', layerId: flat.id }), /of a layer that is flat colours/],
+  [
+    'tones of a flat layer',
+    sourced({ kind: 'tones', layerId: flat.id, patches: [] }),
+    /of a layer that is flat colours/,
+  ],
   ['a colour that is not there', sourced(printing('c9')), /names the colour "c9"/],
   ['a colour on two plates', sourced(printing('c2')), /"c2", which another plate prints already/],
   [

@@ -144,7 +144,7 @@ function fromVersion9(sheet: Json): Json {
         transitions,
       };
   const sourcesOf = (plate: Json): Json[] => {
-    if (isTones) return [{ kind: 'tones', layerId: FIRST_LAYER }];
+    if (isTones) return [{ kind: 'tones', layerId: FIRST_LAYER, patches: [] }];
     const own = colours.filter(({ plateId }) => plateId === plate.id);
     const tints = own.map(({ id, tint }) => ({ colourId: id, tint }));
     return tints.length > 0 ? [{ kind: 'colours', layerId: FIRST_LAYER, colours: tints }] : [];

@@ -14,7 +14,15 @@ import {
 import { toast } from 'sonner';
 import type { TablePool } from '@/browser';
 import type { Finding, Step } from '@/core/checks';
-import { type JobSheet, firstPasses, garmentOf, otherGarments, paletteOf, withMask } from '@/core/sheet';
+import {
+  type JobSheet,
+  addPatch,
+  firstPasses,
+  garmentOf,
+  otherGarments,
+  paletteOf,
+  withMask,
+} from '@/core/sheet';
 import type { JobView } from '@/protocol/jobs';
 import { isFinished } from '@/protocol/tasks';
 import { Problem } from '../controls/Problem';
@@ -171,7 +179,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
       setView({ pins: [...view.pins, at].slice(-5) });
       return;
     }
-    if (picking === 'part') {
+    if (picking === 'part' || picking === 'patch') {
       setCorners((before) => [...before, at]);
       return;
     }
@@ -237,9 +245,10 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
   const takeCorners = useCallback(() => {
     const { widthMm, heightMm } = now.current.sheet.print;
     const outline = corners.map(({ xMm, yMm }): [number, number] => [xMm / widthMm, yMm / heightMm]);
+    const plateId = picking === 'patch' ? selected : null;
     startPicking(null);
-    change((latest) => withMask(latest, outline));
-  }, [corners, change, startPicking]);
+    change((latest) => (plateId ? addPatch(latest, plateId, outline) : withMask(latest, outline)));
+  }, [corners, picking, selected, change, startPicking]);
   const desk: DeskState = {
     jobId,
     pool,
@@ -298,7 +307,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
                 onPick={(at) => void pick(at)}
                 commands={commands}
                 pins={view.pins}
-                corners={picking === 'part' ? corners : null}
+                corners={picking === 'part' || picking === 'patch' ? corners : null}
                 onClose={corners.length < 3 ? null : takeCorners}
                 passesTotal={sheet.run.filter((station) => station.kind === 'screen').length}
               />

@@ -11,7 +11,7 @@ export async function pickAt(
   sheet: JobSheet,
   hasOuterMap: boolean,
   at: TablePoint,
-  how: Exclude<Picking, 'part'>,
+  how: Exclude<Picking, 'part' | 'patch'>,
 ): Promise<JobSheet> {
   if (how === 'here') {
     const found = await pool.outline({ sheet, hasOuterMap, ...at });

@@ -10,8 +10,8 @@ import type { ArtworkView } from '@/protocol/jobs';
 import type { TaskView } from '@/protocol/tasks';
 import type { TablePoint } from '../table/Table';
 
-/** What a click on the table picks: a colour wherever it stands, only the area of it that is clicked on, or a corner of the part of the artwork that prints. */
-export type Picking = 'everywhere' | 'here' | 'part';
+/** What a click on the table picks: a colour wherever it stands, only the area of it that is clicked on, or a corner of the part of the artwork that prints, or of a patch. */
+export type Picking = 'everywhere' | 'here' | 'part' | 'patch';
 
 /** A change of a sheet, made from the newest one. */
 export type Change = (sheet: JobSheet) => JobSheet;
@@ -28,7 +28,7 @@ export interface DeskState {
   readonly selected: string | null;
   /** Null: a click on the table picks nothing of the artwork. */
   readonly picking: Picking | null;
-  /** Corners that were clicked so far of the part of the artwork that prints. */
+  /** Corners that were clicked so far. */
   readonly corners: readonly TablePoint[];
   /** The newest film set. */
   readonly films: TaskView | null;
@@ -39,7 +39,7 @@ export interface DeskState {
   readonly goTo: (finding: Finding) => void;
   readonly pick: (picking: Picking | null) => void;
   readonly dropCorner: () => void;
-  /** Makes the corners the outline of what prints. */
+  /** Makes the corners the outline of what prints, or of a patch of the plate that is worked on. */
   readonly takeCorners: () => void;
   readonly cancelFilms: () => void;
   /** Makes the film of one plate again. */

@@ -37,6 +37,7 @@ import { AddInk, InksSection } from '../steps/InksSection';
 import { MethodSection } from '../steps/MethodSection';
 import { MoireSection } from '../steps/MoireSection';
 import { PartSection, partState } from '../steps/PartSection';
+import { PatchesSection, hasPatches, patchesState } from '../steps/PatchesSection';
 import { PlateInkSection, PlateInkTitle } from '../steps/PlateInkSection';
 import { PrinterSection, printerState } from '../steps/PrinterSection';
 import { ScreensSection } from '../steps/ScreensSection';
@@ -101,6 +102,14 @@ export const SECTIONS: readonly StepSection[] = [
     Action: PickColour,
     applies: (desk) => !ofTones(desk),
     Body: ColoursSection,
+  },
+  {
+    id: 'patches',
+    step: 'plates',
+    title: 'Patches',
+    applies: hasPatches,
+    folded: patchesState,
+    Body: PatchesSection,
   },
   { id: 'ink', step: 'plates', Title: PlateInkTitle, Body: PlateInkSection },
   { id: 'all-plates', step: 'plates', frameless: true, Body: AllPlates },

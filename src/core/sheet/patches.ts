@@ -1,0 +1,39 @@
+import type { JobSheet, Plate } from './jobSheet';
+import type { Patch } from './layerSchema';
+
+/** The changes of a plate's tones inside of outlines, in the order in which they are made. */
+export function patchesOf({ sources }: Pick<Plate, 'sources'>): readonly Patch[] {
+  return sources.flatMap((source) => (source.kind === 'tones' ? source.patches : []));
+}
+
+/** A patch as it begins: tones made fuller, with a soft border. */
+const FIRST: Omit<Patch, 'id' | 'outline'> = { featherMm: 3, act: 'lift', amount: 0.5, on: true };
+
+/** The sheet with one patch of a plate more. */
+export function addPatch(sheet: JobSheet, plateId: string, outline: Patch['outline']): JobSheet {
+  return withPatches(sheet, plateId, (patches) => {
+    const taken = new Set(patches.map(({ id }) => id));
+    let number = 1;
+    while (taken.has(`p${number}`)) number++;
+    return [...patches, { ...FIRST, id: `p${number}`, outline }];
+  });
+}
+
+/** The sheet with other patches of a plate; a plate that prints no tones of a layer has none. */
+export function withPatches(
+  sheet: JobSheet,
+  plateId: string,
+  change: (patches: readonly Patch[]) => readonly Patch[],
+): JobSheet {
+  const plates = sheet.plates.map((plate) =>
+    plate.id === plateId
+      ? {
+          ...plate,
+          sources: plate.sources.map((source) =>
+            source.kind === 'tones' ? { ...source, patches: [...change(source.patches)] } : source,
+          ),
+        }
+      : plate,
+  );
+  return { ...sheet, plates };
+}

@@ -1,0 +1,58 @@
+'use client';
+
+import { useEffect } from 'react';
+import { useDesk } from '../desk/desk';
+
+const LEAST_CORNERS = 3;
+
+interface Props {
+  /** What closing the outline does, and what giving it up does, as they stand on the buttons. */
+  readonly take: string;
+  readonly leave: string;
+}
+
+/** An outline while its corners are clicked on the table. */
+export function Outlining({ take, leave }: Props) {
+  const pick = useDesk((desk) => desk.pick);
+  const corners = useDesk((desk) => desk.corners);
+  const dropCorner = useDesk((desk) => desk.dropCorner);
+  const takeCorners = useDesk((desk) => desk.takeCorners);
+  const enough = corners.length >= LEAST_CORNERS;
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const { target } = event;
+      if (target instanceof HTMLElement && target.closest('input, button, [role="dialog"]')) return;
+      const acts: Readonly<Record<string, () => void>> = {
+        Enter: () => enough && takeCorners(),
+        Escape: () => pick(null),
+        Backspace: dropCorner,
+      };
+      const act = acts[event.key];
+      if (!act) return;
+      event.preventDefault();
+      act();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [enough, takeCorners, pick, dropCorner]);
+  return (
+    <>
+      <p role="status">
+        {corners.length === 0
+          ? 'Click the corners one after another on the table.'
+          : `${corners.length} ${corners.length === 1 ? 'corner' : 'corners'}${enough ? '; the first one closes the outline' : `, ${LEAST_CORNERS - corners.length} more at least`}.`}
+      </p>
+      <div className="mt-2 flex flex-wrap gap-2">
+        <button type="button" className="main-button" disabled={!enough} onClick={takeCorners}>
+          {take}
+        </button>
+        <button type="button" className="plain-button" disabled={corners.length === 0} onClick={dropCorner}>
+          Last corner back
+        </button>
+        <button type="button" className="plain-button" onClick={() => pick(null)}>
+          {leave}
+        </button>
+      </div>
+    </>
+  );
+}
