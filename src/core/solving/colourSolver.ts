@@ -8,6 +8,9 @@ import {
 } from '../colour';
 import { type InkStack, StackModel } from './inkStack';
 
+// By name: a look-up for each of millions of calls is slow where globals stand behind a proxy, as under the test runner.
+const { abs, max, min, sqrt } = Math;
+
 /** Keeps every coverage small where it makes no difference, in squares of colour differences for a full layer. */
 const RIDGE = 2;
 /** A full layer of an ink that is 100 darker (L*) than the colour costs as much as this square of a colour difference. */
@@ -124,12 +127,12 @@ export class ColourSolver {
       aimAt(colour, ground);
       const [l] = colour;
       this.costs.forEach(({ cost }, k) => {
-        const darker = Math.max(0, l - lightness[k]!) / 100;
+        const darker = max(0, l - lightness[k]!) / 100;
         if (cost === 'dark') linear[k]! += weight * DARK_COST * darker * darker;
         if (cost === 'spare') linear[k]! += weight * SPARE_COST;
       });
       // A garment prints its own colour best: no ink is laid there only to be covered by another.
-      const needless = weight * NEEDLESS_COST * Math.max(0, 1 - deltaE76(ground.lab, colour) / NEAR_GARMENT);
+      const needless = weight * NEEDLESS_COST * max(0, 1 - deltaE76(ground.lab, colour) / NEAR_GARMENT);
       if (needless === 0) return;
       for (let k = 0; k < this.count; k++) if (!ground.without.includes(k)) linear[k]! += needless;
     });
@@ -222,8 +225,8 @@ export class ColourSolver {
         const row = p * count;
         for (let q = 0; q < count; q++) slope += hessian[row + q]! * step[q]!;
         const wanted = step[p]! - slope / hessian[row + p]!;
-        const next = Math.min(1 - tones[p]!, Math.max(-tones[p]!, wanted));
-        most = Math.max(most, Math.abs(next - step[p]!));
+        const next = min(1 - tones[p]!, max(-tones[p]!, wanted));
+        most = max(most, abs(next - step[p]!));
         step[p] = next;
       }
       if (most < 1e-5) return;
@@ -234,7 +237,7 @@ export class ColourSolver {
   private advance(tones: Float64Array, anchor: Anchor | null, value: number): number | null {
     const { count, step, moved } = this;
     for (let halving = 0, part = 1; halving <= MOST_HALVINGS; halving++, part /= 2) {
-      for (let k = 0; k < count; k++) moved[k] = Math.min(1, Math.max(0, tones[k]! + part * step[k]!));
+      for (let k = 0; k < count; k++) moved[k] = min(1, max(0, tones[k]! + part * step[k]!));
       const reached = this.value(moved, anchor);
       if (reached < value) {
         tones.set(moved);
@@ -253,10 +256,10 @@ function aimAt(
   target[0] = l;
   target[1] = a;
   target[2] = b;
-  const chroma = Math.sqrt(a * a + b * b);
+  const chroma = sqrt(a * a + b * b);
   const [u, v] = chroma > 1e-9 ? [a / chroma, b / chroma] : [1, 0];
   const middle = (l - 50) * (l - 50);
-  axes[0] = 1 / (1 + (0.015 * middle) / Math.sqrt(20 + middle));
+  axes[0] = 1 / (1 + (0.015 * middle) / sqrt(20 + middle));
   const ofChroma = 1 / (1 + 0.045 * chroma);
   const ofHue = 1 / (1 + 0.015 * chroma);
   axes[4] = u * ofChroma;

@@ -3,6 +3,9 @@ import { ColourSolver } from './colourSolver';
 import { TABLE_SIDE } from './codes';
 import type { InkStack } from './inkStack';
 
+// By name: a look-up for each of millions of calls is slow where globals stand behind a proxy, as under the test runner.
+const { floor } = Math;
+
 /** Colours along each side of the table that is solved first; of the one that is made from it TABLE_SIDE. */
 const COARSE = 17;
 
@@ -48,10 +51,16 @@ class Grid {
     return this.tones.subarray(node * this.count, (node + 1) * this.count);
   }
 
+  /** Of a node along each side. */
+  placeOf(node: number): [number, number, number] {
+    const { side } = this;
+    return [floor(node / (side * side)), floor(node / side) % side, node % side];
+  }
+
   /** The mean of a node's neighbours along the sides, those inside of the grid. */
   around(node: number, mean: Float64Array): void {
     const { side, count, tones } = this;
-    const place = [Math.floor(node / (side * side)), Math.floor(node / side) % side, node % side];
+    const place = this.placeOf(node);
     const strides = [side * side, side, 1];
     mean.fill(0);
     let found = 0;
@@ -82,6 +91,8 @@ export function solveTable(stack: InkStack): Float64Array {
   return fine.tones;
 }
 
+/** Colours along each side of a fade's tables that are solved: what fades is seen less exactly, and there are several of them. */
+const FADE_SIDE = 9;
 /** How strongly coverages of a fade are pulled to their neighbours', pass after pass. */
 const FADE_PULLS = [200, 100];
 
@@ -94,17 +105,17 @@ const FADE_PULLS = [200, 100];
  */
 export function solveFade(stack: InkStack, opacity: number, whole: Float64Array): Float64Array {
   const solver = new ColourSolver(stack);
-  const coarse = new Grid(COARSE, solver.count, { grounds: stack.grounds, opacity });
-  const step = (TABLE_SIDE - 1) / (COARSE - 1);
+  const coarse = new Grid(FADE_SIDE, solver.count, { grounds: stack.grounds, opacity });
+  const step = (TABLE_SIDE - 1) / (FADE_SIDE - 1);
   for (let node = 0; node < coarse.labs.length; node++) {
-    const [r, g, b] = [Math.floor(node / COARSE ** 2), Math.floor(node / COARSE) % COARSE, node % COARSE];
+    const [r, g, b] = coarse.placeOf(node);
     const from = ((r * step * TABLE_SIDE + g * step) * TABLE_SIDE + b * step) * solver.count;
     const own = coarse.at(node);
     for (let k = 0; k < own.length; k++) own[k] = whole[from + k]! * opacity;
     solver.solve(coarse.labs[node]!, own, null, STEPS * 2);
   }
   for (const weight of FADE_PULLS) relax(coarse, solver, weight);
-  return refine(coarse).tones;
+  return refine(refine(coarse)).tones;
 }
 
 /** Each colour from where the one before it led, along a way through the grid that never jumps, or from nothing where that is better. */
@@ -152,11 +163,7 @@ function refine(coarse: Grid): Grid {
   const { count, side } = coarse;
   const fine = new Grid(side * 2 - 1, count, null);
   for (let node = 0; node < fine.labs.length; node++) {
-    const place = [
-      Math.floor(node / fine.side ** 2),
-      Math.floor(node / fine.side) % fine.side,
-      node % fine.side,
-    ];
+    const place = fine.placeOf(node);
     const low = place.map((each) => each >> 1);
     const odd = place.map((each) => each & 1);
     const own = fine.at(node);
