@@ -114,7 +114,8 @@ function PatchFields({ plate, patch, number }: FieldsProps) {
         label={`Patch ${number} prints`}
         value={patch.act}
         options={PATCH_ACTS.map((act) => ({ value: act, label: ACT_WORDS[act] }))}
-        onChange={(act) => set({ act })}
+        // Half cleared or half solid is meant less often than all of it.
+        onChange={(act) => set({ act, ...(act === 'clear' || act === 'fill' ? { amount: 1 } : {}) })}
       />
       <PercentSlider
         label="How much"
