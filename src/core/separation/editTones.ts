@@ -22,7 +22,13 @@ import { type SheetParts, type SpotInput, simulatedParts, spotParts } from './sh
 /* Each of these returns a new, consistent sheet; the one that is given is left alone. */
 
 function withParts(sheet: JobSheet, parts: SheetParts): JobSheet {
-  return { ...sheet, ...parts, run: proposeRun(parts.plates) };
+  const known = new Set(parts.plates.map(({ id }) => id));
+  // Plates of one kind of separation are none of the other, whatever their ids; the first garment runs them all.
+  const garments = sheet.garments.map((garment, k) => ({
+    ...garment,
+    without: k === 0 ? [] : garment.without.filter((id) => known.has(id)),
+  }));
+  return { ...sheet, ...parts, garments, run: proposeRun(parts.plates) };
 }
 
 /** The job printed by the tones of the usual inks. */

@@ -11,6 +11,7 @@ import {
   setTogether,
   setWhite,
   toSimulated,
+  toSpot,
   wishInk,
 } from '.';
 
@@ -121,6 +122,15 @@ test('any edits of a job for several garments leave a sheet that is read back eq
           sheet.garments.length < 6 ? sheet : withoutGarment(sheet, sheet.garments[2]!.id),
           BLACK,
         ),
+      () => {
+        const flat = toSpot(sheet, {
+          colours: [{ rgb: [200, 56, 46], area: 0.5 }],
+          transitions: [],
+          background: null,
+        });
+        expect(parseJobSheet(flat)).toEqual(flat);
+        return toSimulated(flat, { background: null });
+      },
       () => setWhite(sheet, pick(['underbase', 'highlight'] as const), random() < 0.5),
       () => wishInk(sheet, pick(START_STOCK.inks).name, pick(['pin', 'ban', 'free'] as const)),
     ];
