@@ -1,9 +1,20 @@
 import { testSheet } from '../../../tests/testSheet';
-import { assignColour, changeGarment, changePlate, setTint } from '../separation';
+import {
+  assignColour,
+  changeGarment,
+  changePlate,
+  setTint,
+  setTogether,
+  toSimulated,
+  wishInk,
+  withAdjustment,
+} from '../separation';
+import { PLAIN_CURVE } from '../stages';
 import { describeChange } from './describeChange';
 import { setRuns, withOtherGarment } from './garments';
 import type { JobSheet } from './jobSheet';
 import { paletteOf } from './layers';
+import { addPatch, withPatches } from './patches';
 
 const sheet = testSheet();
 const [first, second] = sheet.plates.filter(({ role }) => role === 'colour');
@@ -43,4 +54,32 @@ test.each<[string, JobSheet, JobSheet?]>([
   ['no change', sheet],
 ])('a change is told as "%s"', (words, after, before = sheet) => {
   expect(describeChange(before, after)).toBe(words);
+});
+
+test('changes of tones are told: garments together, wishes for inks, the artwork before, patches', () => {
+  const garment = { name: 'Pitch black', colour: '#17171b' };
+  const toned = toSimulated(testSheet({ garment }), { background: null });
+  const two = withOtherGarment(toned, { name: 'White', colour: '#fafaf8' });
+  const both = setTogether(two, true);
+  expect(describeChange(two, both)).toBe('films for all garments together');
+  expect(describeChange(both, setTogether(both, false))).toBe('films for Pitch black alone');
+  const banned = wishInk(toned, 'Rust', 'ban');
+  expect(describeChange(toned, banned)).toBe('Rust never proposed');
+  expect(describeChange(banned, wishInk(banned, 'Rust', 'pin'))).toBe('Rust in every proposal');
+  expect(describeChange(banned, wishInk(banned, 'Rust', 'free'))).toBe('Rust free in proposals');
+  const plain = { contrast: 0, saturation: 0, curve: PLAIN_CURVE };
+  const vivid = withAdjustment(toned, { ...plain, saturation: 0.2 });
+  expect(describeChange(toned, vivid)).toBe('saturation of the artwork from 0 % to 20 %');
+  const { id, ink } = toned.plates[1]!;
+  const outline: [number, number][] = [
+    [0, 0],
+    [1, 0],
+    [1, 1],
+  ];
+  const patched = addPatch(toned, id, outline);
+  expect(describeChange(toned, patched)).toBe(`patch of ${ink.name}`);
+  const half = withPatches(patched, id, (all) => all.map((patch) => ({ ...patch, amount: 0.8 })));
+  expect(describeChange(patched, half)).toBe(`patch 1 of ${ink.name} from 50 % to 80 %`);
+  const off = withPatches(patched, id, (all) => all.map((patch) => ({ ...patch, on: false })));
+  expect(describeChange(patched, off)).toBe(`without patch 1 of ${ink.name}`);
 });

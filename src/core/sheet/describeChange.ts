@@ -3,7 +3,9 @@ import { effectiveChokeMm } from './choke';
 import { backgroundOf } from './background';
 import { garmentOf, otherGarments } from './garments';
 import type { JobGarment, JobSheet, Plate } from './jobSheet';
-import { type PaletteColour, isSimulated, layerOf, paletteOf } from './layers';
+import type { FullToneLayer, Patch } from './layerSchema';
+import { type PaletteColour, fullToneLayer, isSimulated, layerOf, paletteOf } from './layers';
+import { patchesOf } from './patches';
 
 function same(a: unknown, b: unknown): boolean {
   return JSON.stringify(a) === JSON.stringify(b);
@@ -23,7 +25,13 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
     return step('print width', inches(before.print.widthMm), inches(after.print.widthMm));
   }
   const [worn, wears] = [garmentOf(before), garmentOf(after)];
-  if (!same(worn, wears)) return step('garment', worn.name, wears.name);
+  if (worn.name !== wears.name || worn.colour !== wears.colour) {
+    return step('garment', worn.name, wears.name);
+  }
+  const [layer, tones] = [fullToneLayer(before), fullToneLayer(after)];
+  if (layer && tones && layer.together !== tones.together) {
+    return tones.together ? 'films for all garments together' : `films for ${wears.name} alone`;
+  }
   const [old, now] = [otherGarments(before), otherGarments(after)];
   if (!same(old, now)) {
     const added = now.find((each) => !old.some((other) => same(other, each)));
@@ -40,6 +48,7 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
   }
   if (!same(layerOf(before).mask, layerOf(after).mask))
     return step('part of the artwork', partOf(before), partOf(after));
+  if (layer && tones && !same(layer, tones)) return describeTones(layer, tones);
   if (before.plates.length !== after.plates.length) {
     const added = after.plates.find(({ id }) => !before.plates.some((each) => each.id === id));
     const gone = before.plates.find(({ id }) => !after.plates.some((each) => each.id === id));
@@ -58,6 +67,40 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
   if (!same(before.fit, after.fit)) return describeFit(before, after);
   if (!same(before.film, after.film)) return describeFilm(before.film, after.film);
   return 'no change';
+}
+
+/** What a change of tones was about, beside the plates. */
+function describeTones(was: FullToneLayer, is: FullToneLayer): string {
+  const one = (names: readonly string[], others: readonly string[]) =>
+    names.find((name) => !others.includes(name));
+  const banned = one(is.banned, was.banned);
+  if (banned !== undefined) return `${banned} never proposed`;
+  const pinned = one(is.pinned, was.pinned);
+  if (pinned !== undefined) return `${pinned} in every proposal`;
+  const free = one([...was.banned, ...was.pinned], [...is.banned, ...is.pinned]);
+  if (free !== undefined) return `${free} free in proposals`;
+  const [before, after] = [was.adjust, is.adjust];
+  if (!same(before, after)) {
+    for (const what of ['contrast', 'saturation'] as const) {
+      const [from, to] = [before?.[what] ?? 0, after?.[what] ?? 0];
+      if (from !== to) return step(`${what} of the artwork`, percent(from), percent(to));
+    }
+    return 'lightness of the artwork';
+  }
+  return 'tones';
+}
+
+/** What a change of a plate's patches was about. */
+function describePatches(was: readonly Patch[], is: readonly Patch[], name: string): string {
+  if (is.length > was.length) return `patch of ${name}`;
+  if (is.length < was.length) return `patch of ${name} taken away`;
+  const k = is.findIndex((patch, index) => !same(patch, was[index]));
+  const [old, now] = [was[k]!, is[k]!];
+  const what = `patch ${k + 1} of ${name}`;
+  if (old.on !== now.on) return now.on ? `with ${what}` : `without ${what}`;
+  if (old.act !== now.act) return step(what, old.act, now.act);
+  if (old.amount !== now.amount) return step(what, percent(old.amount), percent(now.amount));
+  return step(`soft border of ${what}`, mm(old.featherMm), mm(now.featherMm));
 }
 
 function partOf(sheet: JobSheet): string {
@@ -115,6 +158,8 @@ function describePlate(old: Plate, plate: Plate): string {
     return step(`base under ${name}`, percent(old.baseStrength), percent(plate.baseStrength));
   }
   if (old.mesh !== plate.mesh) return step(`mesh of ${name}`, String(old.mesh), String(plate.mesh));
+  const [had, has] = [patchesOf(old), patchesOf(plate)];
+  if (!same(had, has)) return describePatches(had, has, name);
   if (!same(old.stages, plate.stages)) return `tone curve of ${name}`;
   const [was, is] = [old.screen, plate.screen];
   if (was.screening !== is.screening) return step(`dots of ${name}`, was.screening, is.screening);
