@@ -1,4 +1,4 @@
-import type { InkOffer, PresentInks, View } from '@/core/pipeline';
+import type { InkIdea, InkOffer, PresentInks, View } from '@/core/pipeline';
 import type { Closeness } from '@/core/solving';
 import type { Ink, JobGarment, JobSheet } from '@/core/sheet';
 
@@ -61,6 +61,8 @@ export interface InkAdviceRequest {
 export type InkPart =
   | { readonly kind: 'present'; readonly present: PresentInks | null }
   | { readonly kind: 'offer'; readonly offer: InkOffer }
+  /** An ink of its own colour that would serve better; null where none is worth it. */
+  | { readonly kind: 'idea'; readonly idea: InkIdea | null }
   /** What all inks of stock together would reach. */
   | { readonly kind: 'all'; readonly all: Closeness };
 

@@ -28,6 +28,7 @@ import {
   encodeRgba,
   evaluatePlates,
   gapsKey,
+  inkIdea,
   inkOffers,
   labelsForPlates,
   labelsKey,
@@ -408,6 +409,15 @@ class TableWorker {
       for (const offer of inkOffers(question, most)) {
         if (!(await rest())) return false;
         if (offer) await heard({ kind: 'offer', offer });
+      }
+    }
+    if (wanted.includes('idea') && sheet.plates.length > 0) {
+      const search = inkIdea(question);
+      for (let step = search.next(); ; step = search.next()) {
+        if (!(await rest())) return false;
+        if (!step.done) continue;
+        await heard({ kind: 'idea', idea: step.value });
+        break;
       }
     }
     if (!(await rest())) return false;

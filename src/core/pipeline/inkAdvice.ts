@@ -1,13 +1,22 @@
-import { linearFromRgb8, parseHexColour } from '../colour';
+import { formatHexColour, linearFromRgb8, nameColour, parseHexColour, rgb8FromLinear } from '../colour';
 import { planPress } from '../press';
-import { type NamedCandidate, type PlateInk, chooseInkSet, inkCandidates, runsOn } from '../separation';
+import {
+  type NamedCandidate,
+  type PlateInk,
+  chooseInkSet,
+  inkCandidates,
+  runsOn,
+  unique,
+} from '../separation';
 import { type Ink, type JobSheet, LIMITS, fullToneLayer, tonedGarments } from '../sheet';
 import {
   type Closeness,
   type ClosenessByGround,
   type InkSearch,
   type InkSet,
+  CUSTOM_OPACITY,
   chooseInks,
+  customInk,
   measure,
   scoreOf,
   swapEach,
@@ -134,34 +143,57 @@ export function allInks(question: InkQuestion): Closeness {
 export function presentInks(question: InkQuestion): PresentInks | null {
   const { sheet } = question;
   if (sheet.plates.length === 0) return null;
-  const banned = fullToneLayer(sheet)?.banned ?? [];
-  const search = searchFor(question, sheet.plates, []);
-  // What the job has stays in the search whatever is banned.
-  const present = sheet.plates.map((plate) =>
-    search.candidates.findIndex(({ role, ink }) => role === plate.role && ink.name === plate.ink.name),
-  );
-  const offered = search.candidates.filter(({ ink }, k) => present.includes(k) || !banned.includes(ink.name));
-  const own = present.map((k) => offered.indexOf(search.candidates[k]!));
-  const base = offered.findIndex(({ role }) => role === 'underbase');
-  const candidates = offered.map((each) => ({
-    ...each,
-    after: each.after === null || base < 0 ? null : base,
-  }));
-  const free = { ...search, candidates };
-  const without = withoutEach(free, own);
-  const swaps = swapEach(free, own);
+  const { search, own } = presentSearch(question);
+  const without = withoutEach(search, own);
+  const swaps = swapEach(search, own);
   return {
-    ...closenessOf(measure(free, own)),
+    ...closenessOf(measure(search, own)),
     plates: sheet.plates.map(({ id }, k): PlateWorth => {
       const swap = swaps[k];
       const less = without[k];
       return {
         plateId: id,
         without: less ? closenessOf(less) : null,
-        swap: swap ? { ...closenessOf(swap), ink: candidates[swap.in]!.ink } : null,
+        swap: swap ? { ...closenessOf(swap), ink: search.candidates[swap.in]!.ink } : null,
       };
     }),
   };
+}
+
+/** A search from a job's own inks, and their places in it by plate; what the job has is in it whatever is banned. */
+function presentSearch(question: InkQuestion): { readonly search: NamedSearch; readonly own: number[] } {
+  const { plates } = question.sheet;
+  const names = new Set(plates.map(({ ink }) => ink.name));
+  const banned = fullToneLayer(question.sheet)?.banned.filter((name) => !names.has(name)) ?? [];
+  const search = searchFor(question, plates, banned);
+  const own = plates.map((plate) =>
+    search.candidates.findIndex(({ role, ink }) => role === plate.role && ink.name === plate.ink.name),
+  );
+  return { search, own };
+}
+
+/** An ink that no stock has, in the place of one of a job's. */
+export interface InkIdea extends Closeness {
+  readonly plateId: string;
+  readonly ink: Ink;
+}
+
+/**
+ * The ink of any colour that would bring a job nearest to its artwork in the place of one of its own that is not pinned; null where none is worth mixing.
+ *
+ * @returns yields null where the search can be put off.
+ */
+export function* inkIdea(question: InkQuestion): Generator<null, InkIdea | null> {
+  const { plates } = question.sheet;
+  const { search, own } = presentSearch(question);
+  const places = own.filter((k) => search.candidates[k]!.role === 'colour' && !search.pinned.includes(k));
+  const found = yield* customInk(search, own, places);
+  if (!found) return null;
+  const rgb = rgb8FromLinear(found.colour);
+  const taken = new Set([...plates.map(({ ink }) => ink.name), ...question.stock.map(({ name }) => name)]);
+  const name = unique(`mixed ${nameColour(rgb)}`, taken, ' ');
+  const ink = { name, colour: formatHexColour(rgb), opacity: CUSTOM_OPACITY };
+  return { ...closenessOf(found), plateId: plates[own.indexOf(found.out)]!.id, ink };
 }
 
 /** Whether inks find heads and flashes on the job's press, in one turn. */

@@ -63,6 +63,7 @@ export {
 export { inkCandidates, type NamedCandidate, type PlateInk } from './inkCandidates';
 export { addGarment, runsOn, setTogether, withScreensForAll } from './together';
 export { lumaMapOf, withAdjustment } from './adjust';
+export { mixInk, mixLight, type InkMix } from './mixInk';
 export { stackInk } from './stackInks';
 export { proposeSimulated, usualSimulatedInks, type SimulatedInks } from './proposeSimulated';
 export { FULL_TONE, isFullTone } from './fullTone';

@@ -14,6 +14,7 @@ import {
   type WeighedColour,
   StackModel,
   chooseInks,
+  customInk,
   judgeInks,
   measure,
   scoreOf,
@@ -195,3 +196,30 @@ test('the same films print on a dark and on a light garment: whites stay off the
   }, 0);
   expect(off).toBeGreaterThan(together.grounds[1]!.mean * 3);
 });
+
+test('an ink of its own colour is proposed where stock has none that serves as well, and none where it would gain little', () => {
+  // Printed with a brownish pink that the candidates do not have.
+  const own = ink('#c8607a');
+  const model = new StackModel({ grounds: [GROUND], inks: [CANDIDATES[0]!, own] });
+  const random = numbers(31);
+  const out = new Float64Array(3);
+  const colours: WeighedColour[] = Array.from({ length: 60 }, () => {
+    model.print(Float64Array.of(random(), random()), out);
+    return { lab: labFromLinear([out[0]!, out[1]!, out[2]!]), share: 1 / 60 };
+  });
+  const found = ended(customInk(searchFor(colours), [0, 3], [3]))!;
+  expect(found.out).toBe(3);
+  expect(found.mean).toBeLessThan(0.8);
+  const stock = swapEach(searchFor(colours), [0, 3])[1]!;
+  expect(stock.mean).toBeGreaterThan(found.mean + 0.3);
+  // With the ink that printed them nothing is gained.
+  const candidates = [CANDIDATES[0]!, own];
+  expect(ended(customInk({ ...searchFor(colours), candidates }, [0, 1], [1]))).toBeNull();
+});
+
+function ended<T>(steps: Generator<unknown, T>): T {
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value;
+  }
+}

@@ -112,7 +112,7 @@ export interface InkSwap extends InkSet {
 
 /** For each ink of a set the one from outside that serves best in its place. */
 export function swapEach(search: InkSearch, inks: readonly number[]): (InkSwap | null)[] {
-  const held = { inks, judged: solvedAnew(search, inks) };
+  const held = { inks, judged: solveNear(search, inks) };
   return inks.map((ink) => {
     const other = best(replacements(search, held, ink));
     if (!other) return null;
@@ -139,8 +139,19 @@ function stackOf({ grounds, candidates }: InkSearch, inks: readonly number[]): I
   };
 }
 
-function solvedAnew(search: InkSearch, inks: readonly number[]): JudgedInks {
-  return judgeInks(stackOf(search, inks), search.few, { even: STARTS, from: null }, MANY_STEPS);
+/**
+ * A set solved for the few colours.
+ *
+ * @param from coverages of a similar set to begin at; left out: from several even ones.
+ */
+export function solveNear(
+  search: InkSearch,
+  inks: readonly number[],
+  from: readonly Float64Array[] | null = null,
+): JudgedInks {
+  return from
+    ? judge(search, inks, from)
+    : judgeInks(stackOf(search, inks), search.few, { even: STARTS, from: null }, MANY_STEPS);
 }
 
 function judge(search: InkSearch, inks: readonly number[], from: readonly Float64Array[]): JudgedInks {

@@ -9,6 +9,7 @@ export {
   swapEach,
   withoutEach,
 } from './chooseInks';
+export { CUSTOM_OPACITY, customInk, type CustomInk } from './customInk';
 export { type Closeness, type ClosenessByGround, GAIN_ERROR, judgeInks } from './judgeInks';
 export { ColourCount, type WeighedColour } from './weighColours';
 export { ColourSolver, type Anchor } from './colourSolver';

@@ -35,6 +35,7 @@ import {
 import { GainSection, gainState } from '../steps/GainSection';
 import { AddInk, InksSection } from '../steps/InksSection';
 import { MethodSection } from '../steps/MethodSection';
+import { MixSection, isMixed } from '../steps/MixSection';
 import { MoireSection } from '../steps/MoireSection';
 import { PartSection, partState } from '../steps/PartSection';
 import { PatchesSection, hasPatches, patchesState } from '../steps/PatchesSection';
@@ -112,6 +113,14 @@ export const SECTIONS: readonly StepSection[] = [
     Body: PatchesSection,
   },
   { id: 'ink', step: 'plates', Title: PlateInkTitle, Body: PlateInkSection },
+  {
+    id: 'mix',
+    step: 'plates',
+    title: 'Mix from stock',
+    applies: isMixed,
+    folded: () => 'parts and grams',
+    Body: MixSection,
+  },
   { id: 'all-plates', step: 'plates', frameless: true, Body: AllPlates },
 
   { id: 'edge', step: 'fit', frameless: true, Body: EdgeSection },

@@ -2,7 +2,7 @@
 
 import { Pin, Plus, X } from 'lucide-react';
 import { addInk, chooseInkSet, leaveOut, setWhite, wishInk } from '@/core/separation';
-import { LIMITS, type Plate, fullToneLayer } from '@/core/sheet';
+import { type Ink, LIMITS, type Plate, fullToneLayer } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
 import { SwitchSetting } from '../../controls/Setting';
@@ -139,34 +139,54 @@ function Worth({ advice, plateId }: { readonly advice: InkAdvice; readonly plate
 const NEARLY_NOTHING = 0.05;
 const MOST_SWAPS = 2;
 
-/** Inks of stock that would serve as well as one of the job's. */
-function Swaps({ advice: { present } }: { readonly advice: InkAdvice }) {
+/** Inks that would serve as well as one of the job's, or better: of stock, or to be mixed. */
+function Swaps({ advice: { present, idea } }: { readonly advice: InkAdvice }) {
   const plates = useDesk((desk) => desk.sheet.plates);
-  const change = useDesk((desk) => desk.change);
   if (!present) return null;
+  const plateOf = (wanted: string) => plates.find(({ id, role }) => id === wanted && role === 'colour');
   const found = present.plates
     .flatMap(({ plateId, swap }) => {
-      const plate = plates.find(({ id, role }) => id === plateId && role === 'colour');
+      const plate = plateOf(plateId);
       return plate && swap && swap.mean < present.mean + NEARLY_NOTHING ? [{ plate, swap }] : [];
     })
     .sort((p, q) => p.swap.mean - q.swap.mean)
     .slice(0, MOST_SWAPS);
-  return found.map(({ plate, swap }) => (
-    <p key={plate.id} className="caption flex items-center gap-2 py-0.5">
+  const ofIdea = idea && plateOf(idea.plateId);
+  return (
+    <>
+      {found.map(({ plate, swap }) => (
+        <Swap key={plate.id} plate={plate} ink={swap.ink} gain={present.mean - swap.mean} />
+      ))}
+      {ofIdea && <Swap plate={ofIdea} ink={idea.ink} gain={present.mean - idea.mean} />}
+    </>
+  );
+}
+
+interface SwapProps {
+  readonly plate: Plate;
+  readonly ink: Ink;
+  /** How much nearer the print comes, CIEDE2000. */
+  readonly gain: number;
+}
+
+function Swap({ plate, ink, gain }: SwapProps) {
+  const change = useDesk((desk) => desk.change);
+  return (
+    <p className="caption flex items-center gap-2 py-0.5">
+      <Swatch colour={ink.colour} />
       <span className="flex-1">
-        {swap.ink.name} in the place of {plate.ink.name}{' '}
-        {swap.mean < present.mean - NEARLY_NOTHING
-          ? `comes ${trimNumber(present.mean - swap.mean, 1)} nearer`
-          : 'would cost nothing'}
+        {ink.name} in the place of {plate.ink.name}{' '}
+        {gain > NEARLY_NOTHING ? `comes ${trimNumber(gain, 1)} nearer` : 'would cost nothing'}
       </span>
       <button
         type="button"
         className="field py-0 hover:bg-slip-deep"
+        aria-label={`Swap ${plate.ink.name} for ${ink.name}`}
         onClick={() =>
           change((now) =>
             chooseInkSet(
               now,
-              now.plates.map(({ id, role, ink }) => ({ role, ink: id === plate.id ? swap.ink : ink })),
+              now.plates.map((each) => ({ role: each.role, ink: each.id === plate.id ? ink : each.ink })),
             ),
           )
         }
@@ -174,7 +194,7 @@ function Swaps({ advice: { present } }: { readonly advice: InkAdvice }) {
         Swap
       </button>
     </p>
-  ));
+  );
 }
 
 /** How near the print comes to the artwork, and how much of what is left no amounts of these inks could avoid. */

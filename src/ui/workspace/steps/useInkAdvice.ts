@@ -3,7 +3,14 @@
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import type { InkPart } from '@/browser';
-import { type InkOffer, type PresentInks, offersKey, presentKey, withOffer } from '@/core/pipeline';
+import {
+  type InkIdea,
+  type InkOffer,
+  type PresentInks,
+  offersKey,
+  presentKey,
+  withOffer,
+} from '@/core/pipeline';
 import type { Closeness } from '@/core/solving';
 import { useDesk } from '../desk/desk';
 
@@ -17,6 +24,8 @@ interface Offers {
 export interface InkAdvice extends Offers {
   /** What the job's own inks are worth; null while it is not known. */
   readonly present: PresentInks | null;
+  /** An ink to be mixed; null where none is worth it, or it is not known. */
+  readonly idea: InkIdea | null;
 }
 
 const NONE: Offers = { offers: [], all: null };
@@ -25,9 +34,10 @@ const NONE: Offers = { offers: [], all: null };
 interface Answers {
   readonly offers: Readonly<Record<string, Offers>>;
   readonly present: Readonly<Record<string, PresentInks | null>>;
+  readonly idea: Readonly<Record<string, InkIdea | null>>;
 }
 
-const useAnswers = create<Answers>(() => ({ offers: {}, present: {} }));
+const useAnswers = create<Answers>(() => ({ offers: {}, present: {}, idea: {} }));
 const MOST_KEPT = 12;
 
 function withAnswer<T>(answers: Readonly<Record<string, T>>, key: string, answer: T): Record<string, T> {
@@ -55,12 +65,17 @@ export function useInkSearch(): void {
     const wanted: InkPart['kind'][] = [];
     if (!(own in known.present)) wanted.push('present');
     if (!known.offers[asked]?.all) wanted.push('offer', 'all');
+    if (!(own in known.idea)) wanted.push('idea');
     if (wanted.length === 0) return;
     // An answer that was broken off begins anew.
     let found = NONE;
     const heard = (part: InkPart) => {
       if (part.kind === 'present') {
         useAnswers.setState(({ present }) => ({ present: withAnswer(present, own, part.present) }));
+        return;
+      }
+      if (part.kind === 'idea') {
+        useAnswers.setState(({ idea }) => ({ idea: withAnswer(idea, own, part.idea) }));
         return;
       }
       found =
@@ -85,5 +100,6 @@ export function useInkAdvice(): InkAdvice {
   const { asked, own } = useQuestion();
   const offers = useAnswers((answers) => answers.offers[asked]);
   const present = useAnswers((answers) => answers.present[own]);
-  return { ...(offers ?? NONE), present: present ?? null };
+  const idea = useAnswers((answers) => answers.idea[own]);
+  return { ...(offers ?? NONE), present: present ?? null, idea: idea ?? null };
 }
