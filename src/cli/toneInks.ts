@@ -6,11 +6,12 @@ import {
   allInks,
   bestOffer,
   fitsPress,
+  inkIdea,
   inkOffers,
   presentInks,
   withOffer,
 } from '@/core/pipeline';
-import { chooseInkSet, usualSimulatedInks } from '@/core/separation';
+import { chooseInkSet, mixInk, usualSimulatedInks } from '@/core/separation';
 import {
   BASE_WHITE,
   HIGHLIGHT_WHITE,
@@ -98,6 +99,25 @@ const rounded = ({ mean, p95, wander }: Closeness) => ({
   wander: Math.round(wander * 1000) / 1000,
 });
 
+/** An ink that would have to be mixed, and of what; null where none is worth it. */
+function ideaReport(asked: InkQuestion, nameOf: (plateId: string) => string) {
+  const search = inkIdea(asked);
+  let step = search.next();
+  while (!step.done) step = search.next();
+  const idea = step.value;
+  if (!idea) return null;
+  const mix = mixInk(idea.ink.colour, asked.stock);
+  return {
+    color: idea.ink.colour,
+    inPlaceOf: nameOf(idea.plateId),
+    ...rounded(idea),
+    mix: mix && {
+      parts: mix.parts.map(({ ink, part }) => ({ name: ink.name, part })),
+      difference: Math.round(mix.difference * 100) / 100,
+    },
+  };
+}
+
 /** What `report.json` says of a job's inks: how near each number of screens comes, what all of stock would reach, what each plate is worth. */
 export function inkReport(sheet: JobSheet, colours: ArtworkColours) {
   if (colours.few.length === 0) return null;
@@ -112,6 +132,7 @@ export function inkReport(sheet: JobSheet, colours: ArtworkColours) {
     })),
     allOfStock: rounded(allInks(asked)),
     present: present && rounded(present),
+    idea: present && ideaReport(asked, nameOf),
     plates: present?.plates.map(({ plateId, without, swap }) => ({
       name: nameOf(plateId),
       without: without && rounded(without),
