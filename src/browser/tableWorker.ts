@@ -5,9 +5,7 @@ import { FitStages, type PlatePlanes } from '@/core/fit';
 import { type Rect, containsRect, expandRect } from '@/core/geometry';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
-  type ArtworkColours,
   type ArtworkNeed,
-  ColourSurveyor,
   DifferencePainter,
   FilmTones,
   type Pixels,
@@ -18,18 +16,14 @@ import {
   type Survey,
   type View,
   type ViewLevel,
-  allInks,
   artworkLight,
   artworkNeed,
   clipToPrint,
-  coloursKey,
   dotPlanes,
   drawDown,
   encodeRgba,
   evaluatePlates,
   gapsKey,
-  inkIdea,
-  inkOffers,
   labelsForPlates,
   labelsKey,
   labelsMargin,
@@ -42,7 +36,6 @@ import {
   predictFilm,
   predictPrint,
   preparePlateJob,
-  presentInks,
   printGrid,
   printedPlanes,
   readingView,
@@ -60,11 +53,10 @@ import { type Grating, ThresholdTiles } from '@/core/screening';
 import { type LabelMap, droppedGround, largestLabels } from '@/core/separation';
 import { type JobSheet, artworkOf, droppedBackground } from '@/core/sheet';
 import { costsOfShift, suggestedScreens } from './advice';
+import { InkAdviser } from './inkAdviser';
 import {
   type DrawnBand,
   type DrawRequest,
-  type InkAdviceRequest,
-  type InkPart,
   type ReadRequest,
   SURVEYOR,
   type Subject,
@@ -117,8 +109,14 @@ class TableWorker {
   private job: Kept<PlateJob> | null = null;
   private labels: Kept<LabelMap> | null = null;
   private gaps: Kept<GapSurvey | null> | null = null;
-  private colours: Kept<ArtworkColours> | null = null;
-  private inkTicket = 0;
+  private readonly inks = new InkAdviser({
+    prepare: (sheet, hasOuterMap) => this.prepare(sheet, hasOuterMap),
+    use: (sheet, need, add) => this.tiles.use(sheet, need, add),
+    rest: async () => {
+      await breathe();
+      await this.held?.promise;
+    },
+  });
   private planes: (Kept<PlatePlanes> & { readonly valid: Rect }) | null = null;
   private kernels: Promise<Kernels> | null = null;
   private outer: { sha256: string; map: Promise<OuterMap> } | null = null;
@@ -380,53 +378,12 @@ class TableWorker {
   }
 
   /** Looks for inks; false when a newer question came meanwhile. */
-  async adviseInks(
-    request: InkAdviceRequest,
-    ticket: number,
-    heard: (part: InkPart) => void | Promise<void>,
-  ): Promise<boolean> {
-    this.stopInks(ticket);
-    const { sheet, hasOuterMap, stock, most, wanted } = request;
-    const rest = async () => {
-      await breathe();
-      await this.held?.promise;
-      return ticket === this.inkTicket;
-    };
-    const key = coloursKey(sheet);
-    if (this.colours?.key !== key) {
-      const surveyor = new ColourSurveyor(await this.prepare(sheet, hasOuterMap));
-      for (const { need, add } of surveyor.steps()) {
-        if (!(await rest())) return false;
-        await this.tiles.use(sheet, need, add);
-      }
-      this.colours = { key, value: surveyor.result() };
-    }
-    const question = { sheet, stock, colours: this.colours.value };
-    // Artwork that prints nothing has no inks that are nearer than others.
-    if (question.colours.few.length === 0) return true;
-    if (wanted.includes('present')) await heard({ kind: 'present', present: presentInks(question) });
-    if (wanted.includes('offer')) {
-      for (const offer of inkOffers(question, most)) {
-        if (!(await rest())) return false;
-        if (offer) await heard({ kind: 'offer', offer });
-      }
-    }
-    if (wanted.includes('idea') && sheet.plates.length > 0) {
-      const search = inkIdea(question);
-      for (let step = search.next(); ; step = search.next()) {
-        if (!(await rest())) return false;
-        if (!step.done) continue;
-        await heard({ kind: 'idea', idea: step.value });
-        break;
-      }
-    }
-    if (!(await rest())) return false;
-    if (wanted.includes('all')) await heard({ kind: 'all', all: allInks(question) });
-    return true;
+  adviseInks(...request: Parameters<InkAdviser['advise']>): Promise<boolean> {
+    return this.inks.advise(...request);
   }
 
   stopInks(ticket: number): void {
-    this.inkTicket = Math.max(this.inkTicket, ticket);
+    this.inks.stop(ticket);
   }
 
   private async prepare(sheet: JobSheet, hasOuterMap: boolean): Promise<PlateJob> {

@@ -71,7 +71,11 @@ export function ScreensSection() {
         {shown ? (
           describe(shown)
         ) : advice.offers.length === 0 ? (
-          'Looking for inks …'
+          advice.all ? (
+            'Nothing of the artwork prints on this garment: there is nothing to choose inks by.'
+          ) : (
+            'Looking for inks …'
+          )
         ) : (
           <Present advice={advice} count={sheet.plates.length} />
         )}

@@ -85,7 +85,15 @@ export function useInkSearch(): void {
       useAnswers.setState(({ offers }) => ({ offers: withAnswer(offers, asked, found) }));
     };
     const timer = setTimeout(() => {
-      pool.adviseInks({ sheet, hasOuterMap, stock, wanted }, heard).catch(() => undefined);
+      pool
+        .adviseInks({ sheet, hasOuterMap, stock, wanted }, heard)
+        .then((isDone) => {
+          // All of it, and nothing: the artwork prints nothing.
+          if (isDone && wanted.includes('offer') && found.offers.length === 0) {
+            heard({ kind: 'all', all: { mean: 0, p95: 0, wander: 0 } });
+          }
+        })
+        .catch(() => undefined);
     }, PAUSE_MS);
     return () => {
       clearTimeout(timer);

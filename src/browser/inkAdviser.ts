@@ -1,0 +1,96 @@
+import type { RgbaPlane } from '@/core/artwork';
+import {
+  type ArtworkColours,
+  type ArtworkNeed,
+  ColourSurveyor,
+  type PlateJob,
+  allInks,
+  coloursKey,
+  inkIdea,
+  inkOffers,
+  presentInks,
+} from '@/core/pipeline';
+import type { JobSheet } from '@/core/sheet';
+import type { InkAdviceRequest, InkPart } from './requests';
+
+/** What a worker lends to the search for inks. */
+interface Host {
+  readonly prepare: (sheet: JobSheet, hasOuterMap: boolean) => Promise<PlateJob>;
+  readonly use: (sheet: JobSheet, need: ArtworkNeed, add: (art: RgbaPlane) => void) => Promise<unknown>;
+  /** Lets others go first. */
+  readonly rest: () => Promise<void>;
+}
+
+/** Looks for inks of a job of tones; a newer question makes an older one void. */
+export class InkAdviser {
+  private readonly host: Host;
+  private latest = 0;
+  /** The colours of the artwork that was asked for last. */
+  private colours: { readonly key: string; readonly value: ArtworkColours } | null = null;
+
+  constructor(host: Host) {
+    this.host = host;
+  }
+
+  stop(ticket: number): void {
+    this.latest = Math.max(this.latest, ticket);
+  }
+
+  /**
+   * @param heard told each part of the answer when it is found.
+   * @returns whether all of it was found, and no newer question came meanwhile.
+   */
+  async advise(
+    request: InkAdviceRequest,
+    ticket: number,
+    heard: (part: InkPart) => void | Promise<void>,
+  ): Promise<boolean> {
+    this.stop(ticket);
+    const { sheet, stock, most, wanted } = request;
+    const goesOn = async () => {
+      await this.host.rest();
+      return ticket === this.latest;
+    };
+    const colours = await this.coloursOf(request, goesOn);
+    if (!colours) return false;
+    // Artwork that prints nothing has no inks that are nearer than others.
+    if (colours.few.length === 0) return true;
+    const question = { sheet, stock, colours };
+    if (wanted.includes('present')) await heard({ kind: 'present', present: presentInks(question) });
+    if (wanted.includes('offer')) {
+      for (const offer of inkOffers(question, most)) {
+        if (!(await goesOn())) return false;
+        if (offer) await heard({ kind: 'offer', offer });
+      }
+    }
+    if (wanted.includes('idea') && sheet.plates.length > 0) {
+      const search = inkIdea(question);
+      let step = search.next();
+      while (!step.done) {
+        if (!(await goesOn())) return false;
+        step = search.next();
+      }
+      await heard({ kind: 'idea', idea: step.value });
+    }
+    if (!(await goesOn())) return false;
+    if (wanted.includes('all')) await heard({ kind: 'all', all: allInks(question) });
+    return true;
+  }
+
+  /** Null when a newer question came meanwhile. */
+  private async coloursOf(
+    { sheet, hasOuterMap }: InkAdviceRequest,
+    goesOn: () => Promise<boolean>,
+  ): Promise<ArtworkColours | null> {
+    const key = coloursKey(sheet);
+    if (this.colours?.key === key) return this.colours.value;
+    const surveyor = new ColourSurveyor(await this.host.prepare(sheet, hasOuterMap));
+    for (const { need, add } of surveyor.steps()) {
+      if (!(await goesOn())) return null;
+      await this.host.use(sheet, need, add);
+    }
+    const value = surveyor.result();
+    this.colours = { key, value };
+    return value;
+  }
+}
