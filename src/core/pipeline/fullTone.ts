@@ -118,11 +118,12 @@ export class PrintableColours {
   /** Made when it is needed: it takes a second. */
   private table: ToneTable | null = null;
 
-  /** @param place of the garment among those that the tones are found for. */
+  /** @param place of the garment among those that the tones are found for: it is solved for alone, since what others cost could be avoided. */
   constructor(sheet: JobSheet, place = 0) {
-    const stack = stackOf(sheet);
+    const all = stackOf(sheet);
+    const stack = { ...all, grounds: [all.grounds[place]!] };
     this.stack = stack;
-    this.model = new StackModel(stack, stack.grounds[place]);
+    this.model = new StackModel(stack);
     this.tones = new Uint16Array(stack.inks.length);
     this.shares = new Float64Array(stack.inks.length);
     // Where nothing is wanted, nothing prints.
