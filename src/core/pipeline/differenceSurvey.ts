@@ -11,7 +11,14 @@ import {
 import { droppedGround } from '../separation';
 import { type JobGarment, fullToneLayer, garmentOf, isSimulated } from '../sheet';
 import { artworkLight } from './artworkLight';
-import { DifferenceCounter, PairDifferences, codesOf, leftBare, wantGarment } from './compare';
+import {
+  type Difference,
+  DifferenceCounter,
+  PairDifferences,
+  codesOf,
+  leftBare,
+  wantGarment,
+} from './compare';
 import { printedPlanes } from './dots';
 import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
 import { FilmTones } from './filmTones';
@@ -30,6 +37,11 @@ export interface DifferenceBand {
   readonly view: View;
   readonly level: ViewLevel;
   readonly need: ArtworkNeed;
+}
+
+/** What inks could not avoid is no more than what the print is off: tables are coarse, and what was reached can be. */
+function notMore(found: Difference, reached: Difference): Difference {
+  return { mean: Math.min(found.mean, reached.mean), p95: Math.min(found.p95, reached.p95) };
 }
 
 interface Worn {
@@ -110,11 +122,14 @@ export class DifferenceSurvey {
   result(): PrintDifference {
     const dropped = droppedGround(this.job.sheet);
     const pixels = this.width * this.height;
-    const [first, ...others] = this.worn.map(({ garment, counter, printable }) => ({
-      garmentId: garment.id,
-      ...counter.result(),
-      printable: printable?.counter.result() ?? null,
-    }));
+    const [first, ...others] = this.worn.map(({ garment, counter, printable }) => {
+      const reached = counter.result();
+      return {
+        garmentId: garment.id,
+        ...reached,
+        printable: printable && notMore(printable.counter.result(), reached),
+      };
+    });
     const { mean, p95, printable } = first!;
     return {
       mean,

@@ -1,3 +1,4 @@
+import { randomOf } from '../../../tests/testSheet';
 import {
   type Lab,
   type LinearRgb,
@@ -45,15 +46,9 @@ const CANDIDATES: readonly InkCandidate[] = [
   { ...ink('#f6f6f3', 0.85), cost: 'spare', after: 0 },
 ];
 
-/** Numbers 0..1 of a linear congruence (the constants of Numerical Recipes). */
-function numbers(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
-}
-
 /** Colours that some candidates print on black in amounts by chance, over a full white where `based`. */
 function printsOf(inks: readonly number[], count: number, seed: number): WeighedColour[] {
-  const random = numbers(seed);
+  const random = randomOf(seed);
   const model = new StackModel({ grounds: [GROUND], inks: inks.map((k) => CANDIDATES[k]!) });
   const out = new Float64Array(3);
   return Array.from({ length: count }, () => {
@@ -95,7 +90,7 @@ test('colours that three inks printed are printed by three inks again', () => {
 
 test('no set of as many screens is much nearer: all of them are tried', () => {
   // An exhaustive search of all sets beside the one that adds and swaps.
-  const random = numbers(9);
+  const random = randomOf(9);
   const colours: WeighedColour[] = Array.from({ length: 40 }, () => ({
     lab: [15 + 75 * random(), 100 * random() - 50, 100 * random() - 50] as Lab,
     share: 1 / 40,
@@ -160,7 +155,7 @@ test('an ink that prints most is missed most; what is as good as another can tak
 test('the same films print on a dark and on a light garment: whites stay off the one, black off the other', () => {
   // Black prints before the colours: dots of an ink on it look like those on a black garment.
   const candidates = [CANDIDATES[0]!, ink('#16161a', 0.95), ...CANDIDATES.slice(1, 9)];
-  const random = numbers(21);
+  const random = randomOf(21);
   // Colours of a common painting: none of them out of what either garment reaches.
   const colours: WeighedColour[] = Array.from({ length: 60 }, () => ({
     lab: [25 + 50 * random(), 40 * random() - 20, 40 * random() - 20] as Lab,
@@ -201,7 +196,7 @@ test('an ink of its own colour is proposed where stock has none that serves as w
   // Printed with a brownish pink that the candidates do not have.
   const own = ink('#c8607a');
   const model = new StackModel({ grounds: [GROUND], inks: [CANDIDATES[0]!, own] });
-  const random = numbers(31);
+  const random = randomOf(31);
   const out = new Float64Array(3);
   const colours: WeighedColour[] = Array.from({ length: 60 }, () => {
     model.print(Float64Array.of(random(), random()), out);
