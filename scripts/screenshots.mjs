@@ -61,7 +61,18 @@ await picture('jobs');
 await step('artwork', 'Kite & Kelp', 'Artwork');
 await step('plates', 'Kite & Kelp', 'Plates', ['k', 'k']);
 await step('fit', 'Net Loft', 'Fit');
-await step('tones', 'Breakwater', 'Plates', ['k']);
+await open('Breakwater', 'Plates');
+await page.keyboard.press('k');
+// All numbers of screens have their inks.
+await page.getByRole('radio', { name: '10', exact: true, disabled: false }).waitFor({ timeout: 60_000 });
+await page
+  .getByRole('button', { name: /^Swap / })
+  .first()
+  .waitFor({ timeout: 60_000 });
+await settle();
+await page.mouse.move(430, 300);
+await page.waitForTimeout(4000);
+await picture('tones');
 
 await open('Breakwater', 'Artwork');
 await page.getByRole('button', { name: 'Show the print on White' }).click();

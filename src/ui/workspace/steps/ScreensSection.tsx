@@ -210,7 +210,7 @@ function Banned() {
       <Choice
         icon={<Ban aria-hidden className="size-4" />}
         label="Never propose an ink"
-        className="w-44"
+        className="w-52"
         value=""
         shown={{ value: '', label: 'never propose …' }}
         options={stock
