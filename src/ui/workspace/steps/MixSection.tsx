@@ -23,6 +23,7 @@ export function MixSection() {
   const colour = plate?.ink.colour;
   const mix = useMemo(() => (colour ? mixInk(colour, inks) : null), [colour, inks]);
   if (!plate) return null;
+  const isTaken = inks.some(({ name }) => name === plate.ink.name);
   if (!mix) return <p className="caption">There are no inks in stock to mix it from.</p>;
   return (
     <>
@@ -49,11 +50,12 @@ export function MixSection() {
       <button
         type="button"
         className="plain-button mt-1"
-        disabled={inks.some(({ name }) => name === plate.ink.name)}
+        disabled={isTaken}
         onClick={() => saveStock({ ...stock, inks: [...inks, { ...plate.ink }] })}
       >
         Keep it in stock
       </button>
+      {isTaken && <p className="caption">Stock has an ink of this name: give it one of its own first.</p>}
     </>
   );
 }
