@@ -43,6 +43,7 @@ import {
   stepBackMargin,
   surveyBands,
   surveyGrid,
+  tablesFor,
   viewLevel,
   wantGarment,
   widerView,
@@ -64,6 +65,7 @@ import {
 } from './requests';
 import { checkerOf, groundOf } from './grounds';
 import { inWholeBytes, isNear, roomy } from './regions';
+import { SolvedTables } from './solvedTables';
 import { TileStore } from './tileStore';
 import { fillPixels, pastePixels, shadeBeyond } from './windowPixels';
 
@@ -102,6 +104,7 @@ class TableWorker {
   private readonly labelMemory = new StageMemory(this.scratch);
   private readonly stages = new FitStages(this.scratch);
   private readonly differences = new DifferencePainter();
+  private readonly tables = new SolvedTables();
   private room = new ArrayBuffer(0);
   private latest = 0;
   private ahead: ReturnType<typeof setTimeout> | undefined;
@@ -254,6 +257,8 @@ class TableWorker {
     const key = `${platesKey(sheet)}|${grid.pxPerMm}`;
     if (this.planes?.key === key && containsRect(this.planes.valid, level.region)) return this.planes.value;
     const job = await this.prepare(sheet, request.hasOuterMap);
+    await this.tables.ready(tablesFor(sheet, false), () => request.ticket < this.latest);
+    if (request.ticket < this.latest) return null;
     const margin = labelsMargin(job, grid);
     const labelKey = `${labelsKey(sheet)}|${grid.pxPerMm}`;
     let labels = this.labels?.key === labelKey ? this.labels.value : null;
@@ -291,6 +296,7 @@ class TableWorker {
   async read(request: ReadRequest): Promise<Reading> {
     const { sheet, garment } = request;
     const job = await this.prepare(sheet, request.hasOuterMap);
+    await this.tables.ready(tablesFor(sheet, false), () => false);
     const { view, level } = readingView(sheet, request.xMm, request.yMm);
     const planes = await this.tiles.use(sheet, plateArtworkNeed(job, level.grid, level.region), (art) =>
       evaluatePlates(job, level.grid, level.region, art),
@@ -364,6 +370,9 @@ class TableWorker {
   async survey(sheet: JobSheet, hasOuterMap: boolean, ticket: number): Promise<Survey | null> {
     this.supersede(ticket);
     const job = await this.prepare(sheet, hasOuterMap);
+    await breathe();
+    await this.held?.promise;
+    await this.tables.ready(tablesFor(sheet, true), () => ticket < this.latest);
     // Narrow gaps change with few of a job's settings: they are kept until one of those does.
     const key = gapsKey(sheet);
     const surveyor = new PrintSurveyor(job, this.gaps?.key === key ? this.gaps.value : null);

@@ -78,6 +78,8 @@ test('inks are proposed for each number of screens, and one set of films serves 
   page,
   request,
 }) => {
+  // Every number of screens is looked for, twice, and then films for two garments: minutes on a slow machine.
+  test.setTimeout(240_000);
   await page.goto('/');
   await chooseArtwork(page, await paintingFile('dunes.png'));
   await page.waitForURL(/\/jobs\//, { timeout: 60_000 });

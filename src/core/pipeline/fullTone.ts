@@ -3,9 +3,17 @@ import { type Rgb8, encodeSrgb8, linearFromRgb8, parseHexColour } from '../colou
 import type { Kernels } from '../kernels';
 import type { Allocator } from '../raster';
 import { type PixelShares, type PlateFields, silhouetteColours, stackInk } from '../separation';
-import { FadeTables, type InkStack, StackModel, type ToneTable, toneTableOf } from '../solving';
+import {
+  FadeTables,
+  type InkStack,
+  StackModel,
+  type TableWish,
+  type ToneTable,
+  tablesOf,
+  toneTableOf,
+} from '../solving';
 import { mostTone } from '../stages';
-import { type JobSheet, type Patch, patchesOf, stagesOf, tonedGarments } from '../sheet';
+import { type JobSheet, type Patch, isSimulated, patchesOf, stagesOf, tonedGarments } from '../sheet';
 import { type TonePlace, applyPatches } from './patches';
 
 /** The inks of a job as its tones are solved for: each plate once, in print order. */
@@ -15,6 +23,26 @@ export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>)
     without: sheet.plates.flatMap(({ id }, k) => (without.includes(id) ? [k] : [])),
   }));
   return { grounds, inks: sheet.plates.map((plate) => stackInk(plate)) };
+}
+
+/** The inks of a job on one of its garments alone: what could be printed there if no other garment shared the films. */
+export function stackOnOne(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>, place: number): InkStack {
+  const all = stackOf(sheet);
+  return { ...all, grounds: [all.grounds[place]!] };
+}
+
+/**
+ * The tables that a job of tones is drawn with, those first that others are made from; none where it is not of tones.
+ *
+ * @param forSurvey also those that tell what its inks could print at best.
+ */
+export function tablesFor(sheet: JobSheet, forSurvey: boolean): TableWish[] {
+  if (!isSimulated(sheet) || sheet.plates.length === 0) return [];
+  const stack = stackOf(sheet);
+  const several = stack.grounds.length > 1;
+  const alone =
+    forSurvey && several ? stack.grounds.flatMap((_, k) => tablesOf(stackOnOne(sheet, k), false)) : [];
+  return [...tablesOf(stack, several), ...alone];
 }
 
 /** What the tones of plates depend on, beside the artwork. */
@@ -120,8 +148,7 @@ export class PrintableColours {
 
   /** @param place of the garment among those that the tones are found for: it is solved for alone, since what others cost could be avoided. */
   constructor(sheet: JobSheet, place = 0) {
-    const all = stackOf(sheet);
-    const stack = { ...all, grounds: [all.grounds[place]!] };
+    const stack = stackOnOne(sheet, place);
     this.stack = stack;
     this.model = new StackModel(stack);
     this.tones = new Uint16Array(stack.inks.length);

@@ -66,3 +66,4 @@ export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } 
 export { platesBits, type BitsRequest } from './plateBits';
 export { shiftCost, type ShiftCost } from './shiftCost';
 export { labelsKey } from './sourceSetting';
+export { tablesFor } from './fullTone';

@@ -17,4 +17,14 @@ export { StackModel, type Ground, type InkCost, type InkStack, type StackInk } f
 export { TABLE_SIDE } from './codes';
 export { solveTable } from './solveTable';
 export { toneFields, type FieldsRequest } from './toneFields';
-export { FadeTables, ToneTable, toneTableOf } from './toneTable';
+export {
+  FadeTables,
+  type TableWish,
+  ToneTable,
+  keepTable,
+  knownTable,
+  tableKey,
+  tableOf,
+  tablesOf,
+  toneTableOf,
+} from './toneTable';

@@ -91,6 +91,12 @@ export function solveTable(stack: InkStack): Float64Array {
   return fine.tones;
 }
 
+/** Coverages 0..65535 for TABLE_SIDE codes along each side, `lanes` of each colour together. */
+interface ToneEntries {
+  readonly lanes: number;
+  readonly entries: Uint16Array;
+}
+
 /** Colours along each side of a fade's tables that are solved: what fades is seen less exactly, and there are several of them. */
 const FADE_SIDE = 9;
 /** How strongly coverages of a fade are pulled to their neighbours', pass after pass. */
@@ -101,17 +107,17 @@ const FADE_PULLS = [200, 100];
  * mix.
  *
  * @param opacity of the colours, above 0 and below 1.
- * @param whole what `solveTable` found, at whose part of the opacity every colour begins.
+ * @param whole the table of opaque colours, at whose part of the opacity every colour begins.
  */
-export function solveFade(stack: InkStack, opacity: number, whole: Float64Array): Float64Array {
+export function solveFade(stack: InkStack, opacity: number, whole: ToneEntries): Float64Array {
   const solver = new ColourSolver(stack);
   const coarse = new Grid(FADE_SIDE, solver.count, { grounds: stack.grounds, opacity });
   const step = (TABLE_SIDE - 1) / (FADE_SIDE - 1);
   for (let node = 0; node < coarse.labs.length; node++) {
     const [r, g, b] = coarse.placeOf(node);
-    const from = ((r * step * TABLE_SIDE + g * step) * TABLE_SIDE + b * step) * solver.count;
+    const from = ((r * step * TABLE_SIDE + g * step) * TABLE_SIDE + b * step) * whole.lanes;
     const own = coarse.at(node);
-    for (let k = 0; k < own.length; k++) own[k] = whole[from + k]! * opacity;
+    for (let k = 0; k < own.length; k++) own[k] = (whole.entries[from + k]! / 65535) * opacity;
     solver.solve(coarse.labs[node]!, own, null, STEPS * 2);
   }
   for (const weight of FADE_PULLS) relax(coarse, solver, weight);

@@ -23,11 +23,16 @@ export class ToneTable {
   /** Coverages 0..65535; red slowest, then green, then blue, `lanes` of each colour together. */
   readonly entries: Uint16Array;
 
-  /** @param solved coverages 0..1 of `count` inks, as `solveTable` gives them. */
-  constructor(count: number, solved: Float64Array) {
+  /** @param solved coverages 0..1 of `count` inks, as `solveTable` gives them, or the entries of a table that was solved elsewhere. */
+  constructor(count: number, solved: Float64Array | Uint16Array) {
     const lanes = Math.ceil(count / LANES) * LANES;
     this.count = count;
     this.lanes = lanes;
+    if (solved instanceof Uint16Array) {
+      if (solved.length !== TABLE_SIDE ** 3 * lanes) throw new RangeError('entries of another table');
+      this.entries = solved;
+      return;
+    }
     this.entries = new Uint16Array(TABLE_SIDE ** 3 * lanes);
     for (let colour = 0; colour < TABLE_SIDE ** 3; colour++) {
       for (let k = 0; k < count; k++) {
@@ -87,36 +92,63 @@ export class ToneTable {
   }
 }
 
-/** A table of eight inks has half a megabyte. */
-const MOST_KNOWN = 8;
+/** Steps of opacity between which the coverages of a fade are interpolated. */
+const FADE_STEPS = 4;
 
-/** Tables of the stacks that were asked for last, since one takes a second. */
-class KnownTables<T> {
-  private readonly known = new Map<string, T>();
-
-  of(stack: InkStack, make: () => T): T {
-    const key = JSON.stringify(stack);
-    const made = this.known.get(key) ?? make();
-    this.known.delete(key);
-    this.known.set(key, made);
-    if (this.known.size > MOST_KNOWN) this.known.delete(this.known.keys().next().value!);
-    return made;
-  }
+/** A table that colours of a stack are looked up in. */
+export interface TableWish {
+  readonly stack: InkStack;
+  /** Of the colours, in quarters: 4 of those that are opaque, 1 to 3 of those that fade out on several garments at once. */
+  readonly opacity: number;
 }
 
-const solved = new KnownTables<Float64Array>();
-const tables = new KnownTables<ToneTable>();
-const fades = new KnownTables<readonly ToneTable[]>();
+/** A table of eight inks has half a megabyte. */
+const MOST_KNOWN = 24;
 
-const solvedTable = (stack: InkStack) => solved.of(stack, () => solveTable(stack));
+/** The tables that were asked for last, by their keys, since one takes a second. */
+const known = new Map<string, ToneTable>();
+
+/** What a table is known by: stacks that print alike have the same. */
+export function tableKey({ stack, opacity }: TableWish): string {
+  return JSON.stringify([opacity, stack.grounds, stack.inks]);
+}
+
+/** The table that was made or kept for a wish; undefined where there is none. */
+export function knownTable(wish: TableWish): ToneTable | undefined {
+  return known.get(tableKey(wish));
+}
+
+/** Keeps a table that was made elsewhere. */
+export function keepTable(wish: TableWish, table: ToneTable): void {
+  const key = tableKey(wish);
+  known.delete(key);
+  known.set(key, table);
+  if (known.size > MOST_KNOWN) known.delete(known.keys().next().value!);
+}
+
+/** Makes a table anew, or has the one that is known. */
+export function tableOf(wish: TableWish): ToneTable {
+  const { stack, opacity } = wish;
+  const { length: count } = stack.inks;
+  const table =
+    knownTable(wish) ??
+    (opacity === FADE_STEPS
+      ? new ToneTable(count, solveTable(stack))
+      : new ToneTable(count, solveFade(stack, opacity / FADE_STEPS, toneTableOf(stack))));
+  keepTable(wish, table);
+  return table;
+}
+
+/** The tables that opaque colours of a stack need, and those that fade out on all its garments, in the order in which they are made. */
+export function tablesOf(stack: InkStack, fades: boolean): TableWish[] {
+  const steps = Array.from({ length: FADE_STEPS - 1 }, (_, k) => ({ stack, opacity: k + 1 }));
+  return [{ stack, opacity: FADE_STEPS }, ...(fades ? steps : [])];
+}
 
 /** The table of a stack. */
 export function toneTableOf(stack: InkStack): ToneTable {
-  return tables.of(stack, () => new ToneTable(stack.inks.length, solvedTable(stack)));
+  return tableOf({ stack, opacity: FADE_STEPS });
 }
-
-/** Steps of opacity between which the coverages of a fade are interpolated. */
-const FADE_STEPS = 4;
 
 /** What colours that fade out print on several garments at once. */
 export class FadeTables {
@@ -125,16 +157,10 @@ export class FadeTables {
   private readonly high: Uint16Array;
 
   constructor(stack: InkStack) {
-    const { length: count } = stack.inks;
-    this.tables = fades.of(stack, () =>
-      Array.from({ length: FADE_STEPS }, (_, k) =>
-        k === FADE_STEPS - 1
-          ? toneTableOf(stack)
-          : new ToneTable(count, solveFade(stack, (k + 1) / FADE_STEPS, solvedTable(stack))),
-      ),
-    );
-    this.low = new Uint16Array(count);
-    this.high = new Uint16Array(count);
+    const [whole, ...steps] = tablesOf(stack, true).map(tableOf);
+    this.tables = [...steps, whole!];
+    this.low = new Uint16Array(stack.inks.length);
+    this.high = new Uint16Array(stack.inks.length);
   }
 
   /**
