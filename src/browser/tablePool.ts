@@ -181,7 +181,10 @@ export class TablePool {
   /** Asks the worker for what takes longer; it ends when nothing was asked of it for a while, and its memory with it. */
   private async askAside<T>(question: Question<T>): Promise<T> {
     clearTimeout(this.asideEnds);
-    this.aside ??= new PoolMember(SURVEYOR);
+    if (!this.aside) {
+      this.aside = new PoolMember(SURVEYOR);
+      if (this.drawing > 0) this.aside.tell((api) => api.hold());
+    }
     this.asked++;
     try {
       return await this.aside.ask(question);
