@@ -1,6 +1,6 @@
-import { changePlates } from '../separation';
+import { changePlates, liesOnBase } from '../separation';
 import { findAngles } from '../screening';
-import { type JobSheet, LIMITS } from '../sheet';
+import { type JobSheet, LIMITS, isSimulated } from '../sheet';
 
 /** How the dots of plates stand to each other. */
 export const ARRANGEMENTS = ['rotated', 'one-angle', 'interlocked', 'dispersed'] as const;
@@ -25,8 +25,8 @@ export function arrangementOf(sheet: JobSheet, ids: readonly string[]): Arrangem
  *
  * - `rotated`: plates that overlap get angles 30 degrees apart, as far as three go round.
  * - `one-angle`: all at the first one's angle, each with its own dots.
- * - `interlocked`: one frequency (the coarsest) and one angle, dots beside each other in each cell; a base with dots on a grid that
- *   one of them wants is set to lie under them.
+ * - `interlocked`: one frequency (the coarsest) and one angle, dots beside each other in each cell; a base with dots on a grid, or of tones,
+ *   that one of them wants is set to lie under them.
  * - `dispersed`: dots of one size without a grid.
  *
  * @param overlap share of the print where two plates both have dots, by their ids.
@@ -44,9 +44,12 @@ export function arrangeDots(
       !arranged.plates.some((each) => each.role !== 'underbase' && each.screen.interlock === group);
     return role === 'underbase' && screen.interlock !== null && alone(screen.interlock) ? [id] : [];
   });
-  return left.length === 0
-    ? arranged
-    : changePlates(arranged, left, ({ screen }) => ({ screen: { ...screen, interlock: null } }));
+  if (left.length === 0) return arranged;
+  // By tones a base without a group has dots of one size, as it is proposed.
+  const screening = isSimulated(sheet) ? ({ screening: 'dispersed' } as const) : {};
+  return changePlates(arranged, left, ({ screen }) => ({
+    screen: { ...screen, ...screening, interlock: null },
+  }));
 }
 
 function setDots(
@@ -77,14 +80,17 @@ function setDots(
     }));
   }
   const lpi = Math.min(...plates.map(({ screen }) => screen.lpi));
-  const wantBase = plates.some(({ baseStrength }) => baseStrength > 0);
+  const wantBase = plates.some((plate) => liesOnBase(sheet, plate));
   const others = sheet.plates.filter(({ id, role }) => role !== 'underbase' && !known.includes(id));
   // A base that lies under others stays there.
   const isBound = (group: number | null) =>
     group !== null && others.some((each) => each.screen.interlock === group);
   const bases = sheet.plates.filter(
     ({ role, screen }) =>
-      wantBase && role === 'underbase' && screen.screening === 'grid' && !isBound(screen.interlock),
+      wantBase &&
+      role === 'underbase' &&
+      (screen.screening === 'grid' || isSimulated(sheet)) &&
+      !isBound(screen.interlock),
   );
   const members = [...new Set([...known, ...bases.map(({ id }) => id)])];
   const taken = sheet.plates

@@ -19,9 +19,13 @@ test('tones as they are proposed have nothing to be said', () => {
   expect(codes(sheet)).toEqual([]);
 });
 
-test('dots that interlock, plates without dots and screens that print twice are told', () => {
-  expect(codes(arrangeDots(sheet, ids, 'interlocked', () => 1))).toEqual(['tones-interlock']);
-  expect(codes(arrangeDots(sheet, ids, 'rotated', () => 1))).toEqual([]);
+test('dots on one grid, a base over inks of its cells, plates without dots and screens that print twice are told', () => {
+  const interlocked = arrangeDots(sheet, ids, 'interlocked', () => 1);
+  expect(codes(interlocked)).toEqual([]);
+  const [base, ...others] = interlocked.plates;
+  expect(codes({ ...interlocked, plates: [...others, base!] })).toEqual(['tones-late-base']);
+  expect(codes(arrangeDots(sheet, ids.slice(0, 3), 'rotated', () => 1))).toEqual([]);
+  expect(codes(arrangeDots(sheet, ids, 'one-angle', () => 1))).toEqual(['tones-on-one-grid']);
   const [first] = sheet.plates;
   expect(codes(changePlate(sheet, first!.id, { screen: { ...first!.screen, screening: 'solid' } }))).toEqual([
     'tones-without-dots',

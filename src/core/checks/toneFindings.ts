@@ -1,4 +1,5 @@
-import { type JobSheet, isSimulated, passes } from '../sheet';
+import { cellPlaces } from '../separation';
+import { type JobSheet, type Plate, isSimulated, passes } from '../sheet';
 import type { Finding } from './findings';
 
 /** What of a job's screens and run its tones were not found for: they print otherwise than they were meant to. */
@@ -6,15 +7,28 @@ export function checkTones(sheet: JobSheet): Finding[] {
   if (!isSimulated(sheet)) return [];
   const findings: Finding[] = [];
   const names = (plates: JobSheet['plates']) => plates.map(({ ink }) => ink.name).join(', ');
-  const locked = sheet.plates.filter(({ screen }) => screen.interlock !== null);
-  if (locked.length > 1) {
+  const cells = cellPlaces(sheet.plates);
+  const late = sheet.plates.filter(
+    ({ id, role, screen }) => role === 'underbase' && screen.interlock !== null && !cells.has(id),
+  );
+  if (late.length > 0) {
     findings.push({
-      code: 'tones-interlock',
+      code: 'tones-late-base',
+      severity: 'severe',
+      step: 'plates',
+      message: `${names(late)} interlocks with inks that print before it; their tones were found for a base that lies under none of them.`,
+      remedy: 'Let the base print first.',
+      plateId: late[0]!.id,
+    });
+  }
+  for (const plates of onOneGrid(sheet.plates)) {
+    findings.push({
+      code: 'tones-on-one-grid',
       severity: 'severe',
       step: 'dots',
-      message: `Dots of ${names(locked)} lie beside each other; their tones were found for dots that lie over each other by chance.`,
-      remedy: 'Set them dispersed or 30° apart, or see in Difference what becomes of the colours.',
-      plateId: locked[0]!.id,
+      message: `Dots of ${names(plates)} lie on each other on one grid; their tones were found for dots that lie over each other by chance.`,
+      remedy: 'Set them dispersed, 30° apart or interlocked, or see in Dots how far off they print.',
+      plateId: plates[0]!.id,
     });
   }
   for (const plate of sheet.plates.filter(({ screen }) => screen.screening === 'solid')) {
@@ -40,4 +54,14 @@ export function checkTones(sheet: JobSheet): Finding[] {
     });
   }
   return findings;
+}
+
+/** Plates whose dots lie on the same grid without dividing its cells, two and more of each. */
+function onOneGrid(plates: readonly Plate[]): Plate[][] {
+  const grids = plates.filter(({ screen }) => screen.screening === 'grid' && screen.interlock === null);
+  const gridOf = ({ screen }: Plate) => `${screen.lpi} ${((screen.angleDeg % 90) + 90) % 90}`;
+  const known = [...new Set(grids.map(gridOf))];
+  return known
+    .map((grid) => grids.filter((plate) => gridOf(plate) === grid))
+    .filter((each) => each.length > 1);
 }

@@ -2,13 +2,15 @@ import type { RgbaPlane } from '../artwork';
 import { type Rgb8, encodeSrgb8, linearFromRgb8, parseHexColour } from '../colour';
 import type { Kernels } from '../kernels';
 import type { Allocator } from '../raster';
-import { type PixelShares, type PlateFields, silhouetteColours, stackInk } from '../separation';
+import { type PixelShares, type PlateFields, cellPlaces, silhouetteColours, stackInk } from '../separation';
 import {
   FadeTables,
   type InkStack,
-  StackModel,
+  type StackInk,
+  type PrintModel,
   type TableWish,
   type ToneTable,
+  modelOf,
   tablesOf,
   toneTableOf,
 } from '../solving';
@@ -22,7 +24,12 @@ export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>)
     garment: linearFromRgb8(parseHexColour(colour)),
     without: sheet.plates.flatMap(({ id }, k) => (without.includes(id) ? [k] : [])),
   }));
-  return { grounds, inks: sheet.plates.map((plate) => stackInk(plate)) };
+  const cells = cellPlaces(sheet.plates);
+  const inks = sheet.plates.map((plate): StackInk => {
+    const cell = cells.get(plate.id);
+    return cell ? { ...stackInk(plate), cell } : stackInk(plate);
+  });
+  return { grounds, inks };
 }
 
 /** The inks of a job on one of its garments alone: what could be printed there if no other garment shared the films. */
@@ -139,7 +146,7 @@ function fadeFaint(data: Uint8Array, fades: Uint8Array, planes: readonly Uint16A
 export class PrintableColours {
   private readonly known = new Map<number, number>();
   private readonly stack: InkStack;
-  private readonly model: StackModel;
+  private readonly model: PrintModel;
   private readonly tones: Uint16Array;
   private readonly shares: Float64Array;
   private readonly light = new Float64Array(3);
@@ -150,7 +157,7 @@ export class PrintableColours {
   constructor(sheet: JobSheet, place = 0) {
     const stack = stackOnOne(sheet, place);
     this.stack = stack;
-    this.model = new StackModel(stack);
+    this.model = modelOf(stack);
     this.tones = new Uint16Array(stack.inks.length);
     this.shares = new Float64Array(stack.inks.length);
     // Where nothing is wanted, nothing prints.

@@ -12,6 +12,7 @@ import {
   weighField,
   weighPlane,
 } from '../screening';
+import { liesOnBase } from '../separation';
 import { type JobSheet, type Plate, stagesOf } from '../sheet';
 import { stageTable } from '../stages';
 import { type FilmTones, plateTile } from './filmTones';
@@ -135,7 +136,7 @@ export function groupOf({ role, screen }: Plate): number | null {
 
 /** Some plates, and those that take their part of the cells before them do, in the order in which they take them. */
 export function withThoseBefore(sheet: JobSheet, wanted: readonly Plate[]): readonly Plate[] {
-  const onBase = (plate: Plate) => plate.baseStrength > 0;
+  const onBase = (plate: Plate) => liesOnBase(sheet, plate);
   const stacked = [...sheet.plates.filter(onBase), ...sheet.plates.filter((plate) => !onBase(plate))];
   const order = new Map(stacked.map(({ id }, k) => [id, k]));
   const all = new Map(wanted.map((plate) => [plate.id, plate]));

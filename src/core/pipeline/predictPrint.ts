@@ -1,7 +1,7 @@
 import { ENCODE_TABLE, type LinearRgb, linearFromRgb8, parseHexColour } from '../colour';
 import type { PlatePlanes } from '../fit';
 import type { GroupPlace, PrintLayer, RasterKernels } from '../raster';
-import { nestedPlates } from '../separation';
+import { liesOnBase, nestedPlates } from '../separation';
 import { type JobSheet, type Plate, garmentOf, passes } from '../sheet';
 import { type View, type ViewLevel, viewSpans } from './view';
 
@@ -66,7 +66,7 @@ export function predictPrint(
     const group = plane.tone && screening === 'grid' && !again ? own : null;
     // A base that others of its group lie under is none to them.
     const late = group !== NESTED && printed.slice(0, k).some((each) => each.screen.interlock === group);
-    const place = placeOf(plate);
+    const place = placeOf(sheet, plate);
     const ink = { colour: linearFromRgb8(parseHexColour(colour)), opacity };
     return [
       {
@@ -82,9 +82,9 @@ export function predictPrint(
   return draw(layers, garment, planes, level, view, kernels, options.out);
 }
 
-function placeOf({ role, baseStrength }: Plate): GroupPlace {
-  if (role === 'underbase') return 'under';
-  return baseStrength > 0 ? 'on' : 'off';
+function placeOf(sheet: JobSheet, plate: Plate): GroupPlace {
+  if (plate.role === 'underbase') return 'under';
+  return liesOnBase(sheet, plate) ? 'on' : 'off';
 }
 
 /** One plate as film on a light table, as a window shows it: black where it is opaque. */

@@ -65,9 +65,20 @@ function withInks(sheet: JobSheet, inks: SimulatedInks): JobSheet {
   const numbered: Plate[] = [];
   for (const plate of proposed) {
     const known = sheet.plates.find(({ role, ink }) => role === plate.role && ink.name === plate.ink.name);
-    numbered.push(known ?? { ...plate, number: freeNumber([...sheet.plates, ...numbered]) });
+    const joined = { ...withDotsOf(sheet, plate), number: freeNumber([...sheet.plates, ...numbered]) };
+    numbered.push(known ?? joined);
   }
   return withScreensForAll(alignRun({ ...sheet, plates: numbered }));
+}
+
+/** A new plate with dots that lie as those of the job's colours do, where they all lie alike: dispersed, or in cells that they divide. */
+function withDotsOf<T extends Pick<Plate, 'role' | 'screen'>>({ plates }: JobSheet, plate: T): T {
+  const screens = plates.flatMap(({ role, screen }) => (role === 'colour' ? [screen] : []));
+  const [first] = screens;
+  const isShared =
+    first?.interlock !== null && screens.every(({ interlock }) => interlock === first?.interlock);
+  if (!first || plate.role !== 'colour' || !isShared) return plate;
+  return { ...plate, screen: { ...first, gain: plate.screen.gain, measured: plate.screen.measured } };
 }
 
 /** The inks that a job's tones are printed with. */
@@ -94,7 +105,7 @@ export function chooseInkSet(sheet: JobSheet, inks: readonly PlateInk[]): JobShe
   );
   const plates = wanted.map((plate) => {
     const known = sheet.plates.find(({ role, ink }) => role === plate.role && ink.name === plate.ink.name);
-    return known ?? plate;
+    return known ?? withDotsOf(sheet, plate);
   });
   const kept = new Set(plates.filter((plate) => sheet.plates.includes(plate)).map(({ id }) => id));
   for (const [k, plate] of plates.entries()) {

@@ -64,6 +64,6 @@ export { inkCandidates, type NamedCandidate, type PlateInk } from './inkCandidat
 export { addGarment, runsOn, setTogether, withScreensForAll } from './together';
 export { lumaMapOf, withAdjustment } from './adjust';
 export { mixInk, mixLight, type InkMix } from './mixInk';
-export { stackInk } from './stackInks';
+export { cellPlaces, liesOnBase, stackInk } from './stackInks';
 export { proposeSimulated, usualSimulatedInks, type SimulatedInks } from './proposeSimulated';
 export { FULL_TONE, isFullTone } from './fullTone';

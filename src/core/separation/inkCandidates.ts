@@ -1,16 +1,26 @@
 import { labFromRgb8, parseHexColour } from '../colour';
 import { BASE_WHITE, HIGHLIGHT_WHITE, type Ink, type JobSheet, type Plate, tonedGarments } from '../sheet';
-import type { InkCandidate } from '../solving';
+import type { CellPlace, InkCandidate } from '../solving';
 import { isWhite } from './baseStrength';
 import { isGarmentColour } from './droppedGround';
 import { isLightGarment } from './proposeSimulated';
-import { stackInk } from './stackInks';
+import { cellPlaces, stackInk } from './stackInks';
 import { runsOn } from './together';
 
 /** An ink that a plate of tones could have. */
 export type PlateInk = Pick<Plate, 'role' | 'ink'>;
 
 export interface NamedCandidate extends InkCandidate, PlateInk {}
+
+const withCell = (cell: CellPlace | undefined) => (cell ? { cell } : {});
+
+/** The cells that an ink more would divide: where all colours of a job interlock, it joins them. */
+function sharedCell(plates: readonly Plate[]): CellPlace | undefined {
+  const cells = cellPlaces(plates);
+  const places = plates.flatMap(({ id, role }) => (role === 'colour' ? [cells.get(id)] : []));
+  const [first] = places;
+  return first && places.every((place) => place?.group === first.group) ? first : undefined;
+}
 
 const lightness = ({ colour }: Ink) => labFromRgb8(parseHexColour(colour))[0];
 
@@ -46,10 +56,16 @@ export function inkCandidates(
   const below = whites('underbase', BASE_WHITE).filter(({ ink }) => !banned.includes(ink.name));
   const ordered = [...inks.filter((each) => !forAll(each)), ...inks.filter(forAll)];
   const all = [...below, ...ordered, ...whites('highlight', HIGHLIGHT_WHITE)];
+  const cells = cellPlaces(sheet.plates);
+  const shared = sharedCell(sheet.plates);
   return all
     .filter(({ ink }) => !banned.includes(ink.name))
-    .map(({ role, ink }) => ({
+    .map(({ role, ink }): NamedCandidate => ({
       ...stackInk({ role, ink }),
+      ...withCell(
+        cells.get(sheet.plates.find((each) => each.role === role && each.ink.name === ink.name)?.id ?? '') ??
+          (role === 'colour' ? shared : undefined),
+      ),
       role,
       ink,
       // Of two whites the first is the one below.

@@ -6,7 +6,8 @@ import {
   labCurveSlope,
   labFromLinear,
 } from '../colour';
-import { type InkStack, StackModel } from './inkStack';
+import { CellAreas, modelOf } from './cellModel';
+import type { InkStack, PrintModel } from './inkStack';
 
 // By name: a look-up for each of millions of calls is slow where globals stand behind a proxy, as under the test runner.
 const { abs, max, min, sqrt } = Math;
@@ -42,7 +43,7 @@ export interface Anchor {
 export class ColourSolver {
   readonly count: number;
   private readonly grounds: readonly {
-    readonly model: StackModel;
+    readonly model: PrintModel;
     readonly lab: Lab;
     readonly without: readonly number[];
     /** Light of the last print on it, and its weighed error in lightness, chroma and hue. */
@@ -64,12 +65,17 @@ export class ColourSolver {
   private readonly step: Float64Array;
   private readonly moved: Float64Array;
   private readonly linear: Float64Array;
+  /** How inks divide cells; null where all are independent, and areas the same as coverages. */
+  private readonly divided: CellAreas | null;
+  private readonly areas: Float64Array;
+  private readonly coverages: Float64Array;
+  private readonly anchored: Float64Array;
 
   constructor(stack: InkStack) {
     const n = stack.inks.length;
     this.count = n;
     this.grounds = stack.grounds.map((ground) => ({
-      model: new StackModel(stack, ground),
+      model: modelOf(stack, ground),
       lab: labFromLinear(ground.garment),
       without: ground.without,
       light: new Float64Array(3),
@@ -87,6 +93,11 @@ export class ColourSolver {
     this.step = new Float64Array(n);
     this.moved = new Float64Array(n);
     this.linear = new Float64Array(n);
+    const divided = new CellAreas(stack);
+    this.divided = divided.cells.length > 0 ? divided : null;
+    this.areas = new Float64Array(n);
+    this.coverages = new Float64Array(n);
+    this.anchored = new Float64Array(n);
   }
 
   /**
@@ -100,6 +111,17 @@ export class ColourSolver {
    */
   solve(colours: readonly Lab[], tones: Float64Array, anchor: Anchor | null, mostSteps = MOST_STEPS): number {
     this.aim(colours);
+    const { divided, areas, anchored } = this;
+    if (!divided) return this.solveAreas(tones, anchor, mostSteps);
+    divided.ofTones(tones, areas);
+    if (anchor) divided.ofTones(anchor.tones, anchored);
+    const value = this.solveAreas(areas, anchor && { ...anchor, tones: anchored }, mostSteps);
+    divided.toTones(areas, tones);
+    return value;
+  }
+
+  /** Moves areas as `solve` moves coverages. */
+  private solveAreas(tones: Float64Array, anchor: Anchor | null, mostSteps: number): number {
     let value = this.value(tones, anchor);
     for (let k = 0; k < mostSteps; k++) {
       this.linearise(tones, anchor);
@@ -116,7 +138,9 @@ export class ColourSolver {
   /** What `solve` makes least: the square of the weighed difference, halved, with all costs. */
   worth(colours: readonly Lab[], tones: Float64Array): number {
     this.aim(colours);
-    return this.value(tones, null);
+    if (!this.divided) return this.value(tones, null);
+    this.divided.ofTones(tones, this.areas);
+    return this.value(this.areas, null);
   }
 
   private aim(colours: readonly Lab[]): void {
@@ -141,10 +165,11 @@ export class ColourSolver {
   /** What coverages are worth: half the square of the weighed difference, of several garments the mean, and what they cost. Leaves errors and light behind. */
   private value(tones: Float64Array, anchor: Anchor | null): number {
     const { linear, weight } = this;
+    const coverages = this.coveragesOf(tones);
     const m = LINEAR_TO_WHITE_SHARES;
     let value = 0;
     for (const { model, light, error, axes, target } of this.grounds) {
-      model.print(tones, light);
+      model.print(coverages, light);
       const [r, g, b] = [light[0]!, light[1]!, light[2]!];
       const fx = labCurve(m[0]! * r + m[1]! * g + m[2]! * b);
       const fy = labCurve(m[3]! * r + m[4]! * g + m[5]! * b);
@@ -165,6 +190,12 @@ export class ColourSolver {
       value += 0.5 * anchor.weight * away * away;
     }
     return value;
+  }
+
+  private coveragesOf(areas: Float64Array): Float64Array {
+    if (!this.divided) return areas;
+    this.divided.toTones(areas, this.coverages);
+    return this.coverages;
   }
 
   /** The gradient and the Gauss-Newton matrix at coverages whose error is at hand. */
@@ -188,6 +219,7 @@ export class ColourSolver {
   ): void {
     const { count, slopes, jacobian, hessian, gradient, weight } = this;
     model.slopes(tones, slopes);
+    this.divided?.turnSlopes(slopes);
     const m = LINEAR_TO_WHITE_SHARES;
     const [r, g, b] = [light[0]!, light[1]!, light[2]!];
     const sx = labCurveSlope(labCurve(m[0]! * r + m[1]! * g + m[2]! * b));
@@ -214,23 +246,60 @@ export class ColourSolver {
     }
   }
 
-  /** The step to the least value of the quadratic that leaves all coverages in 0..1. */
+  /** The step to the least value of the quadratic that leaves all coverages in 0..1, and in each cell as much as it has room for. */
   private descend(tones: Float64Array): void {
-    const { count, hessian, gradient, step } = this;
+    const { count, hessian, step, divided } = this;
     step.fill(0);
     for (let sweep = 0; sweep < SWEEPS; sweep++) {
       let most = 0;
       for (let p = 0; p < count; p++) {
-        let slope = gradient[p]!;
-        const row = p * count;
-        for (let q = 0; q < count; q++) slope += hessian[row + q]! * step[q]!;
-        const wanted = step[p]! - slope / hessian[row + p]!;
-        const next = min(1 - tones[p]!, max(-tones[p]!, wanted));
+        const wanted = step[p]! - this.slopeAt(p) / hessian[p * count + p]!;
+        const next = min(this.mostOf(p, tones), max(-tones[p]!, wanted));
         most = max(most, abs(next - step[p]!));
         step[p] = next;
       }
+      if (divided) most = max(most, this.exchange(tones, divided));
       if (most < 1e-5) return;
     }
+  }
+
+  /** The quadratic's slope along one coverage, where the step is. */
+  private slopeAt(p: number): number {
+    const { count, hessian, gradient, step } = this;
+    let slope = gradient[p]!;
+    const row = p * count;
+    for (let q = 0; q < count; q++) slope += hessian[row + q]! * step[q]!;
+    return slope;
+  }
+
+  /** The largest step of a coverage: to solid, or to where its cell is full. */
+  private mostOf(p: number, tones: Float64Array): number {
+    const { divided, step } = this;
+    const cell = divided ? divided.cellOf[p]! : -1;
+    if (cell < 0) return 1 - tones[p]!;
+    let room = 1;
+    for (const k of divided!.cells[cell]!.members) if (k !== p) room -= tones[k]! + step[k]!;
+    return max(0, room) - tones[p]!;
+  }
+
+  /** In a full cell no ink can have more unless another has less: every two inks exchange what is better exchanged. Returns the largest exchange. */
+  private exchange(tones: Float64Array, { cells }: CellAreas): number {
+    const { count, hessian, step } = this;
+    let most = 0;
+    for (const { members } of cells) {
+      for (const p of members) {
+        for (const q of members) {
+          if (q >= p) break;
+          const bend = hessian[p * count + p]! + hessian[q * count + q]! - 2 * hessian[p * count + q]!;
+          const wanted = -(this.slopeAt(p) - this.slopeAt(q)) / bend;
+          const amount = min(tones[q]! + step[q]!, max(-tones[p]! - step[p]!, wanted));
+          step[p]! += amount;
+          step[q]! -= amount;
+          most = max(most, abs(amount));
+        }
+      }
+    }
+    return most;
   }
 
   /** Takes the step, or a part of it that leads downhill; null where none does. */

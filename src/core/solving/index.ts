@@ -13,7 +13,16 @@ export { CUSTOM_OPACITY, customInk, type CustomInk } from './customInk';
 export { type Closeness, type ClosenessByGround, GAIN_ERROR, judgeInks } from './judgeInks';
 export { ColourCount, type WeighedColour } from './weighColours';
 export { ColourSolver, type Anchor } from './colourSolver';
-export { StackModel, type Ground, type InkCost, type InkStack, type StackInk } from './inkStack';
+export { cellsOf, modelOf } from './cellModel';
+export {
+  StackModel,
+  type CellPlace,
+  type Ground,
+  type InkCost,
+  type InkStack,
+  type PrintModel,
+  type StackInk,
+} from './inkStack';
 export { TABLE_SIDE } from './codes';
 export { solveTable } from './solveTable';
 export { toneFields, type FieldsRequest } from './toneFields';

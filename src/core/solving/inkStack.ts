@@ -8,7 +8,7 @@ export interface Ground {
   readonly without: readonly number[];
 }
 
-/** Inks in print order, whose dots lie independently of each other, on one garment or on several that the same films print on. */
+/** Inks in print order, on one garment or on several that the same films print on. Dots lie independently of each other but for those that divide cells. */
 export interface InkStack {
   readonly grounds: readonly Ground[];
   readonly inks: readonly StackInk[];
@@ -17,6 +17,34 @@ export interface InkStack {
 export interface StackInk extends InkOptics {
   /** What a full layer of it costs when a colour can be printed in several ways, see `solveColour`. */
   readonly cost: InkCost;
+  /** Left out for dots that lie independently of all others. */
+  readonly cell?: CellPlace;
+}
+
+/** How an ink lies in the cells that several divide among them. */
+export interface CellPlace {
+  /** Inks of the same number divide their cells. */
+  readonly group: number;
+  /** A base under the others of its group, which all lie on it; it prints before them. */
+  readonly under: boolean;
+}
+
+/** The light of a print as its inks' coverages make it. */
+export interface PrintModel {
+  readonly count: number;
+  /**
+   * Light of a print.
+   *
+   * @param tones coverage of each ink, 0..1.
+   * @param light takes three channels, linear.
+   */
+  print(tones: Float64Array, light: Float64Array): void;
+  /**
+   * How the light of the last `print` changes with the coverage of each ink.
+   *
+   * @param slopes takes three channels of each ink.
+   */
+  slopes(tones: Float64Array, slopes: Float64Array): void;
 }
 
 /**
@@ -26,13 +54,13 @@ export interface StackInk extends InkOptics {
 export type InkCost = 'none' | 'spare' | 'dark';
 
 /** What covers nothing and lets everything through. */
-const NOTHING: InkOptics = { colour: [1, 1, 1], opacity: 0 };
+export const NOTHING: InkOptics = { colour: [1, 1, 1], opacity: 0 };
 
 /**
- * The print model with its numbers at hand: x ← x + a·(o·C + (1 − o)·x·C − x) for ink after ink, in linear light (Demichel 1924, Neugebauer
+ * The print model of dots that lie independently of each other, with its numbers at hand: x ← x + a·(o·C + (1 − o)·x·C − x) for ink after ink, in linear light (Demichel 1924, Neugebauer
  * 1937). A full layer makes p + q·x of a backing x.
  */
-export class StackModel {
+export class StackModel implements PrintModel {
   readonly count: number;
   private readonly garment: Float64Array;
   /** o·C of each ink, three channels each. */
@@ -55,12 +83,6 @@ export class StackModel {
     this.before = new Float64Array((inks.length + 1) * 3);
   }
 
-  /**
-   * Light of a print.
-   *
-   * @param tones coverage of each ink, 0..1.
-   * @param light takes three channels.
-   */
   print(tones: Float64Array, light: Float64Array): void {
     const { before, opaque, change, garment } = this;
     let r = garment[0]!;
@@ -80,11 +102,6 @@ export class StackModel {
     light[2] = b;
   }
 
-  /**
-   * How the light of the last `print` changes with the coverage of each ink.
-   *
-   * @param slopes takes three channels of each ink.
-   */
   slopes(tones: Float64Array, slopes: Float64Array): void {
     const { before, opaque, change } = this;
     // What the inks on top let through of a change under them.

@@ -1,6 +1,7 @@
 import { ciede2000, labFromLinear } from '../colour';
 import { ColourSolver } from './colourSolver';
-import { type InkStack, StackModel } from './inkStack';
+import { modelOf } from './cellModel';
+import type { InkStack, PrintModel } from './inkStack';
 import type { WeighedColour } from './weighColours';
 
 /** How near inks come to the colours of an artwork. All are CIEDE2000. */
@@ -60,7 +61,7 @@ export function judgeInks(
     }
     tones.push(best);
   });
-  const grounds = stack.grounds.map((ground) => judgePrint(new StackModel(stack, ground), colours, tones));
+  const grounds = stack.grounds.map((ground) => judgePrint(modelOf(stack, ground), colours, tones));
   const meanOf = (of: (each: Closeness) => number) =>
     grounds.reduce((sum, each) => sum + of(each), 0) / grounds.length;
   return {
@@ -74,7 +75,7 @@ export function judgeInks(
 
 /** What coverages print on one garment, against the colours. */
 function judgePrint(
-  model: StackModel,
+  model: PrintModel,
   colours: readonly WeighedColour[],
   tones: readonly Float64Array[],
 ): Closeness {
@@ -95,7 +96,7 @@ function judgePrint(
 
 const light = new Float64Array(3);
 
-function labOf(model: StackModel, tones: Float64Array) {
+function labOf(model: PrintModel, tones: Float64Array) {
   model.print(tones, light);
   return labFromLinear([light[0]!, light[1]!, light[2]!]);
 }

@@ -1,3 +1,4 @@
+import { randomOf } from '../../../tests/testSheet';
 import {
   type LinearRgb,
   ciede2000,
@@ -17,12 +18,6 @@ const STACK: InkStack = {
   inks: [ink('#f6f6f3', 0.85), ink('#fcdc14', 0.7), ink('#de2224', 0.75), ink('#183aaa', 0.75)],
 };
 
-/** Numbers 0..1 of a linear congruence (the constants of Numerical Recipes). */
-function numbers(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
-}
-
 function printed(stack: InkStack, tones: readonly number[]): LinearRgb {
   const out = new Float64Array(3);
   new StackModel(stack).print(Float64Array.from(tones), out);
@@ -32,7 +27,7 @@ function printed(stack: InkStack, tones: readonly number[]): LinearRgb {
 test('the print is the mean of all overlaps, each weighed by its area', () => {
   // Demichel (1924): where dots lie independently, an overlap has the product of the coverages and of what the others leave; Neugebauer (1937): the
   // print is their mean. Sixteen overlaps of four inks, each laid as full layers.
-  const random = numbers(7);
+  const random = randomOf(7);
   for (let k = 0; k < 50; k++) {
     const tones = STACK.inks.map(() => random());
     const mean = [0, 0, 0];
@@ -51,7 +46,7 @@ test('the print is the mean of all overlaps, each weighed by its area', () => {
 });
 
 test('the slopes are those of the print', () => {
-  const random = numbers(11);
+  const random = randomOf(11);
   const model = new StackModel(STACK);
   const slopes = new Float64Array(12);
   const tones = Float64Array.from(STACK.inks, () => 0.1 + 0.8 * random());
@@ -69,7 +64,7 @@ test('the slopes are those of the print', () => {
 });
 
 describe('a solved colour', () => {
-  const random = numbers(3);
+  const random = randomOf(3);
   const wanted = Array.from({ length: 200 }, () => STACK.inks.map(() => Math.max(0, random() * 1.4 - 0.4)));
 
   it('prints as itself wherever the inks reach it', () => {
@@ -124,7 +119,7 @@ describe('a table', () => {
   const shares = () => [...tones].map((tone) => tone / 65535);
 
   it('prints colours that the inks reach within what an eye sees', () => {
-    const random = numbers(5);
+    const random = randomOf(5);
     let [sum, count] = [0, 0];
     for (let k = 0; k < 3000; k++) {
       const amounts = STACK.inks.map((_, j) =>
