@@ -5,7 +5,7 @@ import type { Grating, ThresholdTiles } from '@/core/screening';
 import type { JobSheet, Plate } from '@/core/sheet';
 
 /** The share of the print where two of some things both have dots, from a table by `one * count + other`. */
-function shareOf<T>(all: readonly T[], meet: readonly number[]): (one: T, other: T) => number {
+export function shareOf<T>(all: readonly T[], meet: readonly number[]): (one: T, other: T) => number {
   return (one, other) => {
     const [p, q] = [all.indexOf(one), all.indexOf(other)];
     return meet[Math.min(p, q) * all.length + Math.max(p, q)] ?? 0;

@@ -2,16 +2,22 @@ import type { RgbaPlane } from '@/core/artwork';
 import {
   type ArtworkColours,
   type ArtworkNeed,
+  type DotsJudged,
   ColourSurveyor,
   type PlateJob,
   allInks,
   coloursKey,
   inkIdea,
   inkOffers,
+  judgeArrangements,
   presentInks,
 } from '@/core/pipeline';
+import type { Arrangement } from '@/core/checks';
+import type { Kernels } from '@/core/kernels';
+import type { ThresholdTiles } from '@/core/screening';
 import type { JobSheet } from '@/core/sheet';
-import type { InkAdviceRequest, InkPart } from './requests';
+import { shareOf } from './advice';
+import type { ArtworkRequest, InkAdviceRequest, InkPart } from './requests';
 
 /** What a worker lends to the search for inks. */
 interface Host {
@@ -77,9 +83,34 @@ export class InkAdviser {
     return true;
   }
 
+  /**
+   * How each arrangement of some plates' dots prints a job's artwork.
+   *
+   * @param meet on how much of the print two of the plates both have dots, by `one * ids.length + other`.
+   */
+  async judgeDots(
+    request: ArtworkRequest,
+    ids: readonly string[],
+    meet: readonly number[],
+    { tiles, kernels }: { readonly tiles: ThresholdTiles; readonly kernels: Kernels },
+  ): Promise<[Arrangement, DotsJudged][]> {
+    const goesOn = async () => {
+      await this.host.rest();
+      return true;
+    };
+    const colours = await this.coloursOf(request, goesOn);
+    const judged: [Arrangement, DotsJudged][] = [];
+    const question = { sheet: request.sheet, ids, overlap: shareOf(ids, meet), colours: colours!.few };
+    for (const each of judgeArrangements({ ...question, tiles, kernels })) {
+      judged.push([each.arrangement, { off: each.off, shifted: each.shifted, grain: each.grain }]);
+      await this.host.rest();
+    }
+    return judged;
+  }
+
   /** Null when a newer question came meanwhile. */
   private async coloursOf(
-    { sheet, hasOuterMap }: InkAdviceRequest,
+    { sheet, hasOuterMap }: ArtworkRequest,
     goesOn: () => Promise<boolean>,
   ): Promise<ArtworkColours | null> {
     const key = coloursKey(sheet);

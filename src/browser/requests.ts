@@ -47,9 +47,13 @@ export interface Drawing {
 }
 
 /** Asks which inks would print a job of tones, and what its own are worth. */
-export interface InkAdviceRequest {
+/** A job whose artwork is looked at as a whole. */
+export interface ArtworkRequest {
   readonly sheet: JobSheet;
   readonly hasOuterMap: boolean;
+}
+
+export interface InkAdviceRequest extends ArtworkRequest {
   /** Inks on the shop's shelf. */
   readonly stock: readonly Ink[];
   /** Screens of the largest set; left out: as many as are worth showing. */
@@ -67,9 +71,7 @@ export type InkPart =
   | { readonly kind: 'all'; readonly all: Closeness };
 
 /** A place of the print. */
-export interface PlaceRequest {
-  readonly sheet: JobSheet;
-  readonly hasOuterMap: boolean;
+export interface PlaceRequest extends ArtworkRequest {
   readonly xMm: number;
   readonly yMm: number;
 }

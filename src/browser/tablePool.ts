@@ -1,10 +1,11 @@
-import type { Reading, ShiftCost, Survey, outlineAt } from '@/core/pipeline';
+import type { DotsJudged, Reading, ShiftCost, Survey, outlineAt } from '@/core/pipeline';
 import type { Arrangement, MoirePoint, moireCurve } from '@/core/checks';
 import type { Grating } from '@/core/screening';
 import type { JobSheet, Plate } from '@/core/sheet';
 import * as Comlink from 'comlink';
 import { PoolMember, type Question } from './poolMember';
 import {
+  type ArtworkRequest,
   type Drawing,
   type DrawRequest,
   type InkAdviceRequest,
@@ -259,6 +260,15 @@ export class TablePool {
     meet: readonly number[],
   ): Promise<ReadonlyMap<Arrangement, ShiftCost>> {
     return new Map(await this.askAside((api) => api.shiftCosts(sheet, ids, meet)));
+  }
+
+  /** How each arrangement of some plates' dots prints a job of tones. */
+  async judgeDots(
+    request: ArtworkRequest,
+    ids: readonly string[],
+    meet: readonly number[],
+  ): Promise<ReadonlyMap<Arrangement, DotsJudged>> {
+    return new Map(await this.askAside((api) => api.judgeDots(request, ids, meet)));
   }
 
   /** Coverage, small pictures and overlaps of the whole print; null when a newer survey was asked for meanwhile. */

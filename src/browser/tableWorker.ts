@@ -7,6 +7,7 @@ import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
   type ArtworkNeed,
   DifferencePainter,
+  type DotsJudged,
   FilmTones,
   type Pixels,
   type PlateJob,
@@ -56,6 +57,7 @@ import { type JobSheet, artworkOf, droppedBackground } from '@/core/sheet';
 import { costsOfShift, suggestedScreens } from './advice';
 import { InkAdviser } from './inkAdviser';
 import {
+  type ArtworkRequest,
   type DrawnBand,
   type DrawRequest,
   type ReadRequest,
@@ -364,6 +366,16 @@ class TableWorker {
   async shiftCosts(...request: Parameters<typeof costsOfShift>): Promise<[Arrangement, ShiftCost][]> {
     const kernels = await this.loadKernels();
     return costsOfShift(...request)(this.thresholds, kernels);
+  }
+
+  /** How each arrangement of some plates' dots prints a job of tones. */
+  async judgeDots(
+    request: ArtworkRequest,
+    ids: readonly string[],
+    meet: readonly number[],
+  ): Promise<[Arrangement, DotsJudged][]> {
+    const kernels = await this.loadKernels();
+    return this.inks.judgeDots(request, ids, meet, { tiles: this.thresholds, kernels });
   }
 
   /** Looks at the whole print; null when a newer survey was asked for meanwhile. */

@@ -68,6 +68,12 @@ function readStretch(options: Options): { x: number; y: number } | null {
   return { x, y };
 }
 
+/** Null where dots stay as they are, or where the best arrangement is looked for later. */
+function readGeometry(options: Options): Arrangement | null {
+  const geometry = readChoice(options, 'geometry', [...ARRANGEMENTS, 'auto']);
+  return geometry === 'auto' ? null : geometry;
+}
+
 /** The plates' dots set to each other as `--geometry` says; where they interlock, a base is set to lie under them. */
 function withGeometry(sheet: JobSheet, geometry: Arrangement | null): JobSheet {
   if (geometry === null) return sheet;
@@ -171,7 +177,7 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
   const printerTones = await readReadings(options, 'printer-curve');
   const gain = readPercent(options, 'gain', 0, 50);
   const angleDeg = readNumber(options, 'angle', -360, 360);
-  const geometry = readChoice(options, 'geometry', ARRANGEMENTS);
+  const geometry = readGeometry(options);
   const given: Partial<Record<keyof ScreenSetting, unknown>> = {
     lpi: readNumber(options, 'lpi', 10, 150),
     angleDeg: geometry === 'rotated' ? null : angleDeg,

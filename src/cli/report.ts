@@ -12,6 +12,7 @@ import { smallestDotUm, toneRule } from '@/core/pipeline';
 import { realScreen } from '@/core/screening';
 import { type JobSheet, type Plate, backgroundOf, layerOf, methodOf } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
+import type { DotsReport } from './toneDots';
 import type { InkReport } from './toneInks';
 import type { FilmSet } from '@/server/films';
 
@@ -25,6 +26,8 @@ export function makeReport(
     readonly findings: readonly Finding[];
     /** Null where inks are not solved for. */
     readonly inks: InkReport | null;
+    /** Null where dots were not compared. */
+    readonly dots: DotsReport | null;
     /** Pieces of each film that are smaller than the press holds, by its number. */
     readonly smallPieces: Readonly<Record<number, number>>;
     readonly seconds: Readonly<Record<string, number>>;
@@ -74,6 +77,7 @@ export function makeReport(
     },
     garments: garmentsReport(sheet, difference),
     inks: found.inks,
+    dots: found.dots,
     dropped: difference.dropped && {
       color: backgroundOf(sheet)?.colour,
       area: round(difference.dropped.share, 6),

@@ -52,6 +52,7 @@ import { type Options, bad, readChoice, readNumber, required } from './arguments
 import { type InkWish, readInks, simulatedInks } from './inks';
 import { withOptions } from './options';
 import { makeReport } from './report';
+import { type DotsReport, withBestDots } from './toneDots';
 import { inkReport, withBestInks } from './toneInks';
 
 type Method = (typeof METHODS)[number];
@@ -210,9 +211,11 @@ export async function separate(artworkFile: string, options: Options): Promise<M
             withBestInks(part, inks, options, await coloursOf(part, files)),
           )
         : part;
-    const sheet = await withOptions(options, chosen);
+    const wanted = await withOptions(options, chosen);
+    const { sheet, dots } = await withAutoDots(wanted, files, options, watch);
     return produce({
       sheet,
+      dots,
       notes: notesOf(facts, analysis),
       files,
       artworkFile,
@@ -250,8 +253,9 @@ export async function films(jobFile: string, options: Options): Promise<Made> {
     const { facts, files } = await watch.time('decode', () =>
       takeInArtwork(artworkFile, artworkOf(sheet).fileName, folder),
     );
+    const wanted = withArtworkFacts(sheet, facts);
     return produce({
-      sheet: withArtworkFacts(sheet, facts),
+      ...(await withAutoDots(wanted, files, options, watch)),
       notes: { ...NO_NOTES, missingFonts: facts.missingFonts },
       files,
       artworkFile,
@@ -273,8 +277,22 @@ async function coloursOf(sheet: JobSheet, files: ArtworkFiles): Promise<ArtworkC
   }
 }
 
+/** The sheet with the best arrangement of dots where `--geometry auto` asks for it. */
+async function withAutoDots(
+  sheet: JobSheet,
+  files: ArtworkFiles,
+  options: Options,
+  watch: Stopwatch,
+): Promise<{ sheet: JobSheet; dots: DotsReport | null }> {
+  if (options.geometry !== 'auto') return { sheet, dots: null };
+  const found = await watch.time('dots', async () => withBestDots(sheet, await coloursOf(sheet, files)));
+  return { sheet: found.sheet, dots: found.report };
+}
+
 interface Production {
   readonly sheet: JobSheet;
+  /** Null where dots are as they were asked for. */
+  readonly dots: DotsReport | null;
   readonly notes: ArtworkNotes;
   readonly files: ArtworkFiles;
   readonly artworkFile: string;
@@ -344,6 +362,7 @@ async function produce(production: Production): Promise<Made> {
       : null;
     const report = makeReport(sheet, set, {
       inks,
+      dots: production.dots,
       difference: survey.difference,
       colours,
       findings,

@@ -73,14 +73,68 @@ async function readFilm(file: string, left: number, top: number, width: number, 
         : 0;
 }
 
+type Film = (x: number, y: number) => number;
+
+const [FILM_WIDTH, FILM_HEIGHT] = [(480 * DPI) / 300, (360 * DPI) / 300];
+
+/** How far films lie from the preview, in windows of 2 mm, where dots come to their mean (CIEDE2000). */
+async function filmsAgainstPreview(out: string, report: Report, films: readonly Film[]): Promise<number[]> {
+  const lab = converter('lab');
+  const difference = differenceCiede2000();
+  const { data, info } = await sharp(path.join(out, 'preview.png'))
+    .removeAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const garment = ofHex(GARMENT);
+  const inks = report.plates.map(({ ink }) => ({ colour: ofHex(ink.color), opacity: ink.opacity }));
+  // Windows of 2 mm: dots come to their mean there.
+  const side = Math.round((2 * DPI) / 25.4);
+  const differences: number[] = [];
+  for (let top = 0; top + side <= FILM_HEIGHT; top += side) {
+    for (let left = 0; left + side <= FILM_WIDTH; left += side) {
+      const sums = [0, 0, 0];
+      for (let y = top; y < top + side; y++) {
+        for (let x = left; x < left + side; x++) {
+          let light = garment;
+          inks.forEach(({ colour, opacity }, k) => {
+            if (films[k]!(x, y) === 1)
+              light = light.map((below, c) => opacity * colour[c]! + (1 - opacity) * below * colour[c]!);
+          });
+          light.forEach((each, c) => (sums[c]! += each / (side * side)));
+        }
+      }
+      const shown = [0, 0, 0];
+      const scale = info.width / FILM_WIDTH;
+      const [x0, x1] = [Math.round(left * scale), Math.round((left + side) * scale)];
+      const [y0, y1] = [Math.round(top * scale), Math.round((top + side) * scale)];
+      for (let y = y0; y < y1; y++) {
+        for (let x = x0; x < x1; x++) {
+          for (let c = 0; c < 3; c++)
+            shown[c]! += linear(data[(y * info.width + x) * 3 + c]!) / ((x1 - x0) * (y1 - y0));
+        }
+      }
+      const [print, seen] = [sums, shown].map(([r, g, b]) => lab({ mode: 'lrgb', r: r!, g: g!, b: b! }));
+      differences.push(difference(print!, seen!));
+    }
+  }
+  return differences;
+}
+
+/** The films of a folder, the print's part of them. */
+function filmsOf(out: string, { plates, printAtMm: { x, y } }: Report): Promise<Film[]> {
+  const px = (mm: number) => Math.round((mm * DPI) / 25.4);
+  return Promise.all(
+    plates.map(({ file }) => readFilm(path.join(out, file), px(x), px(y), FILM_WIDTH, FILM_HEIGHT)),
+  );
+}
+
 describe('a painting with a hard edge on the left and a fade on the right', () => {
   const [width, height] = [480, 360];
   const art = painting(width, height, 21, 'oval');
   let out: string;
   let report: Report;
-  let films: ((x: number, y: number) => number)[];
-  const filmWidth = (width * DPI) / 300;
-  const filmHeight = (height * DPI) / 300;
+  let films: Film[];
+  const [filmWidth, filmHeight] = [FILM_WIDTH, FILM_HEIGHT];
 
   beforeAll(async () => {
     const file = await writePicture('painting.png', width, height, art.data);
@@ -95,11 +149,7 @@ describe('a painting with a hard edge on the left and a fade on the right', () =
     expect(err).toContain('separated by tones');
     expect(status).toBe(0);
     report = reportOf(out);
-    const px = (mm: number) => Math.round((mm * DPI) / 25.4);
-    const { x, y } = report.printAtMm;
-    films = await Promise.all(
-      report.plates.map((plate) => readFilm(path.join(out, plate.file), px(x), px(y), filmWidth, filmHeight)),
-    );
+    films = await filmsOf(out, report);
   }, 300_000);
 
   it('is separated into base, inks and a white on top, all of them dots', () => {
@@ -117,46 +167,40 @@ describe('a painting with a hard edge on the left and a fade on the right', () =
   });
 
   it('prints from its films what the prediction shows', async () => {
-    const lab = converter('lab');
-    const difference = differenceCiede2000();
-    const { data, info } = await sharp(path.join(out, 'preview.png'))
-      .removeAlpha()
-      .raw()
-      .toBuffer({ resolveWithObject: true });
-    const garment = ofHex(GARMENT);
-    const inks = report.plates.map(({ ink }) => ({ colour: ofHex(ink.color), opacity: ink.opacity }));
-    // Windows of 2 mm: dots come to their mean there.
-    const side = Math.round((2 * DPI) / 25.4);
-    const differences: number[] = [];
-    for (let top = 0; top + side <= filmHeight; top += side) {
-      for (let left = 0; left + side <= filmWidth; left += side) {
-        const sums = [0, 0, 0];
-        for (let y = top; y < top + side; y++) {
-          for (let x = left; x < left + side; x++) {
-            let light = garment;
-            inks.forEach(({ colour, opacity }, k) => {
-              if (films[k]!(x, y) === 1)
-                light = light.map((below, c) => opacity * colour[c]! + (1 - opacity) * below * colour[c]!);
-            });
-            light.forEach((each, c) => (sums[c]! += each / (side * side)));
-          }
-        }
-        const shown = [0, 0, 0];
-        const scale = info.width / filmWidth;
-        const [x0, x1] = [Math.round(left * scale), Math.round((left + side) * scale)];
-        const [y0, y1] = [Math.round(top * scale), Math.round((top + side) * scale)];
-        for (let y = y0; y < y1; y++) {
-          for (let x = x0; x < x1; x++) {
-            for (let c = 0; c < 3; c++)
-              shown[c]! += linear(data[(y * info.width + x) * 3 + c]!) / ((x1 - x0) * (y1 - y0));
-          }
-        }
-        const [print, seen] = [sums, shown].map(([r, g, b]) => lab({ mode: 'lrgb', r: r!, g: g!, b: b! }));
-        differences.push(difference(print!, seen!));
-      }
-    }
+    const differences = await filmsAgainstPreview(out, report, films);
     expect(differences.length).toBeGreaterThan(200);
     expect(differences.reduce((sum, each) => sum + each, 0) / differences.length).toBeLessThan(1);
+  });
+
+  it('prints what is predicted with dots that divide each cell, and with none of its inks beside the base', async () => {
+    const beside = path.join(folder, 'beside');
+    const { status } = outcome([
+      'films',
+      path.join(out, 'job.json'),
+      '--out',
+      beside,
+      '--geometry',
+      'interlocked',
+    ]);
+    expect(status).toBe(0);
+    const made = reportOf(beside);
+    const plates = await filmsOf(beside, made);
+    const differences = await filmsAgainstPreview(beside, made, plates);
+    expect(differences.reduce((sum, each) => sum + each, 0) / differences.length).toBeLessThan(1);
+    // In the painting's middle, away from its edges: an ink lies on the base, and two inks nowhere.
+    let [onBase, offBase, together] = [0, 0, 0];
+    for (let y = Math.round(filmHeight * 0.3); y < filmHeight * 0.7; y++) {
+      for (let x = Math.round(filmWidth * 0.3); x < filmWidth * 0.6; x++) {
+        const [base, ...inks] = plates.map((film) => film(x, y)) as [number, ...number[]];
+        const count = inks.reduce((sum, each) => sum + each, 0);
+        if (count > 1) together++;
+        if (count > 0 && base === 1) onBase++;
+        if (count > 0 && base === 0) offBase++;
+      }
+    }
+    expect(onBase).toBeGreaterThan(10_000);
+    expect(offBase).toBeLessThan(0.01 * onBase);
+    expect(together).toBeLessThan(0.01 * onBase);
   });
 
   it('ends as a shape where its edge is hard, with the base drawn back there', () => {
@@ -257,7 +301,7 @@ describe('a drawing by tones', () => {
   const options = { width: '2in', garment: GARMENT, method: 'simulated', marks: 'none', dpi: String(DPI) };
 
   /** Films of the same plates, told apart by their numbers. */
-  const filmsOf = async (out: string) => {
+  const pixelsOf = async (out: string) => {
     const { plates } = reportOf(out);
     return Promise.all(
       plates.map(async ({ file }) => {
@@ -278,7 +322,7 @@ describe('a drawing by tones', () => {
     const [ours, theirs] = [path.join(folder, 'drawn'), path.join(folder, 'pictured')];
     expect(separate(file, ours, options).status).toBe(0);
     expect(separate(picture, theirs, options).status).toBe(0);
-    const [drawn, pictured] = [await filmsOf(ours), await filmsOf(theirs)];
+    const [drawn, pictured] = [await pixelsOf(ours), await pixelsOf(theirs)];
     expect(drawn.length).toBe(pictured.length);
     drawn.forEach((film, k) => {
       const other = pictured[k]!;

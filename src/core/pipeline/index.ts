@@ -64,6 +64,14 @@ export {
 export { PrintSurveyor, type SurveyStep } from './surveySteps';
 export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } from './survey';
 export { platesBits, type BitsRequest } from './plateBits';
+export {
+  dotsScore,
+  judgeArrangements,
+  judgeDots,
+  tonesMeet,
+  type ArrangedDots,
+  type DotsJudged,
+} from './judgeDots';
 export { shiftCost, type ShiftCost } from './shiftCost';
 export { labelsKey } from './sourceSetting';
 export { tablesFor } from './fullTone';

@@ -1,11 +1,9 @@
 import { ciede2000, labFromLinear, layerOver, linearFromRgb8, parseHexColour } from '../colour';
-import type { PlatePlane } from '../fit';
 import type { Kernels } from '../kernels';
 import type { ThresholdTiles } from '../screening';
 import { type JobSheet, type Plate, garmentOf, passes } from '../sheet';
 import { mmToPx } from '../units';
-import { FilmTones } from './filmTones';
-import { platesBits } from './plateBits';
+import { DotPatches } from './dotPatches';
 
 /** What becomes of a tone that several plates print together when one of them lies off. */
 export interface ShiftCost {
@@ -36,46 +34,24 @@ export function shiftCost(
 ): ShiftCost {
   const { dpi } = sheet.film;
   const reach = Math.max(1, Math.round(mmToPx(sheet.press.toleranceMm, dpi)));
-  const side = (Math.round(mmToPx(PATCH_MM, dpi)) + 2 * reach + 7) & ~7;
-  const tones = new FilmTones();
   const share = Math.round((TOTAL / plates.length) * 65535);
-  const patch: PlatePlane[] = sheet.plates.map((plate) => {
-    const dotted = plates.some(({ id }) => id === plate.id);
-    const based = plate.role === 'underbase';
-    return {
-      plate,
-      shape: new Uint8Array(side * side).fill(dotted || based ? 255 : 0),
-      tone: dotted && !based ? new Uint16Array(side * side).fill(share) : null,
-    };
-  });
-  const rect = { x: 0, y: 0, width: side, height: side };
-  const request = {
-    sheet,
-    tiles,
-    tones,
-    kernels,
-    toneOf: (plate: Plate, tone: Uint16Array) => tones.inPrint(plate, tone),
-  };
   const order = plates.map(({ id }) => id);
-  const bits = platesBits(request, { rect, planes: patch }, plates);
+  const patches = new DotPatches({
+    sheet,
+    plates,
+    patches: 1,
+    side: Math.round(mmToPx(PATCH_MM, dpi)),
+    margin: reach,
+    toneOf: ({ id, role }) => (role === 'underbase' ? null : order.includes(id) ? share : 0),
+    tiles,
+    kernels,
+  });
   const colours = mixtures(sheet, order);
   const meanWith = (moved: number, dx: number, dy: number) => {
-    const counts = new Float64Array(1 << plates.length);
-    for (let y = reach; y < side - reach; y++) {
-      for (let x = reach; x < side - reach; x++) {
-        let mask = 0;
-        for (let k = 0; k < bits.length; k++) {
-          const at = k === moved ? (y - dy) * side + x - dx : y * side + x;
-          if ((bits[k]![at >> 3]! & (128 >> (at & 7))) !== 0) mask |= 1 << k;
-        }
-        counts[mask]!++;
-      }
-    }
     const mean: [number, number, number] = [0, 0, 0];
-    const all = (side - 2 * reach) ** 2;
-    counts.forEach((count, mask) => {
+    patches.shares(0, moved, dx, dy).forEach((part, mask) => {
       for (let channel = 0; channel < 3; channel++) {
-        mean[channel]! += (count / all) * colours[mask * 3 + channel]!;
+        mean[channel]! += part * colours[mask * 3 + channel]!;
       }
     });
     return labFromLinear(mean);

@@ -6,9 +6,14 @@ import type { View } from './view';
 const EYE_MINUTES = 1;
 const FWHM_PER_SIGMA = 2 * Math.sqrt(2 * Math.LN2);
 
+/** What the eye still tells apart at a distance, in millimetres: the width of its blur at half of its height. */
+export function eyeBlurFwhmMm(distanceM: number): number {
+  return distanceM * 1000 * Math.tan((EYE_MINUTES / 60) * (Math.PI / 180));
+}
+
 /** How far the eye blurs at a distance, as the standard deviation of a Gaussian, in millimetres. */
 export function eyeBlurMm(distanceM: number): number {
-  return (distanceM * 1000 * Math.tan((EYE_MINUTES / 60) * (Math.PI / 180))) / FWHM_PER_SIGMA;
+  return eyeBlurFwhmMm(distanceM) / FWHM_PER_SIGMA;
 }
 
 /** Pixels that a blur looks at beyond a view, for a distance. */

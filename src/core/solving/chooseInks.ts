@@ -1,5 +1,12 @@
 import type { Ground, InkStack, StackInk } from './inkStack';
-import { type Closeness, type ClosenessByGround, type JudgedInks, judgeInks } from './judgeInks';
+import {
+  type Closeness,
+  type ClosenessByGround,
+  type JudgedInks,
+  MANY_STEPS,
+  STARTS,
+  judgeInks,
+} from './judgeInks';
 import type { WeighedColour } from './weighColours';
 
 /** An ink that could print. */
@@ -34,9 +41,6 @@ export function scoreOf({ mean, p95, wander }: Closeness): number {
 
 /** Steps of the solver while sets are compared, each begun where a similar one ended. */
 const FEW_STEPS = 3;
-const MANY_STEPS = 8;
-/** Coverages of all inks at which the solver begins when a set is measured: of several valleys it takes the lowest it finds. */
-const STARTS = [0.05, 0.15, 0.3, 0.5, 0.8];
 /** An ink that joins begins here. */
 const JOINING = 0.1;
 /** A swap that gains less than this is none. */

@@ -248,58 +248,66 @@ export class ColourSolver {
 
   /** The step to the least value of the quadratic that leaves all coverages in 0..1, and in each cell as much as it has room for. */
   private descend(tones: Float64Array): void {
-    const { count, hessian, step, divided } = this;
+    const { count, hessian, gradient, step, divided } = this;
     step.fill(0);
+    if (divided) return this.descendInCells(tones, divided);
     for (let sweep = 0; sweep < SWEEPS; sweep++) {
       let most = 0;
       for (let p = 0; p < count; p++) {
-        const wanted = step[p]! - this.slopeAt(p) / hessian[p * count + p]!;
-        const next = min(this.mostOf(p, tones), max(-tones[p]!, wanted));
+        let slope = gradient[p]!;
+        const row = p * count;
+        for (let q = 0; q < count; q++) slope += hessian[row + q]! * step[q]!;
+        const wanted = step[p]! - slope / hessian[row + p]!;
+        const next = min(1 - tones[p]!, max(-tones[p]!, wanted));
         most = max(most, abs(next - step[p]!));
         step[p] = next;
       }
-      if (divided) most = max(most, this.exchange(tones, divided));
       if (most < 1e-5) return;
     }
   }
 
-  /** The quadratic's slope along one coverage, where the step is. */
-  private slopeAt(p: number): number {
-    const { count, hessian, gradient, step } = this;
-    let slope = gradient[p]!;
-    const row = p * count;
-    for (let q = 0; q < count; q++) slope += hessian[row + q]! * step[q]!;
-    return slope;
-  }
-
-  /** The largest step of a coverage: to solid, or to where its cell is full. */
-  private mostOf(p: number, tones: Float64Array): number {
-    const { divided, step } = this;
-    const cell = divided ? divided.cellOf[p]! : -1;
-    if (cell < 0) return 1 - tones[p]!;
-    let room = 1;
-    for (const k of divided!.cells[cell]!.members) if (k !== p) room -= tones[k]! + step[k]!;
-    return max(0, room) - tones[p]!;
-  }
-
-  /** In a full cell no ink can have more unless another has less: every two inks exchange what is better exchanged. Returns the largest exchange. */
-  private exchange(tones: Float64Array, { cells }: CellAreas): number {
+  /** The same for inks that divide cells. In a full cell none can have more unless another has less: every two of a cell exchange what is better exchanged. */
+  private descendInCells(tones: Float64Array, { cells, cellOf }: CellAreas): void {
     const { count, hessian, step } = this;
-    let most = 0;
-    for (const { members } of cells) {
-      for (const p of members) {
-        for (const q of members) {
-          if (q >= p) break;
-          const bend = hessian[p * count + p]! + hessian[q * count + q]! - 2 * hessian[p * count + q]!;
-          const wanted = -(this.slopeAt(p) - this.slopeAt(q)) / bend;
-          const amount = min(tones[q]! + step[q]!, max(-tones[p]! - step[p]!, wanted));
-          step[p]! += amount;
-          step[q]! -= amount;
-          most = max(most, abs(amount));
+    for (let sweep = 0; sweep < SWEEPS; sweep++) {
+      let most = 0;
+      for (let p = 0; p < count; p++) {
+        const cell = cells[cellOf[p]!];
+        const wanted = -this.gradient[p]! / hessian[p * count + p]!;
+        const room = cell ? this.roomIn(cell.members, tones) : 1 - tones[p]! - step[p]!;
+        most = max(most, this.advanceOne(p, min(room, max(-tones[p]! - step[p]!, wanted))));
+      }
+      for (const { members } of cells) {
+        if (this.roomIn(members, tones) > 1e-9) continue;
+        for (const p of members) {
+          for (const q of members) {
+            if (q >= p) break;
+            const bend = hessian[p * count + p]! + hessian[q * count + q]! - 2 * hessian[p * count + q]!;
+            const wanted = (this.gradient[q]! - this.gradient[p]!) / bend;
+            const amount = min(tones[q]! + step[q]!, max(-tones[p]! - step[p]!, wanted));
+            most = max(most, this.advanceOne(p, amount));
+            this.advanceOne(q, -amount);
+          }
         }
       }
+      if (most < 1e-5) return;
     }
-    return most;
+  }
+
+  /** What is left of a cell. */
+  private roomIn(members: readonly number[], tones: Float64Array): number {
+    let room = 1;
+    for (const k of members) room -= tones[k]! + this.step[k]!;
+    return max(0, room);
+  }
+
+  /** Makes the step larger along one coverage, and the gradient that which is found there. Returns by how much. */
+  private advanceOne(p: number, amount: number): number {
+    const { count, hessian, gradient, step } = this;
+    if (amount === 0) return 0;
+    step[p]! += amount;
+    for (let q = 0; q < count; q++) gradient[q]! += amount * hessian[p * count + q]!;
+    return abs(amount);
   }
 
   /** Takes the step, or a part of it that leads downhill; null where none does. */

@@ -10,11 +10,12 @@ export {
   withoutEach,
 } from './chooseInks';
 export { CUSTOM_OPACITY, customInk, type CustomInk } from './customInk';
-export { type Closeness, type ClosenessByGround, GAIN_ERROR, judgeInks } from './judgeInks';
+export { type Closeness, type ClosenessByGround, GAIN_ERROR, judgeInks, solveColours } from './judgeInks';
 export { ColourCount, type WeighedColour } from './weighColours';
 export { ColourSolver, type Anchor } from './colourSolver';
 export { cellsOf, modelOf } from './cellModel';
 export {
+  NOTHING,
   StackModel,
   type CellPlace,
   type Ground,

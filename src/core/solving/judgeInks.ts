@@ -73,6 +73,15 @@ export function judgeInks(
   };
 }
 
+/** Coverages of all inks at which the solver begins with a colour: of several valleys it takes the lowest it finds. */
+export const STARTS = [0.05, 0.15, 0.3, 0.5, 0.8];
+export const MANY_STEPS = 8;
+
+/** The coverages that a stack prints colours with, one after another: 0..1 of each ink. */
+export function solveColours(stack: InkStack, colours: readonly WeighedColour[]): readonly Float64Array[] {
+  return judgeInks(stack, colours, { even: STARTS, from: null }, MANY_STEPS).tones;
+}
+
 /** What coverages print on one garment, against the colours. */
 function judgePrint(
   model: PrintModel,

@@ -5,3 +5,4 @@ export { renderPreview, surveyPrint, writePrintPng, type Preview } from './previ
 export { writeFilmFiles, type FilmFile } from './writeFilmFiles';
 export { readTones, writeScreenedTiff, type ScreenFileRequest, type ToneFile } from './screenFile';
 export { keptTiles } from './tileFiles';
+export { judgedDots } from './proposeDots';

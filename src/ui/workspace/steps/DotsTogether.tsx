@@ -3,8 +3,8 @@
 import { useEffect, useState } from 'react';
 import type { TablePool } from '@/browser';
 import { ARRANGEMENTS, type Arrangement, arrangeDots, arrangementOf } from '@/core/checks';
-import type { ShiftCost, Survey } from '@/core/pipeline';
-import { type JobSheet, type Plate, garmentOf } from '@/core/sheet';
+import { type Survey, coloursKey, dotsScore } from '@/core/pipeline';
+import { type JobSheet, type Plate, isSimulated } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { type DeskState, useDesk, useSheet } from '../desk/desk';
 
@@ -53,43 +53,81 @@ export function DotsTogether() {
 }
 
 function Together({ sheet, survey }: { readonly sheet: JobSheet; readonly survey: Survey }) {
-  const pool = useDesk((desk) => desk.pool);
   const change = useDesk((desk) => desk.change);
   const share = sharesOf(sheet, survey);
   const meeting = meetingPlates({ sheet, survey });
   const ids = meeting.map(({ id }) => id);
-  const costs = useCosts(sheet, ids, share, pool);
+  const costs = useCosts(sheet, ids, share);
   const now = arrangementOf(sheet, ids);
   const names = meeting.map(({ ink }) => ink.name);
+  const best = costs && ARRANGEMENTS.reduce((p, q) => (costs.get(q)!.score < costs.get(p)!.score ? q : p));
+  const columns = isSimulated(sheet) ? ['in register', 'one off', 'grain'] : ['mean', 'at most'];
   return (
     <>
       <p className="caption">{names.join(', ')}</p>
-      <div className="mt-1" role="radiogroup" aria-label="How dots that meet lie">
-        {ARRANGEMENTS.map((each) => {
-          const cost = costs?.get(each);
-          return (
-            <button
-              key={each}
-              type="button"
-              role="radio"
-              aria-checked={now === each}
-              title={MEANINGS[each]}
-              className={`flex w-full items-baseline gap-2 border-x border-t border-line px-2 py-1 text-left last:border-b ${now === each ? 'bg-ink text-white' : 'bg-white hover:bg-slip-deep'}`}
-              onClick={() => change((latest) => arrangeDots(latest, ids, each, share))}
-            >
-              <span className="flex-1">{NAMES[each]}</span>
-              <span className="text-xs tabular-nums">
-                {cost ? `shifts by ${trimNumber(cost.mean, 1)}, at most ${trimNumber(cost.worst, 1)}` : '…'}
+      <div className="caption mt-1 flex justify-end pr-2 text-right">
+        {columns.map((column) => (
+          <span key={column} className="w-16">
+            {column}
+          </span>
+        ))}
+      </div>
+      <div role="radiogroup" aria-label="How dots that meet lie">
+        {ARRANGEMENTS.map((each) => (
+          <button
+            key={each}
+            type="button"
+            role="radio"
+            aria-checked={now === each}
+            title={MEANINGS[each]}
+            className={`flex w-full items-baseline border-x border-t border-line px-2 py-1 text-left last:border-b ${now === each ? 'bg-ink text-white' : 'bg-white hover:bg-slip-deep'}`}
+            onClick={() => change((latest) => arrangeDots(latest, ids, each, share))}
+          >
+            <span className="flex-1">
+              {NAMES[each]}
+              {best === each && <span className="ml-2 text-xs opacity-80">best here</span>}
+            </span>
+            {columns.map((column, k) => (
+              <span key={column} className="w-16 text-right text-xs tabular-nums">
+                {costs ? trimNumber(costs.get(each)!.figures[k]!, 1) : '…'}
               </span>
-            </button>
-          );
-        })}
+            ))}
+          </button>
+        ))}
       </div>
       <p className="caption mt-1">
-        Colour shift (CIEDE2000) when one plate lies {trimNumber(sheet.press.toleranceMm, 2)} mm off, as{' '}
-        {sheet.press.name} may
+        {isSimulated(sheet)
+          ? `From the artwork (CIEDE2000), printed with the real dots: in register, and when one plate lies ${trimNumber(sheet.press.toleranceMm, 2)} mm off, as ${sheet.press.name} may; grain as L* from 1 m.`
+          : `Colour shift (CIEDE2000) when one plate lies ${trimNumber(sheet.press.toleranceMm, 2)} mm off, as ${sheet.press.name} may`}
       </p>
     </>
+  );
+}
+
+/** What an arrangement costs, as figures that are shown, and as one that is compared: the less the better. */
+interface Cost {
+  readonly figures: readonly number[];
+  readonly score: number;
+}
+
+async function costsOf(
+  pool: TablePool,
+  request: { readonly sheet: JobSheet; readonly hasOuterMap: boolean },
+  ids: readonly string[],
+  meet: readonly number[],
+): Promise<ReadonlyMap<Arrangement, Cost>> {
+  if (isSimulated(request.sheet)) {
+    const judged = await pool.judgeDots(request, ids, meet);
+    return new Map(
+      [...judged].map(([each, found]) => [
+        each,
+        { figures: [found.off, found.shifted, found.grain], score: dotsScore(found) },
+      ]),
+    );
+  }
+  const costs = await pool.shiftCosts(request.sheet, ids, meet);
+  return new Map(
+    [...costs].map(([each, { mean, worst }]) => [each, { figures: [mean, worst], score: mean }]),
   );
 }
 
@@ -98,28 +136,27 @@ function useCosts(
   sheet: JobSheet,
   ids: readonly string[],
   share: Share,
-  pool: TablePool,
-): ReadonlyMap<Arrangement, ShiftCost> | null {
+): ReadonlyMap<Arrangement, Cost> | null {
+  const pool = useDesk((desk) => desk.pool);
+  const hasOuterMap = useDesk((desk) => desk.artwork.hasOuterMap);
   const meet = ids.flatMap((p) => ids.map((q) => (p === q ? 0 : share(p, q))));
   const key = JSON.stringify([
     ids,
     meet,
-    garmentOf(sheet),
+    isSimulated(sheet) ? coloursKey(sheet) : null,
+    sheet.garments,
     sheet.press.toleranceMm,
     sheet.film.dpi,
     sheet.run,
     sheet.plates.map(({ ink, mesh, screen }) => [ink.colour, ink.opacity, mesh, screen]),
   ]);
-  const [known, setKnown] = useState<{ key: string; costs: ReadonlyMap<Arrangement, ShiftCost> } | null>(
-    null,
-  );
+  const [known, setKnown] = useState<{ key: string; costs: ReadonlyMap<Arrangement, Cost> } | null>(null);
   useEffect(() => {
     if (ids.length < 2) return;
     let gone = false;
     // Not at once: the table draws the same change.
     const timer = setTimeout(() => {
-      pool
-        .shiftCosts(sheet, ids, meet)
+      costsOf(pool, { sheet, hasOuterMap }, ids, meet)
         .then((costs) => !gone && setKnown({ key, costs }))
         .catch(() => undefined);
     }, 400);
