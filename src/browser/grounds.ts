@@ -18,7 +18,8 @@ export function checkerOf(pxPerMm: number): (x: number, y: number) => LinearRgb 
 /** What lies round the print: garment, clear film, paper. */
 export function groundOf(request: DrawRequest): LinearRgb {
   if (request.subject === 'artwork') return [0.75, 0.75, 0.75];
-  if (request.subject === 'difference') return linearFromRgb8([244, 244, 242]);
+  if (request.subject === 'difference' || request.subject === 'reasons')
+    return linearFromRgb8([244, 244, 242]);
   if (request.subject === 'film' && request.plateId !== null) return FILM_GROUND;
   return linearFromRgb8(parseHexColour(request.garment.colour));
 }

@@ -3,7 +3,7 @@ import type { Closeness } from '@/core/solving';
 import type { Ink, JobGarment, JobSheet } from '@/core/sheet';
 
 /** What the table shows. */
-export type Subject = 'print' | 'artwork' | 'film' | 'dots' | 'difference';
+export type Subject = 'print' | 'artwork' | 'film' | 'dots' | 'difference' | 'reasons';
 
 /** Brightness of what surrounds the garment; all are neutral. */
 export type Surround = 'light' | 'middle' | 'dark';

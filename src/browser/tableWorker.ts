@@ -11,8 +11,10 @@ import {
   FilmTones,
   type Pixels,
   type PlateJob,
+  PrintableColours,
   PrintSurveyor,
   type Reading,
+  ReasonFinder,
   type ShiftCost,
   type Survey,
   type View,
@@ -53,7 +55,7 @@ import { Arena, FRESH_MEMORY, StageMemory } from '@/core/raster';
 import { type Arrangement, type GapSurvey, type MoirePoint, moireCurve } from '@/core/checks';
 import { type Grating, ThresholdTiles } from '@/core/screening';
 import { type LabelMap, droppedGround, largestLabels } from '@/core/separation';
-import { type JobSheet, artworkOf, droppedBackground } from '@/core/sheet';
+import { type JobSheet, artworkOf, droppedBackground, isSimulated, tonedGarments } from '@/core/sheet';
 import { costsOfShift, suggestedScreens } from './advice';
 import { InkAdviser } from './inkAdviser';
 import {
@@ -191,7 +193,7 @@ class TableWorker {
     const { sheet, subject, plateId, garment } = request;
     const level = { ...wanted, region: planes.rect };
     const lifted = new Set([...request.lifted, ...garment.without]);
-    if (subject === 'difference') {
+    if (subject === 'difference' || subject === 'reasons') {
       const printed = printedPlanes(planes, sheet, this.tones);
       const print = predictPrint(printed, sheet, level, view, kernels, {
         lifted,
@@ -202,7 +204,9 @@ class TableWorker {
       const artwork = await this.artwork(request, wanted, view, ground);
       if (!artwork) return null;
       wantDropped(request, print, artwork, view.width);
-      return this.differences.paint(print, artwork);
+      if (subject === 'difference' || !isSimulated(sheet)) return this.differences.paint(print, artwork);
+      const printable = new PrintableColours(sheet, garment).print(artwork);
+      return new ReasonFinder(parseHexColour(garment.colour)).paint(print, artwork, printable);
     }
     if (subject === 'film' && plateId !== null) {
       const real = level.atFilm && planes.planes.some((plane) => plane.plate.id === plateId && plane.tone);
@@ -259,7 +263,10 @@ class TableWorker {
     const key = `${platesKey(sheet)}|${grid.pxPerMm}`;
     if (this.planes?.key === key && containsRect(this.planes.valid, level.region)) return this.planes.value;
     const job = await this.prepare(sheet, request.hasOuterMap);
-    await this.tables.ready(tablesFor(sheet, false), () => request.ticket < this.latest);
+    await this.tables.ready(
+      tablesFor(sheet, request.subject === 'reasons' ? [request.garment] : []),
+      () => request.ticket < this.latest,
+    );
     if (request.ticket < this.latest) return null;
     const margin = labelsMargin(job, grid);
     const labelKey = `${labelsKey(sheet)}|${grid.pxPerMm}`;
@@ -298,7 +305,7 @@ class TableWorker {
   async read(request: ReadRequest): Promise<Reading> {
     const { sheet, garment } = request;
     const job = await this.prepare(sheet, request.hasOuterMap);
-    await this.tables.ready(tablesFor(sheet, false), () => false);
+    await this.tables.ready(tablesFor(sheet), () => false);
     const { view, level } = readingView(sheet, request.xMm, request.yMm);
     const planes = await this.tiles.use(sheet, plateArtworkNeed(job, level.grid, level.region), (art) =>
       evaluatePlates(job, level.grid, level.region, art),
@@ -384,7 +391,7 @@ class TableWorker {
     const job = await this.prepare(sheet, hasOuterMap);
     await breathe();
     await this.held?.promise;
-    await this.tables.ready(tablesFor(sheet, true), () => ticket < this.latest);
+    await this.tables.ready(tablesFor(sheet, tonedGarments(sheet)), () => ticket < this.latest);
     // Narrow gaps change with few of a job's settings: they are kept until one of those does.
     const key = gapsKey(sheet);
     const surveyor = new PrintSurveyor(job, this.gaps?.key === key ? this.gaps.value : null);

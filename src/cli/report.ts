@@ -71,6 +71,13 @@ export function makeReport(
     // Percent of the artwork's width and height; null: all of it prints.
     part: layerOf(sheet).mask?.map(([x, y]) => [round(x * 100, 3), round(y * 100, 3)]) ?? null,
     difference: { mean: round(difference.mean, 3), p95: round(difference.p95, 3) },
+    // Shares of the print that are 2 (CIEDE2000) off and more, by what stands in the way.
+    reasons: difference.reasons && {
+      beyondInks: round(difference.reasons.inks, 4),
+      lighterThanWhites: round(difference.reasons.light, 4),
+      darkerThanGarment: round(difference.reasons.dark, 4),
+      changed: round(difference.reasons.changed, 4),
+    },
     printable: difference.printable && {
       mean: round(difference.printable.mean, 3),
       p95: round(difference.printable.p95, 3),

@@ -120,6 +120,7 @@ test('a survey covers what the drawing covers: discs by their formula, the base 
     printable: null,
     others: [],
     dropped: null,
+    reasons: null,
     off: [],
   });
   const print = 60 * 40;

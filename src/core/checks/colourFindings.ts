@@ -50,6 +50,16 @@ export interface OffArea {
 }
 
 /** How the predicted print differs from the artwork on the garment, CIEDE2000. */
+/**
+ * Why a print of tones is off its artwork. `inks`: beyond the colours of these inks. `dark`: darker than the garment. `light`: lighter than the whites, or the garment, print.
+ * `changed`: the inks could print it nearer; curves, patches, fit, dots or other garments stand in the way.
+ */
+export const OFF_REASONS = ['inks', 'light', 'dark', 'changed'] as const;
+export type OffReason = (typeof OFF_REASONS)[number];
+
+/** How much is off by each reason. */
+export type ReasonShares = Record<OffReason, number>;
+
 export interface PrintDifference {
   readonly mean: number;
   readonly p95: number;
@@ -71,6 +81,8 @@ export interface PrintDifference {
     /** Whether mean and p95 count it. */
     readonly counted: boolean;
   } | null;
+  /** Share of the print, 0..1, that is off by each reason; null where plates do not come from tones. */
+  readonly reasons: Readonly<ReasonShares> | null;
   /** The largest first. */
   readonly off: readonly OffArea[];
 }

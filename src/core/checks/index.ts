@@ -9,7 +9,10 @@ export {
   type ColourPrint,
   type ColourSurvey,
   type GapSurvey,
+  OFF_REASONS,
   type OffArea,
+  type OffReason,
+  type ReasonShares,
   type PrintDifference,
   type PlatePieces,
 } from './colourFindings';

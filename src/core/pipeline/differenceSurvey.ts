@@ -1,5 +1,12 @@
 import type { RgbaPlane } from '../artwork';
-import type { OffArea, PrintDifference, PrintPlace } from '../checks';
+import {
+  OFF_REASONS,
+  type OffArea,
+  type OffReason,
+  type PrintDifference,
+  type PrintPlace,
+  type ReasonShares,
+} from '../checks';
 import {
   type Rgb8,
   ciede2000,
@@ -24,6 +31,7 @@ import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlate
 import { FilmTones } from './filmTones';
 import { PrintableColours } from './fullTone';
 import { predictPrint } from './predictPrint';
+import { ReasonFinder } from './reasons';
 import type { ArtworkNeed } from './printGrid';
 import { type View, type ViewLevel, drawDown, encodeRgba, viewLevel } from './view';
 
@@ -42,6 +50,11 @@ export interface DifferenceBand {
 /** What inks could not avoid is no more than what the print is off: tables are coarse, and what was reached can be. */
 function notMore(found: Difference, reached: Difference): Difference {
   return { mean: Math.min(found.mean, reached.mean), p95: Math.min(found.p95, reached.p95) };
+}
+
+function sharesOf(counts: ReasonShares, pixels: number): ReasonShares {
+  const share = (reason: OffReason) => [reason, counts[reason] / pixels] as const;
+  return Object.fromEntries(OFF_REASONS.map(share)) as ReasonShares;
 }
 
 interface Worn {
@@ -63,18 +76,21 @@ export class DifferenceSurvey {
   private readonly worn: readonly Worn[];
   private readonly off = new OffAreas();
   private readonly tones = new FilmTones();
+  private readonly reasons: ReasonFinder;
+  private readonly reasonPixels: ReasonShares = { inks: 0, light: 0, dark: 0, changed: 0 };
   private bare = 0;
 
   constructor(job: PlateJob) {
     this.job = job;
     const garments = fullToneLayer(job.sheet)?.together ? job.sheet.garments : [garmentOf(job.sheet)];
-    this.worn = garments.map((garment, k) => ({
+    this.worn = garments.map((garment) => ({
       garment,
       counter: new DifferenceCounter(),
       printable: isSimulated(job.sheet)
-        ? { colours: new PrintableColours(job.sheet, k), counter: new DifferenceCounter() }
+        ? { colours: new PrintableColours(job.sheet, garment), counter: new DifferenceCounter() }
         : null,
     }));
+    this.reasons = new ReasonFinder(parseHexColour(garments[0]!.colour));
     const { widthMm, heightMm } = job.sheet.print;
     this.scale = isSimulated(job.sheet) ? TONE_SCALE : SCALE;
     this.width = Math.max(1, Math.round(widthMm * this.scale));
@@ -111,8 +127,10 @@ export class DifferenceSurvey {
       const bare = dropped && leftBare(print, artwork, view.width, ground, dropped.rgb);
       if (bare && !dropped.counted) wantGarment(artwork, bare, ground);
       counter.add(print, artwork);
-      printable?.counter.add(printable.colours.print(artwork), artwork);
+      const could = printable && printable.colours.print(artwork);
+      if (could) printable.counter.add(could, artwork);
       if (k > 0) continue;
+      if (could) this.reasons.count(print, artwork, could, this.reasonPixels);
       if (bare) this.bare += bare.reduce((sum, is) => sum + is, 0);
       // What was dropped and is bare is told by its own figure.
       this.off.add(print, artwork, view, bare);
@@ -137,6 +155,7 @@ export class DifferenceSurvey {
       printable,
       others,
       dropped: dropped && { ...dropped, share: this.bare / pixels },
+      reasons: isSimulated(this.job.sheet) ? sharesOf(this.reasonPixels, pixels) : null,
       off: this.off.result(pixels),
     };
   }

@@ -5,6 +5,7 @@ import type { Allocator } from '../raster';
 import { type PixelShares, type PlateFields, cellPlaces, silhouetteColours, stackInk } from '../separation';
 import {
   FadeTables,
+  type Ground,
   type InkStack,
   type StackInk,
   type PrintModel,
@@ -15,15 +16,30 @@ import {
   toneTableOf,
 } from '../solving';
 import { mostTone } from '../stages';
-import { type JobSheet, type Patch, isSimulated, patchesOf, stagesOf, tonedGarments } from '../sheet';
+import {
+  type JobGarment,
+  type JobSheet,
+  type Patch,
+  isSimulated,
+  patchesOf,
+  stagesOf,
+  tonedGarments,
+} from '../sheet';
 import { type TonePlace, applyPatches } from './patches';
+
+function groundOf(
+  { plates }: Pick<JobSheet, 'plates'>,
+  { colour, without }: Pick<JobGarment, 'colour' | 'without'>,
+): Ground {
+  return {
+    garment: linearFromRgb8(parseHexColour(colour)),
+    without: plates.flatMap(({ id }, k) => (without.includes(id) ? [k] : [])),
+  };
+}
 
 /** The inks of a job as its tones are solved for: each plate once, in print order. */
 export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>): InkStack {
-  const grounds = tonedGarments(sheet).map(({ colour, without }) => ({
-    garment: linearFromRgb8(parseHexColour(colour)),
-    without: sheet.plates.flatMap(({ id }, k) => (without.includes(id) ? [k] : [])),
-  }));
+  const grounds = tonedGarments(sheet).map((garment) => groundOf(sheet, garment));
   const cells = cellPlaces(sheet.plates);
   const inks = sheet.plates.map((plate): StackInk => {
     const cell = cells.get(plate.id);
@@ -33,22 +49,26 @@ export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>)
 }
 
 /** The inks of a job on one of its garments alone: what could be printed there if no other garment shared the films. */
-export function stackOnOne(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>, place: number): InkStack {
-  const all = stackOf(sheet);
-  return { ...all, grounds: [all.grounds[place]!] };
+function stackOnOne(
+  sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>,
+  { colour, without }: Pick<JobGarment, 'colour' | 'without'>,
+): InkStack {
+  return { ...stackOf(sheet), grounds: [groundOf(sheet, { colour, without })] };
 }
 
 /**
  * The tables that a job of tones is drawn with, those first that others are made from; none where it is not of tones.
  *
- * @param forSurvey also those that tell what its inks could print at best.
+ * @param alsoOn garments for which also that is wanted which tells what the inks could print there at best.
  */
-export function tablesFor(sheet: JobSheet, forSurvey: boolean): TableWish[] {
+export function tablesFor(
+  sheet: JobSheet,
+  alsoOn: readonly Pick<JobGarment, 'colour' | 'without'>[] = [],
+): TableWish[] {
   if (!isSimulated(sheet) || sheet.plates.length === 0) return [];
   const stack = stackOf(sheet);
   const several = stack.grounds.length > 1;
-  const alone =
-    forSurvey && several ? stack.grounds.flatMap((_, k) => tablesOf(stackOnOne(sheet, k), false)) : [];
+  const alone = alsoOn.flatMap((garment) => tablesOf(stackOnOne(sheet, garment), false));
   return [...tablesOf(stack, several), ...alone];
 }
 
@@ -153,15 +173,15 @@ export class PrintableColours {
   /** Made when it is needed: it takes a second. */
   private table: ToneTable | null = null;
 
-  /** @param place of the garment among those that the tones are found for: it is solved for alone, since what others cost could be avoided. */
-  constructor(sheet: JobSheet, place = 0) {
-    const stack = stackOnOne(sheet, place);
+  /** @param garment that is solved for alone, since what others cost could be avoided. */
+  constructor(sheet: JobSheet, worn: Pick<JobGarment, 'colour' | 'without'>) {
+    const stack = stackOnOne(sheet, worn);
     this.stack = stack;
     this.model = modelOf(stack);
     this.tones = new Uint16Array(stack.inks.length);
     this.shares = new Float64Array(stack.inks.length);
     // Where nothing is wanted, nothing prints.
-    const [r, g, b] = parseHexColour(tonedGarments(sheet)[place]!.colour);
+    const [r, g, b] = parseHexColour(worn.colour);
     const garment = r | (g << 8) | (b << 16);
     this.known.set(garment, garment);
   }

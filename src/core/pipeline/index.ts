@@ -74,4 +74,5 @@ export {
 } from './judgeDots';
 export { shiftCost, type ShiftCost } from './shiftCost';
 export { labelsKey } from './sourceSetting';
-export { tablesFor } from './fullTone';
+export { PrintableColours, tablesFor } from './fullTone';
+export { REASON_COLOURS, ReasonFinder } from './reasons';

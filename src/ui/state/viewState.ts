@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { useStoredObject } from './useStored';
 
 export const STEPS = ['artwork', 'plates', 'fit', 'dots', 'film'] as const;
-export const SUBJECTS = ['artwork', 'print', 'film', 'dots', 'difference'] as const;
+export const SUBJECTS = ['artwork', 'print', 'film', 'dots', 'difference', 'reasons'] as const;
 export const SURROUNDINGS = ['light', 'middle', 'dark'] as const;
 
 const place = z.object({ centreXMm: z.number(), centreYMm: z.number(), scale: z.number().positive() });

@@ -1,7 +1,7 @@
 'use client';
 
 import type { Subject } from '@/browser';
-import { type JobSheet, passes as passesOf } from '@/core/sheet';
+import { type JobSheet, isSimulated, passes as passesOf } from '@/core/sheet';
 import { STEPS, SURROUNDINGS, type ViewState } from '../state/viewState';
 import { type KeyAction, useKeys } from './keys';
 import type { TableCommands } from './table/Table';
@@ -51,6 +51,9 @@ export function useWorkspaceKeys(input: Input): readonly KeyAction[] {
     { keys: ['f'], shown: 'F', does: 'selected plate as film', act: show('film') },
     { keys: ['d'], shown: 'D', does: 'dots', act: show('dots') },
     { keys: ['x'], shown: 'X', does: 'difference from the artwork', act: show('difference') },
+    ...(isSimulated(sheet)
+      ? [{ keys: ['y'], shown: 'Y', does: 'why the print is off', act: show('reasons') }]
+      : []),
     {
       keys: ['w'],
       shown: 'W',

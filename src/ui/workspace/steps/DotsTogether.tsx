@@ -67,7 +67,7 @@ function Together({ sheet, survey }: { readonly sheet: JobSheet; readonly survey
       <p className="caption">{names.join(', ')}</p>
       <div className="caption mt-1 flex justify-end pr-2 text-right">
         {columns.map((column) => (
-          <span key={column} className="w-16">
+          <span key={column} className="w-14">
             {column}
           </span>
         ))}
@@ -85,10 +85,10 @@ function Together({ sheet, survey }: { readonly sheet: JobSheet; readonly survey
           >
             <span className="flex-1">
               {NAMES[each]}
-              {best === each && <span className="ml-2 text-xs opacity-80">best here</span>}
+              {best === each && <span className="ml-1.5 text-xs opacity-80">best</span>}
             </span>
             {columns.map((column, k) => (
-              <span key={column} className="w-16 text-right text-xs tabular-nums">
+              <span key={column} className="w-14 text-right text-xs tabular-nums">
                 {costs ? trimNumber(costs.get(each)!.figures[k]!, 1) : '…'}
               </span>
             ))}

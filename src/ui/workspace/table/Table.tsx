@@ -20,6 +20,8 @@ import { DifferenceLegend } from './DifferenceLegend';
 import { OutlineCorners } from './OutlineCorners';
 import { RULER_PX, Rulers } from './Rulers';
 import { TableNotices } from './TableNotices';
+import { ReasonsLegend } from './ReasonsLegend';
+import { subjectIn, subjectsOf } from './subjects';
 import { TableToolbar } from './TableToolbar';
 import { WipeBar } from './WipeBar';
 import { fitPlace, printPoint, viewOf, zoomAt } from './tablePlace';
@@ -97,7 +99,8 @@ export function Table(props: Props) {
     commands,
     pins,
   } = props;
-  const { subject, wipe } = view;
+  const subject = subjectIn(sheet, view.subject);
+  const { wipe } = view;
   const [unit] = useUnit();
   const [attach, size] = useElementSize();
   const box = useRef<HTMLDivElement | null>(null);
@@ -293,7 +296,13 @@ export function Table(props: Props) {
         {wipe !== null && !comparing && (
           <WipeBar at={wipe} across={across} size={size} onMove={(at) => onView({ wipe: at })} />
         )}
-        <TableToolbar view={view} onView={onView} across={across} />
+        <TableToolbar
+          view={view}
+          subject={subject}
+          subjects={subjectsOf(sheet)}
+          onView={onView}
+          across={across}
+        />
         <div className="absolute top-3 right-3 flex items-center gap-1.5">
           <span ref={attachSign} className="table-sign" data-testid="table-settled">
             <LoaderCircle aria-label="Drawing" className="size-4" />
@@ -330,6 +339,7 @@ export function Table(props: Props) {
           </button>
         </div>
         {subject === 'difference' && !comparing && <DifferenceLegend />}
+        {subject === 'reasons' && !comparing && <ReasonsLegend />}
         <TableNotices
           garment={garment}
           together={fullToneLayer(sheet)?.together === true}

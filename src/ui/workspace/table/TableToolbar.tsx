@@ -10,17 +10,19 @@ const DISTANCES_M = [0, 0.5, 1, 2, 4];
 
 interface Props {
   readonly view: ViewState;
+  readonly subject: Subject;
+  readonly subjects: readonly Subject[];
   readonly onView: (change: Partial<ViewState>) => void;
   readonly across: boolean;
 }
 
 /** What the table shows, and what it is held against. */
-export function TableToolbar({ view, onView, across }: Props) {
-  const { subject, against, wipe } = view;
+export function TableToolbar({ view, subject, subjects, onView, across }: Props) {
+  const { against, wipe } = view;
   return (
     <div className="absolute top-3 left-3 flex flex-wrap items-start gap-1.5">
       <div className="flex border border-line bg-white" role="radiogroup" aria-label="What the table shows">
-        {(Object.keys(SUBJECT_NAMES) as Subject[]).map((each) => (
+        {subjects.map((each) => (
           <button
             key={each}
             type="button"
@@ -59,7 +61,7 @@ export function TableToolbar({ view, onView, across }: Props) {
             label="What the wipe uncovers"
             className="w-28 rounded-none border-l-0"
             value={against}
-            options={(Object.keys(SUBJECT_NAMES) as Subject[])
+            options={subjects
               .filter((each) => each !== subject)
               .map((each) => ({ value: each, label: SUBJECT_NAMES[each] }))}
             onChange={(value) => onView({ against: value as Subject })}

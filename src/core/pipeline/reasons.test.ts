@@ -1,0 +1,45 @@
+import { OFF_REASONS, type OffReason, type ReasonShares } from '../checks';
+import { type Rgb8, parseHexColour } from '../colour';
+import { REASON_COLOURS, ReasonFinder } from './reasons';
+
+const pixels = (...hex: string[]) =>
+  Uint8ClampedArray.from(hex.flatMap((each) => [...parseHexColour(each), 255]));
+const finder = new ReasonFinder(parseHexColour('#2c2c30'));
+
+function countOf(print: string, artwork: string, printable: string): Partial<Record<OffReason, number>> {
+  const sums: ReasonShares = { inks: 0, light: 0, dark: 0, changed: 0 };
+  finder.count(pixels(print), pixels(artwork), pixels(printable), sums);
+  return Object.fromEntries(OFF_REASONS.flatMap((each) => (sums[each] > 0 ? [[each, sums[each]]] : [])));
+}
+
+test.each([
+  ['a print that is near has none', '#c86432', '#c86533', '#c86432', {}],
+  ['a black on a dark grey garment is darker than it', '#2c2c30', '#000000', '#2c2c30', { dark: 1 }],
+  ['a white that a dull white does not reach is lighter', '#dcdcd8', '#ffffff', '#dcdcd8', { light: 1 }],
+  ['a glowing green is beyond the inks', '#3c9650', '#00ff3c', '#3c9650', { inks: 1 }],
+  ['what the inks could print nearer was changed', '#808080', '#c86432', '#c46430', { changed: 1 }],
+  [
+    'a dark colour that is lighter than the garment is none of its',
+    '#6a6a70',
+    '#484850',
+    '#6a6a70',
+    { inks: 1 },
+  ],
+] as const)('%s', (_, print, artwork, printable, expected) => {
+  expect(countOf(print, artwork, printable)).toEqual(expected);
+});
+
+test('the picture has the colour of each reason, half as strong where little is off', () => {
+  const painted = finder.paint(
+    pixels('#2c2c30', '#c86432', '#808080'),
+    pixels('#000000', '#c86432', '#868686'),
+    pixels('#2c2c30', '#c86432', '#868686'),
+  );
+  const at = (k: number) => [...painted.subarray(k * 4, k * 4 + 3)];
+  expect(at(0)).toEqual([...REASON_COLOURS.dark]);
+  const paper = at(1);
+  const half: Rgb8 = REASON_COLOURS.changed.map((code, c) =>
+    Math.round((code + paper[c]!) / 2),
+  ) as unknown as Rgb8;
+  at(2).forEach((code, c) => expect(Math.abs(code - half[c]!)).toBeLessThanOrEqual(1));
+});
