@@ -42,7 +42,11 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
                        chose tones
   --inks INKS          auto, a number of inks (at most; for simulated that many of stock, those
                        that come nearest), or a list in print order
-                       "gold=#f0b030,harbour blue=#1f4e79/0.8", with opacities   [auto]
+                       "gold=#f0b030,harbour blue=#1f4e79/0.8", with opacities, or process
+                       (yellow, magenta, cyan and black, transparent, on grids)   [auto]
+  --base-wish N%       for simulated: less base where colours can do with less, -100, or more of
+                       it, 100                                  [0]
+  --ink-limit N%       for process: what inks cover together at most, 100 to 400   [260%]
   --base-white WHAT    for simulated: yes, no or an ink like #f6f6f3/0.85   [yes, no on white]
   --highlight yes|no   for simulated: a white on top            [yes, no on white]
   --background WHAT    auto (drop paper and what has the garment's colour), keep, outside (leave

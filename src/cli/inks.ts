@@ -3,7 +3,7 @@ import { type InkRequest, type SimulatedInks, usualSimulatedInks } from '@/core/
 import { BASE_WHITE, LIMITS } from '@/core/sheet';
 import { type Options, bad, readChoice } from './arguments';
 
-export type InkWish = 'auto' | number | InkRequest[];
+export type InkWish = 'auto' | 'process' | number | InkRequest[];
 
 /** An ink like `#de2224` or `#de2224/0.75`, its colour and its opacity. */
 function readOptics(text: string, parameter: string): Omit<InkRequest, 'name'> | null {
@@ -22,6 +22,7 @@ function readOptics(text: string, parameter: string): Omit<InkRequest, 'name'> |
 export function readInks(options: Options): InkWish {
   const text = options.inks;
   if (text === undefined || text === 'auto') return 'auto';
+  if (text === 'process') return text;
   const most = LIMITS.maxPlates - 1;
   if (/^\d+$/.test(text.trim())) {
     const count = Number(text);

@@ -9,6 +9,8 @@ const OPTIONS = [
   'garment',
   'garments',
   'contrast',
+  'base-wish',
+  'ink-limit',
   'saturation',
   'out',
   'name',

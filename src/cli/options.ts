@@ -9,7 +9,7 @@ import {
   parseJobSheet,
   withMask,
 } from '@/core/sheet';
-import { withAdjustment } from '@/core/separation';
+import { setInkLimit, wishBase, withAdjustment } from '@/core/separation';
 import { type CurvePoints, PLAIN_CURVE, curveSchema, withStage } from '@/core/stages';
 import { checkNamePattern } from '@/core/film';
 import { parseLengthMm, parseSheetSizeMm } from '@/core/units';
@@ -136,6 +136,20 @@ function readPart(options: Options): [number, number][] | null {
   return corners;
 }
 
+/** More or less base, and the limit of process inks. */
+function withInkWishes(options: Options, sheet: JobSheet): JobSheet {
+  const base = readPercent(options, 'base-wish', -100, 100);
+  const limit = readPercent(options, 'ink-limit', 100, 400);
+  if (base !== null && !fullToneLayer(sheet)) {
+    throw bad('base-wish', '--base-wish is for tones.', 'Give --method simulated, or leave it out.');
+  }
+  if (limit !== null && !fullToneLayer(sheet)?.process) {
+    throw bad('ink-limit', '--ink-limit is for process colours.', 'Give --inks process, or leave it out.');
+  }
+  const wished = base === null ? sheet : wishBase(sheet, base);
+  return limit === null ? wished : setInkLimit(wished, limit);
+}
+
 /** The artwork's colours changed before they are separated by tones. */
 function withChanges(options: Options, sheet: JobSheet): JobSheet {
   const contrast = readPercent(options, 'contrast', -100, 100);
@@ -194,7 +208,7 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
   const polarity = readChoice(options, 'polarity', ['positive', 'negative']);
   const part = readPart(options);
   const changed = parseJobSheet({
-    ...withChanges(options, part ? withMask(sheet, part) : sheet),
+    ...withInkWishes(options, withChanges(options, part ? withMask(sheet, part) : sheet)),
     plates: withCurves(sheet, options.curve).map((plate) => ({
       ...plate,
       mesh: mesh ?? plate.mesh,

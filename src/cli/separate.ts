@@ -14,7 +14,15 @@ import { formatHexColour, labFromRgb8, nameColour, parseHexColour } from '@/core
 import { withResolution } from '@/core/formats';
 import type { ArtworkColours } from '@/core/pipeline';
 import { countSmallPieces } from '@/core/raster';
-import { type BackgroundWish, addGarment, createJobSheet, isFullTone, setTogether } from '@/core/separation';
+import {
+  type BackgroundWish,
+  addGarment,
+  createJobSheet,
+  isFullTone,
+  setTogether,
+  setWhite,
+  toProcess,
+} from '@/core/separation';
 import {
   BACKGROUNDS,
   type Garment,
@@ -76,6 +84,7 @@ function methodFor(
   inks: InkWish,
   asked: string | undefined,
 ): Method {
+  if (inks === 'process') return 'simulated';
   const isToned = kind === 'raster' && isFullTone(flatShare, transitions);
   return isToned && (typeof inks !== 'number' || asked === 'auto') ? 'simulated' : 'spot';
 }
@@ -176,6 +185,9 @@ export async function separate(artworkFile: string, options: Options): Promise<M
     const source = openArtwork(files);
     const analysis = await watch.time('analyse', () => analyseArtwork(source, facts));
     source.close();
+    if (wish === 'spot' && inks === 'process') {
+      throw bad('inks', '--inks process prints tones.', 'Give --method simulated, or name inks.');
+    }
     const method = wish === 'auto' ? methodFor(facts, analysis, inks, options.method) : wish;
     // What is not chosen against what was always done is told where it is asked for.
     if (options.method === 'auto' || (wish === 'auto' && method === 'simulated'))
@@ -196,21 +208,23 @@ export async function separate(artworkFile: string, options: Options): Promise<M
       backgroundWish,
       print: { widthMm: printWidthMm, chosen: false },
       garment,
-      inks,
+      inks: inks === 'process' ? 'auto' : inks,
       simulated: method === 'simulated' ? simulatedInks(options, inks, darkest(garments).colour) : null,
       date: options.date ?? new Date().toISOString().slice(0, 10),
     });
     // Inks are chosen for the part of the artwork that prints, and as its colours are changed.
     const worn = setTogether(garments.slice(1).reduce(addGarment, proposed), garments.length > 1);
-    const early = ['part', 'contrast', 'saturation'] as const;
+    const early = ['part', 'contrast', 'saturation', 'base-wish'] as const;
     const asked = early.flatMap((name) => (options[name] === undefined ? [] : [[name, options[name]]]));
     const part = await withOptions(Object.fromEntries(asked) as Options, worn);
     const chosen =
-      method === 'simulated' && typeof inks !== 'object'
-        ? await watch.time('inks', async () =>
-            withBestInks(part, inks, options, await coloursOf(part, files)),
-          )
-        : part;
+      method !== 'simulated' || typeof inks === 'object'
+        ? part
+        : inks === 'process'
+          ? processJob(part, options)
+          : await watch.time('inks', async () =>
+              withBestInks(part, inks, options, await coloursOf(part, files)),
+            );
     const wanted = await withOptions(options, chosen);
     const { sheet, dots } = await withAutoDots(wanted, files, options, watch);
     return produce({
@@ -275,6 +289,13 @@ async function coloursOf(sheet: JobSheet, files: ArtworkFiles): Promise<ArtworkC
   } finally {
     source.close();
   }
+}
+
+/** A job of process colours, with whites as the options ask for them. */
+function processJob(sheet: JobSheet, options: Options): JobSheet {
+  const process = toProcess(sheet);
+  const based = options['base-white'] === 'no' ? setWhite(process, 'underbase', false) : process;
+  return options.highlight === 'yes' ? setWhite(based, 'highlight', true) : based;
 }
 
 /** The sheet with the best arrangement of dots where `--geometry auto` asks for it. */

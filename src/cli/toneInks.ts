@@ -72,7 +72,7 @@ function offerOf(count: number, offers: readonly InkOffer[]): InkOffer | null {
 /** A job of tones with the inks of stock that come nearest: as many as are asked for, or as many as are worth a screen. Throws KerameusError where there are none. */
 export function withBestInks(
   sheet: JobSheet,
-  wish: Exclude<InkWish, unknown[]>,
+  wish: Exclude<InkWish, unknown[] | 'process'>,
   options: Options,
   colours: ArtworkColours,
 ): JobSheet {

@@ -7,6 +7,7 @@ export {
   labCurve,
   labCurveSlope,
   labFromLinear,
+  linearFromLab,
   labFromRgb8,
   labFromXyzD50,
   xyzD50FromLinear,

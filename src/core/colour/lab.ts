@@ -83,6 +83,10 @@ export function labCurve(ratio: number): number {
   return ratio > EPSILON ? Math.cbrt(ratio) : SLOPE * ratio + 4 / 29;
 }
 
+function labCurveInverse(value: number): number {
+  return value > Math.cbrt(EPSILON) ? value ** 3 : (value - 4 / 29) / SLOPE;
+}
+
 /** How fast `labCurve` rises, from its own value. */
 export function labCurveSlope(value: number): number {
   const threshold = Math.cbrt(EPSILON);
@@ -104,6 +108,15 @@ export function labFromXyzD50(xyz: Xyz): Lab {
 
 export function labFromLinear(rgb: LinearRgb): Lab {
   return labFromXyzD50(xyzD50FromLinear(rgb));
+}
+
+const XYZ_D50_TO_LINEAR = invert(LINEAR_TO_XYZ_D50);
+
+/** The inverse of `labFromLinear`; channels lie outside of 0..1 for colours beyond sRGB. */
+export function linearFromLab([lightness, a, b]: Lab): LinearRgb {
+  const fy = (lightness + 16) / 116;
+  const shares = [fy + a / 500, fy, fy - b / 200].map(labCurveInverse);
+  return apply(XYZ_D50_TO_LINEAR, shares.map((each, k) => each * D50[k]!) as unknown as Xyz);
 }
 
 export function labFromRgb8(rgb: Rgb8): Lab {

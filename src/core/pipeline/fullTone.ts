@@ -2,12 +2,11 @@ import type { RgbaPlane } from '../artwork';
 import { type Rgb8, encodeSrgb8, linearFromRgb8, parseHexColour } from '../colour';
 import type { Kernels } from '../kernels';
 import type { Allocator } from '../raster';
-import { type PixelShares, type PlateFields, cellPlaces, silhouetteColours, stackInk } from '../separation';
+import { type PixelShares, type PlateFields, silhouetteColours, stackInks, stackLimit } from '../separation';
 import {
   FadeTables,
   type Ground,
   type InkStack,
-  type StackInk,
   type PrintModel,
   type TableWish,
   type ToneTable,
@@ -40,12 +39,7 @@ function groundOf(
 /** The inks of a job as its tones are solved for: each plate once, in print order. */
 export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>): InkStack {
   const grounds = tonedGarments(sheet).map((garment) => groundOf(sheet, garment));
-  const cells = cellPlaces(sheet.plates);
-  const inks = sheet.plates.map((plate): StackInk => {
-    const cell = cells.get(plate.id);
-    return cell ? { ...stackInk(plate), cell } : stackInk(plate);
-  });
-  return { grounds, inks };
+  return { grounds, inks: stackInks(sheet), ...stackLimit(sheet) };
 }
 
 /** The inks of a job on one of its garments alone: what could be printed there if no other garment shared the films. */

@@ -6,6 +6,7 @@ import {
   chooseInkSet,
   inkCandidates,
   runsOn,
+  stackLimit,
   unique,
 } from '../separation';
 import { type Ink, type JobSheet, LIMITS, fullToneLayer, tonedGarments } from '../sheet';
@@ -74,6 +75,7 @@ function searchFor(
         : [],
     })),
     candidates,
+    ...stackLimit(sheet),
     pinned: [...candidates.keys()].filter((k) => pinned.includes(candidates[k]!.ink.name)),
     ...colours,
   };
@@ -96,7 +98,7 @@ export function offersKey({ sheet, stock }: Omit<InkQuestion, 'colours'>): strin
   const candidates = inkCandidates(sheet, stock, layer?.banned ?? []);
   const pinned = layer?.pinned.filter((name) => candidates.some(({ ink }) => ink.name === name));
   const garments = tonedGarments(sheet).map(({ colour }) => colour);
-  return JSON.stringify([coloursKey(sheet), garments, candidates, pinned]);
+  return JSON.stringify([coloursKey(sheet), garments, candidates, pinned, stackLimit(sheet)]);
 }
 
 /** Equal for two questions whose own inks are worth the same. */

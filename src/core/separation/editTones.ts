@@ -1,7 +1,10 @@
 import {
+  BASE_WHITE,
   type Ink,
   type JobSheet,
   LIMITS,
+  PROCESS_INKS,
+  PROCESS_INK_LIMIT,
   type Plate,
   alignRun,
   freeNumber,
@@ -71,6 +74,8 @@ function withInks(sheet: JobSheet, inks: SimulatedInks): JobSheet {
   return withScreensForAll(alignRun({ ...sheet, plates: numbered }));
 }
 
+const isProcessInk = ({ name }: Ink) => PROCESS_INKS.some(({ ink }) => ink.name === name);
+
 /** A new plate with dots that lie as those of the job's colours do, where they all lie alike: dispersed, or in cells that they divide. */
 function withDotsOf<T extends Pick<Plate, 'role' | 'screen'>>({ plates }: JobSheet, plate: T): T {
   const screens = plates.flatMap(({ role, screen }) => (role === 'colour' ? [screen] : []));
@@ -91,8 +96,46 @@ export function inksOf({ plates }: Pick<JobSheet, 'plates'>): SimulatedInks {
   };
 }
 
+/**
+ * The job printed by process colours: transparent yellow, magenta, cyan and black, on grids 30 and 15 degrees apart, over a white base where the garment is not light.
+ */
+export function toProcess(sheet: JobSheet): JobSheet {
+  const layer = fullToneLayer(sheet);
+  if (!layer) return sheet;
+  const present = sheet.plates.find(({ role }) => role === 'underbase');
+  const base = present?.ink ?? usualSimulatedInks(garmentOf(sheet).colour).base;
+  const chosen = chooseInkSet(sheet, [
+    ...(base ? [{ role: 'underbase' as const, ink: { ...BASE_WHITE, ...base } }] : []),
+    ...PROCESS_INKS.map(({ ink }) => ({ role: 'colour' as const, ink })),
+  ]);
+  const plates = chosen.plates.map((plate): Plate => {
+    const process = PROCESS_INKS.find(({ ink }) => plate.role === 'colour' && ink.name === plate.ink.name);
+    if (!process) return plate;
+    const screen = { ...plate.screen, interlock: null, angleDeg: process.angleDeg };
+    return { ...plate, screen: { ...screen, screening: 'grid' } };
+  });
+  const limit = layer.process?.inkLimit ?? PROCESS_INK_LIMIT;
+  return withLayer({ ...chosen, plates }, { ...fullToneLayer(chosen)!, process: { inkLimit: limit } });
+}
+
+/** What process inks cover together at most, 1 for each full layer. Any other job stays as it is. */
+export function setInkLimit(sheet: JobSheet, inkLimit: number): JobSheet {
+  const layer = fullToneLayer(sheet);
+  return layer?.process ? withLayer(sheet, { ...layer, process: { inkLimit } }) : sheet;
+}
+
+/** How much the base is wished for, -1 to 1. A job of flat colours stays as it is. */
+export function wishBase(sheet: JobSheet, baseWish: number): JobSheet {
+  const layer = fullToneLayer(sheet);
+  return layer ? withLayer(sheet, { ...layer, baseWish }) : sheet;
+}
+
 /** The job with the inks of a proposal, in their usual run; plates whose inks stay keep what was set for them, and films are numbered anew. */
-export function chooseInkSet(sheet: JobSheet, inks: readonly PlateInk[]): JobSheet {
+export function chooseInkSet(given: JobSheet, inks: readonly PlateInk[]): JobSheet {
+  // A limit of process inks is none of others'.
+  const layer = fullToneLayer(given);
+  const isProcess = inks.every(({ role, ink }) => role !== 'colour' || isProcessInk(ink));
+  const sheet = layer?.process && !isProcess ? withLayer(given, { ...layer, process: null }) : given;
   const base = inks.find(({ role }) => role === 'underbase');
   const wanted = proposeSimulated(
     {

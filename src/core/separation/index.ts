@@ -18,7 +18,19 @@ export {
 export { relabelShares, relabelWithin, type LocalColour } from './relabelWithin';
 export { createJobSheet, type NewJob } from './createJobSheet';
 export type { BackgroundWish, FoundBackground } from './sheetParts';
-export { addInk, chooseInkSet, inksOf, leaveOut, setWhite, toSimulated, toSpot, wishInk } from './editTones';
+export {
+  addInk,
+  chooseInkSet,
+  inksOf,
+  leaveOut,
+  setInkLimit,
+  setWhite,
+  toProcess,
+  toSimulated,
+  toSpot,
+  wishBase,
+  wishInk,
+} from './editTones';
 export { findTransitions, type FoundTransitions } from './findTransitions';
 export { droppedGround, isGarmentColour, type DroppedGround } from './droppedGround';
 export { dustPixels, removeDust } from './dust';
@@ -64,6 +76,6 @@ export { inkCandidates, type NamedCandidate, type PlateInk } from './inkCandidat
 export { addGarment, runsOn, setTogether, withScreensForAll } from './together';
 export { lumaMapOf, withAdjustment } from './adjust';
 export { mixInk, mixLight, type InkMix } from './mixInk';
-export { cellPlaces, liesOnBase, stackInk } from './stackInks';
+export { cellPlaces, liesOnBase, stackInks, stackLimit } from './stackInks';
 export { proposeSimulated, usualSimulatedInks, type SimulatedInks } from './proposeSimulated';
 export { FULL_TONE, isFullTone } from './fullTone';

@@ -4,15 +4,13 @@ import type { CellPlace, InkCandidate } from '../solving';
 import { isWhite } from './baseStrength';
 import { isGarmentColour } from './droppedGround';
 import { isLightGarment } from './proposeSimulated';
-import { cellPlaces, stackInk } from './stackInks';
+import { cellPlaces, stackInk, stackInks } from './stackInks';
 import { runsOn } from './together';
 
 /** An ink that a plate of tones could have. */
 export type PlateInk = Pick<Plate, 'role' | 'ink'>;
 
 export interface NamedCandidate extends InkCandidate, PlateInk {}
-
-const withCell = (cell: CellPlace | undefined) => (cell ? { cell } : {});
 
 /** The cells that an ink more would divide: where all colours of a job interlock, it joins them. */
 function sharedCell(plates: readonly Plate[]): CellPlace | undefined {
@@ -56,16 +54,15 @@ export function inkCandidates(
   const below = whites('underbase', BASE_WHITE).filter(({ ink }) => !banned.includes(ink.name));
   const ordered = [...inks.filter((each) => !forAll(each)), ...inks.filter(forAll)];
   const all = [...below, ...ordered, ...whites('highlight', HIGHLIGHT_WHITE)];
-  const cells = cellPlaces(sheet.plates);
+  const known = stackInks(sheet);
   const shared = sharedCell(sheet.plates);
   return all
     .filter(({ ink }) => !banned.includes(ink.name))
     .map(({ role, ink }): NamedCandidate => ({
-      ...stackInk({ role, ink }),
-      ...withCell(
-        cells.get(sheet.plates.find((each) => each.role === role && each.ink.name === ink.name)?.id ?? '') ??
-          (role === 'colour' ? shared : undefined),
-      ),
+      ...(known[sheet.plates.findIndex((each) => each.role === role && each.ink.name === ink.name)] ?? {
+        ...stackInk({ role, ink }),
+        ...(role === 'colour' && shared ? { cell: shared } : {}),
+      }),
       role,
       ink,
       // Of two whites the first is the one below.

@@ -86,6 +86,8 @@ export function simulatedParts(
     solvedFor: colour,
     together: false,
     adjust: null,
+    baseWish: 0,
+    process: null,
     pinned: [],
     banned: [],
   };

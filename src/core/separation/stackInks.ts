@@ -1,9 +1,45 @@
 import { labFromRgb8, linearFromRgb8, parseHexColour } from '../colour';
 import type { CellPlace, StackInk } from '../solving';
-import { type JobSheet, type Plate, isSimulated } from '../sheet';
+import { type JobSheet, type Plate, fullToneLayer, isSimulated } from '../sheet';
 
 /** From this lightness (L*) down dots of an ink are seen in light tones. */
 const DARK_LIGHTNESS = 40;
+
+/** What a full base costs where it is wished for as little as possible, as a square of a colour difference. */
+const BASE_BIAS = 60;
+
+/** The limit of a job's inks, where it prints process colours. */
+export function stackLimit(sheet: Pick<JobSheet, 'layers'>): { readonly inkLimit?: number } {
+  const process = fullToneLayer(sheet)?.process;
+  return process ? { inkLimit: process.inkLimit } : {};
+}
+
+/** A job's inks as its tones are solved for, one for each plate. */
+export function stackInks(sheet: Pick<JobSheet, 'layers' | 'plates'>): StackInk[] {
+  const layer = fullToneLayer(sheet);
+  const cells = cellPlaces(sheet.plates);
+  const black = layer?.process ? processBlack(sheet.plates) : undefined;
+  return sheet.plates.map((plate) => {
+    const cell = cells.get(plate.id);
+    const isBase = plate.role === 'underbase';
+    return {
+      ...stackInk(plate),
+      ...(isBase && layer && layer.baseWish !== 0 ? { bias: -layer.baseWish * BASE_BIAS } : {}),
+      ...(layer?.process && plate.role === 'colour' ? { counted: true as const } : {}),
+      ...(plate === black ? { isBlack: true as const } : {}),
+      ...(cell && { cell }),
+    };
+  });
+}
+
+/** The darkest of the inks, where it is dark at all. */
+function processBlack(plates: readonly Plate[]): Plate | undefined {
+  const lightness = ({ ink }: Plate) => labFromRgb8(parseHexColour(ink.colour))[0];
+  const [darkest] = plates
+    .filter(({ role }) => role === 'colour')
+    .sort((p, q) => lightness(p) - lightness(q));
+  return darkest && lightness(darkest) < DARK_LIGHTNESS ? darkest : undefined;
+}
 
 /** An ink as tones are solved for. */
 export function stackInk({ role, ink }: Pick<Plate, 'role' | 'ink'>): StackInk {

@@ -79,6 +79,12 @@ function describeTones(was: FullToneLayer, is: FullToneLayer): string {
   if (pinned !== undefined) return `${pinned} in every proposal`;
   const free = one([...was.banned, ...was.pinned], [...is.banned, ...is.pinned]);
   if (free !== undefined) return `${free} free in proposals`;
+  if (was.baseWish !== is.baseWish)
+    return step('wish for a base', percent(was.baseWish), percent(is.baseWish));
+  if (!same(was.process, is.process)) {
+    if (!is.process || !was.process) return is.process ? 'process colours' : 'no process colours';
+    return step('ink limit', percent(was.process.inkLimit), percent(is.process.inkLimit));
+  }
   const [before, after] = [was.adjust, is.adjust];
   if (!same(before, after)) {
     for (const what of ['contrast', 'saturation'] as const) {

@@ -41,6 +41,8 @@ export {
 } from './jobSheet';
 export {
   BASE_WHITE,
+  PROCESS_INKS,
+  PROCESS_INK_LIMIT,
   DEFAULT_FILM,
   DEFAULT_FIT,
   DEFAULT_MARKS,

@@ -93,6 +93,13 @@ export const fullToneLayerSchema = z.strictObject({
   together: z.boolean(),
   /** Null: colours are separated as the artwork has them. */
   adjust: adjustSchema.nullable(),
+  /** How much the underbase is wished for where colours can be printed with more of it or less: -1 as little as possible, and the garment as an ink; 1 as much. */
+  baseWish: z.number().min(-1).max(1).default(0),
+  /** Set where its inks are the transparent ones of process colour: black is led by the artwork's own darkness, and all inks together cover this much at most, 1 for each full layer. */
+  process: z
+    .strictObject({ inkLimit: z.number().min(1).max(4) })
+    .nullable()
+    .default(null),
   /** Names of inks that every proposal of inks has, and of those that none has. */
   pinned: z.array(name).max(40),
   banned: z.array(name).max(300),

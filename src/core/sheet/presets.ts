@@ -100,5 +100,15 @@ export const MESH = {
   halftoneColour: 230,
 };
 
+/** Transparent inks of process colour in print order, with the angles that their dots usually have. Common practice, no source. */
+export const PROCESS_INKS = [
+  { ink: { name: 'Process yellow', colour: '#ffec00', opacity: 0.06 }, angleDeg: 7.5 },
+  { ink: { name: 'Process magenta', colour: '#e2007a', opacity: 0.06 }, angleDeg: 52.5 },
+  { ink: { name: 'Process cyan', colour: '#009ee0', opacity: 0.06 }, angleDeg: 22.5 },
+  { ink: { name: 'Process black', colour: '#1d1d1b', opacity: 0.5 }, angleDeg: 82.5 },
+];
+/** What process inks cover together at most, 1 for each full layer: more does not dry. Common practice, no source. */
+export const PROCESS_INK_LIMIT = 2.6;
+
 export const BASE_WHITE = { name: 'Base white', colour: '#f6f6f3', opacity: 0.85 };
 export const HIGHLIGHT_WHITE = { name: 'Highlight white', colour: '#f6f6f3', opacity: 0.85 };

@@ -20,6 +20,8 @@ export interface InkSearch {
   readonly grounds: readonly Ground[];
   /** In the order in which they would print. */
   readonly candidates: readonly InkCandidate[];
+  /** See `InkStack`. */
+  readonly inkLimit?: number;
   /** Candidates that are in every set. */
   readonly pinned: readonly number[];
   /** A few colours that stand for the artwork while sets are compared. */
@@ -133,8 +135,9 @@ export function measure(search: InkSearch, inks: readonly number[]): InkSet {
 }
 
 /** The stack of some candidates. */
-function stackOf({ grounds, candidates }: InkSearch, inks: readonly number[]): InkStack {
+function stackOf({ grounds, candidates, inkLimit }: InkSearch, inks: readonly number[]): InkStack {
   return {
+    ...(inkLimit === undefined ? {} : { inkLimit }),
     inks: inks.map((ink) => candidates[ink]!),
     grounds: grounds.map(({ garment, without }) => ({
       garment,

@@ -2,9 +2,11 @@ import {
   LINEAR_TO_WHITE_SHARES,
   type Lab,
   deltaE76,
+  encodeSrgb,
   labCurve,
   labCurveSlope,
   labFromLinear,
+  linearFromLab,
 } from '../colour';
 import { CellAreas, modelOf } from './cellModel';
 import type { InkStack, PrintModel } from './inkStack';
@@ -22,6 +24,15 @@ const SPARE_COST = 0.3;
 /** A full layer of any ink for the garment's own colour; less for colours beside it, up to so far (CIELAB). */
 const NEEDLESS_COST = 30;
 const NEAR_GARMENT = 12;
+
+/** Process black: nothing up to a darkness (the least of 1 − R, 1 − G and 1 − B, of codes), and from there on as a curve up to the most. */
+const BLACK_START = 0.15;
+const BLACK_MOST = 0.9;
+const BLACK_POWER = 1.5;
+/** What a coverage of black that lies 1 away from it costs, twice, as a square of a colour difference. */
+const BLACK_WEIGHT = 50;
+/** The same for inks that add up to 1 more than their limit. */
+const LIMIT_WEIGHT = 5000;
 
 const MOST_STEPS = 6;
 const MOST_HALVINGS = 4;
@@ -65,6 +76,12 @@ export class ColourSolver {
   private readonly step: Float64Array;
   private readonly moved: Float64Array;
   private readonly linear: Float64Array;
+  /** The place of process black, or -1, and the coverage that it is led to. */
+  private readonly black: number;
+  private blackWanted = 0;
+  /** Inks that add up to the limit at most. */
+  private readonly counted: readonly number[];
+  private readonly limit: number;
   /** How inks divide cells; null where all are independent, and areas the same as coverages. */
   private readonly divided: CellAreas | null;
   private readonly areas: Float64Array;
@@ -93,6 +110,9 @@ export class ColourSolver {
     this.step = new Float64Array(n);
     this.moved = new Float64Array(n);
     this.linear = new Float64Array(n);
+    this.black = stack.inks.findIndex(({ isBlack }) => isBlack);
+    this.counted = stack.inks.flatMap(({ counted }, k) => (counted ? [k] : []));
+    this.limit = stack.inkLimit ?? Infinity;
     const divided = new CellAreas(stack);
     this.divided = divided.cells.length > 0 ? divided : null;
     this.areas = new Float64Array(n);
@@ -112,12 +132,32 @@ export class ColourSolver {
   solve(colours: readonly Lab[], tones: Float64Array, anchor: Anchor | null, mostSteps = MOST_STEPS): number {
     this.aim(colours);
     const { divided, areas, anchored } = this;
-    if (!divided) return this.solveAreas(tones, anchor, mostSteps);
+    if (!divided) {
+      const value = this.solveAreas(tones, anchor, mostSteps);
+      this.keepLimit(tones);
+      return value;
+    }
     divided.ofTones(tones, areas);
     if (anchor) divided.ofTones(anchor.tones, anchored);
     const value = this.solveAreas(areas, anchor && { ...anchor, tones: anchored }, mostSteps);
     divided.toTones(areas, tones);
     return value;
+  }
+
+  /** Inks that add up to more than their limit are made less, all but black alike. */
+  private keepLimit(tones: Float64Array): void {
+    const over = this.overLimit(tones);
+    if (over <= 0) return;
+    const black = this.counted.includes(this.black) ? tones[this.black]! : 0;
+    const colours = this.limit + over - black;
+    for (const k of this.counted) if (k !== this.black) tones[k]! *= max(0, 1 - over / colours);
+  }
+
+  /** How much more than their limit inks add up to; negative where there is room. */
+  private overLimit(tones: Float64Array): number {
+    let sum = -this.limit;
+    for (const k of this.counted) sum += tones[k]!;
+    return sum;
   }
 
   /** Moves areas as `solve` moves coverages. */
@@ -145,7 +185,8 @@ export class ColourSolver {
 
   private aim(colours: readonly Lab[]): void {
     const { linear, lightness, weight } = this;
-    linear.fill(0);
+    this.costs.forEach(({ bias }, k) => (linear[k] = bias ?? 0));
+    if (this.black >= 0) this.blackWanted = blackOf(colours);
     this.grounds.forEach((ground, g) => {
       const colour = colours[g] ?? colours[0]!;
       aimAt(colour, ground);
@@ -189,6 +230,12 @@ export class ColourSolver {
       const away = tone - anchor.tones[k]!;
       value += 0.5 * anchor.weight * away * away;
     }
+    if (this.black >= 0) {
+      const away = tones[this.black]! - this.blackWanted;
+      value += 0.5 * BLACK_WEIGHT * away * away;
+    }
+    const over = this.overLimit(tones);
+    if (over > 0) value += 0.5 * LIMIT_WEIGHT * over * over;
     return value;
   }
 
@@ -209,7 +256,23 @@ export class ColourSolver {
       gradient[p] = slope;
       hessian[p * count + p] = stay;
     }
+    const { black } = this;
+    if (black >= 0) {
+      gradient[black]! += BLACK_WEIGHT * (tones[black]! - this.blackWanted);
+      hessian[black * count + black]! += BLACK_WEIGHT;
+    }
+    this.addLimit(tones);
     for (const ground of this.grounds) this.addGround(tones, ground);
+  }
+
+  /** Adds what inks beyond their limit cost; up to it they are free. */
+  private addLimit(tones: Float64Array): void {
+    const over = this.overLimit(tones);
+    if (over <= 0) return;
+    for (const p of this.counted) {
+      this.gradient[p]! += LIMIT_WEIGHT * over;
+      for (const q of this.counted) this.hessian[p * this.count + q]! += LIMIT_WEIGHT;
+    }
   }
 
   /** Adds what the error on one garment makes of the gradient and the matrix. */
@@ -323,6 +386,16 @@ export class ColourSolver {
     }
     return null;
   }
+}
+
+/** How much process black a colour has, of several colours the mean. */
+function blackOf(colours: readonly Lab[]): number {
+  const all = colours.map((lab) => {
+    const codes = linearFromLab(lab).map((channel) => encodeSrgb(min(1, max(0, channel))));
+    const darkness = max(0, (1 - max(...codes) - BLACK_START) / (1 - BLACK_START));
+    return BLACK_MOST * darkness ** BLACK_POWER;
+  });
+  return all.reduce((sum, each) => sum + each, 0) / all.length;
 }
 
 /** Sets the colour that is looked for on a garment, and how its axes of lightness, chroma and hue are weighed. */

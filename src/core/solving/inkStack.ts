@@ -12,11 +12,19 @@ export interface Ground {
 export interface InkStack {
   readonly grounds: readonly Ground[];
   readonly inks: readonly StackInk[];
+  /** What the coverages of `counted` inks add up to at most; left out: no limit. */
+  readonly inkLimit?: number;
 }
 
 export interface StackInk extends InkOptics {
   /** What a full layer of it costs when a colour can be printed in several ways, see `solveColour`. */
   readonly cost: InkCost;
+  /** What a full layer costs more, or less where it is negative, as a square of a colour difference; left out: nothing. */
+  readonly bias?: number;
+  /** Whether it is the black of process colour, which is led by the darkness of the colour that is printed. */
+  readonly isBlack?: true;
+  /** Whether the stack's limit counts it. */
+  readonly counted?: true;
   /** Left out for dots that lie independently of all others. */
   readonly cell?: CellPlace;
 }
