@@ -55,7 +55,7 @@ test('dots that meet are set to interlock, by one undoable gesture, and say what
   await page.getByRole('tab', { name: 'Dots' }).click();
   const ways = page.getByRole('radiogroup', { name: 'How dots that meet lie' });
   await expect(ways.getByRole('radio', { name: /one angle/ })).toBeChecked({ timeout: 20_000 });
-  await expect(ways.getByText(/^shifts by \d/)).toHaveCount(4, { timeout: 30_000 });
+  await expect(ways.getByRole('radio', { name: /\d$/ })).toHaveCount(4, { timeout: 30_000 });
   await ways.getByRole('radio', { name: /interlocked/ }).click();
   await expect(ways.getByRole('radio', { name: /interlocked/ })).toBeChecked();
   await expect(page.getByTestId('save-state')).toHaveText('saved');

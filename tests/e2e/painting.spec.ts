@@ -61,10 +61,41 @@ test('a painting opens as tones, follows its inks, and goes back to flat colours
   await expect.poll(async () => methodOf(await sheet())).toBe('simulated');
 });
 
-test('a painting becomes films without a word from anybody', async ({ page, request }) => {
+test('a painting becomes films without a word from anybody, and tells why it is off and how its dots would lie best', async ({
+  page,
+  request,
+}) => {
+  test.setTimeout(240_000);
   await page.goto('/');
   await chooseArtwork(page, await paintingFile('heath.png'));
   await page.waitForURL(/\/jobs\//, { timeout: 60_000 });
+  await settled(page);
+  const id = page.url().split('/').pop()!;
+  const layer = async () => {
+    const read = (await (await request.get(`/api/jobs/${id}`)).json()) as { sheet: JobSheet };
+    return read.sheet.layers[0];
+  };
+  // Sliders keep what they are moved to, by keys as by hand.
+  await page.getByRole('tab', { name: 'Plates' }).click();
+  const wish = page.getByRole('slider', { name: 'More base' });
+  for (let k = 1; k <= 3; k++) {
+    await wish.press('ArrowRight');
+    await expect(wish).toHaveValue(String(k));
+  }
+  await expect.poll(layer).toMatchObject({ baseWish: 0.03 });
+
+  // Why the print is off is shown with the share of each reason, and dots are compared on the artwork.
+  await page.keyboard.press('Escape');
+  await page.getByRole('radio', { name: 'Reasons' }).click();
+  await expect(page.getByText('beyond these inks')).toBeVisible();
+  await expect(page.getByRole('listitem').filter({ hasText: 'beyond these inks' })).toContainText('%', {
+    timeout: 60_000,
+  });
+  await page.getByRole('tab', { name: 'Dots' }).click();
+  const ways = page.getByRole('radiogroup', { name: 'How dots that meet lie' });
+  await expect(ways.getByText('best', { exact: true })).toHaveCount(1, { timeout: 60_000 });
+  await expect(ways.getByText('…')).toHaveCount(0);
+
   await page.getByRole('button', { name: 'Make films' }).first().click();
   const links = page.getByRole('link', { name: /\.tif/ });
   await expect(links.first()).toBeVisible({ timeout: 80_000 });

@@ -4,9 +4,10 @@ import { useState } from 'react';
 
 interface Props {
   readonly label: string;
-  /** 0..1 */
+  /** 1 is 100 percent. */
   readonly value: number;
   readonly min?: number;
+  readonly max?: number;
   readonly step?: number;
   /** Told what the hand is at while it drags; null when it lets go. */
   readonly onHold?: (value: number | null) => void;
@@ -14,20 +15,21 @@ interface Props {
 }
 
 /** A share, dragged or typed in whole percent; it is committed when the hand lets go. */
-export function PercentSlider({ label, value, min = 0, step = 1, onHold, onChange }: Props) {
-  const [held, setHeld] = useState<number | null>(null);
+export function PercentSlider({ label, value, min = 0, max = 100, step = 1, onHold, onChange }: Props) {
+  // Where the hand began is kept: what is shown meanwhile may be what it holds.
+  const [hold, setHold] = useState<{ readonly at: number; readonly from: number } | null>(null);
   const [typed, setTyped] = useState<string | null>(null);
-  const shown = held ?? Math.round(value * 100);
+  const shown = hold?.at ?? Math.round(value * 100);
   const commit = () => {
-    if (held === null) return;
-    setHeld(null);
-    if (held !== Math.round(value * 100)) onChange(held / 100);
+    if (hold === null) return;
+    setHold(null);
+    if (hold.at !== hold.from) onChange(hold.at / 100);
     else onHold?.(null);
   };
   const take = () => {
     const percent = Math.round(Number((typed ?? '').replace(/[\s%]/g, '').replace(',', '.')));
     setTyped(null);
-    if (typed === null || typed.trim() === '' || !(percent >= min && percent <= 100)) return;
+    if (typed === null || typed.trim() === '' || !(percent >= min && percent <= max)) return;
     if (percent !== Math.round(value * 100)) onChange(percent / 100);
   };
   return (
@@ -40,12 +42,13 @@ export function PercentSlider({ label, value, min = 0, step = 1, onHold, onChang
           type="range"
           className="min-w-0 flex-1 accent-ink"
           min={min}
-          max={100}
+          max={max}
           step={step}
           value={shown}
           onChange={(event) => {
-            setHeld(Number(event.target.value));
-            onHold?.(Number(event.target.value) / 100);
+            const at = Number(event.target.value);
+            setHold({ at, from: hold?.from ?? Math.round(value * 100) });
+            onHold?.(at / 100);
           }}
           onPointerUp={commit}
           onKeyUp={commit}

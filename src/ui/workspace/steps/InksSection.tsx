@@ -1,12 +1,22 @@
 'use client';
 
 import { Pin, Plus, X } from 'lucide-react';
-import { addInk, chooseInkSet, leaveOut, setWhite, wishInk } from '@/core/separation';
+import {
+  addInk,
+  chooseInkSet,
+  leaveOut,
+  setInkLimit,
+  setWhite,
+  toProcess,
+  wishBase,
+  wishInk,
+} from '@/core/separation';
 import { type Ink, LIMITS, type Plate, fullToneLayer } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
+import { PercentSlider } from '../../controls/PercentSlider';
 import { SwitchSetting } from '../../controls/Setting';
-import { type DeskState, useDesk } from '../desk/desk';
+import { type DeskState, useDesk, useDraft } from '../desk/desk';
 import { type InkAdvice, useInkAdvice } from './useInkAdvice';
 
 /** An ink from stock more. */
@@ -114,7 +124,55 @@ export function InksSection() {
         on={has('highlight')}
         onChange={(on) => change((now) => setWhite(now, 'highlight', on))}
       />
+      {has('underbase') && <BaseWish />}
+      <Process />
       <Reach survey={survey} />
+    </>
+  );
+}
+
+/** How much base colours get that can be printed with more of it or with less. */
+function BaseWish() {
+  const settled = useDesk((desk) => fullToneLayer(desk.sheet)?.baseWish ?? 0);
+  const draft = useDraft(settled, wishBase);
+  return (
+    <PercentSlider
+      label="More base"
+      min={-100}
+      value={draft.shown}
+      onHold={(value) => (value === null ? draft.drop() : draft.hold(value))}
+      onChange={draft.take}
+    />
+  );
+}
+
+/** Process colours, or the way to them. */
+function Process() {
+  const change = useDesk((desk) => desk.change);
+  const process = useDesk((desk) => fullToneLayer(desk.sheet)?.process ?? null);
+  const settled = process?.inkLimit ?? 1;
+  const draft = useDraft(settled, setInkLimit);
+  if (!process) {
+    return (
+      <button type="button" className="plain-button my-1" onClick={() => change(toProcess)}>
+        Print with process colours
+      </button>
+    );
+  }
+  return (
+    <>
+      <PercentSlider
+        label="Ink limit"
+        min={100}
+        max={400}
+        value={draft.shown}
+        onHold={(value) => (value === null ? draft.drop() : draft.hold(value))}
+        onChange={draft.take}
+      />
+      <p className="caption">
+        Process colours: yellow, magenta, cyan and black cover this much together at most. Choose a number of
+        screens for inks of stock instead.
+      </p>
     </>
   );
 }
