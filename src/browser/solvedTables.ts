@@ -18,7 +18,8 @@ export class SolvedTables {
    * @param isOver told when nobody waits for them any more.
    */
   async ready(wishes: readonly TableWish[], isOver: () => boolean): Promise<void> {
-    const missing = wishes.filter((wish) => !knownTable(wish));
+    // Drafts are found where they are shown: that is as quick as asking for them.
+    const missing = wishes.filter((wish) => !wish.stack.draft && !knownTable(wish));
     const [first, ...others] = missing;
     if (!first) return;
     await this.get(first, isOver);

@@ -21,11 +21,19 @@ export function adjustColour({ luma, saturation }: LumaMap, colour: number): num
   const y = RED * r + GREEN * g + BLUE * b;
   const low = Math.floor(y);
   const changed = luma[low]! + (y - low) * (luma[low + 1]! - luma[low]!);
-  const code = (c: number) => {
-    const value = Math.round(changed + saturation * (c - y));
-    return value < 0 ? 0 : value > 255 ? 255 : value;
-  };
-  return (code(r) | (code(g) << 8) | (code(b) << 16) | (colour & 0xff000000)) >>> 0;
+  // What every channel of a grey of this luma would be, rounded up from its half.
+  const grey = changed - saturation * y + 0.5;
+  return (
+    (cut(grey + saturation * r) |
+      (cut(grey + saturation * g) << 8) |
+      (cut(grey + saturation * b) << 16) |
+      (colour & 0xff000000)) >>>
+    0
+  );
+}
+
+function cut(value: number): number {
+  return value <= 0 ? 0 : value >= 255 ? 255 : value | 0;
 }
 
 /** A plane with changed colours and the same opacity; the one that is given is left alone. */

@@ -118,7 +118,7 @@ export function plateFields(
     }
   });
   if (garment) fadeFaint(art.data, shares.tone, planes);
-  else fadeForAll(stack, art, shares.tone, planes);
+  else fadeForAll(stack, art, shares.tone, planes, kernels);
   plates.forEach(({ most, patches }, k) => {
     applyPatches(planes[k]!, patches, printing, { ...place, rect: art.rect });
     if (most < 65535) cutTo(most, planes[k]!);
@@ -136,15 +136,15 @@ function fadeForAll(
   { data }: RgbaPlane,
   fades: Uint8Array,
   planes: readonly Uint16Array[],
+  { toneFields }: Pick<Kernels, 'toneFields'>,
 ): void {
   if (fades.indexOf(1) < 0) return;
-  const tables = new FadeTables(stack);
-  const tones = new Uint16Array(planes.length);
-  const words = new Uint32Array(data.buffer, data.byteOffset, fades.length);
-  for (let i = fades.indexOf(1); i >= 0; i = fades.indexOf(1, i + 1)) {
-    tables.find(words[i]!, tones);
-    planes.forEach((plane, k) => (plane[i] = tones[k]!));
-  }
+  const all = new Int32Array(fades.length);
+  let count = 0;
+  for (let i = 0; i < fades.length; i++) if (fades[i] === 1) all[count++] = i;
+  const at = all.subarray(0, count);
+  const colours = new Uint32Array(data.buffer, data.byteOffset, fades.length);
+  new FadeTables(stack).fields({ colours, at, planes, toneFields });
 }
 
 function fadeFaint(data: Uint8Array, fades: Uint8Array, planes: readonly Uint16Array[]): void {

@@ -1,5 +1,5 @@
 import { labFromRgb8, linearFromRgb8, parseHexColour } from '../colour';
-import type { CellPlace, StackInk } from '../solving';
+import type { CellPlace, InkStack, StackInk } from '../solving';
 import { type JobSheet, type Plate, fullToneLayer, isSimulated } from '../sheet';
 
 /** From this lightness (L*) down dots of an ink are seen in light tones. */
@@ -8,10 +8,13 @@ const DARK_LIGHTNESS = 40;
 /** What a full base costs where it is wished for as little as possible, as a square of a colour difference. */
 const BASE_BIAS = 60;
 
-/** The limit of a job's inks, where it prints process colours. */
-export function stackLimit(sheet: Pick<JobSheet, 'layers'>): { readonly inkLimit?: number } {
-  const process = fullToneLayer(sheet)?.process;
-  return process ? { inkLimit: process.inkLimit } : {};
+/** The limit of a job's inks, where it prints process colours, and whether its tones are a draft. */
+export function stackLimit(sheet: Pick<JobSheet, 'layers'>): Pick<InkStack, 'inkLimit' | 'draft'> {
+  const layer = fullToneLayer(sheet);
+  return {
+    ...(layer?.process ? { inkLimit: layer.process.inkLimit } : {}),
+    ...(layer?.draft ? { draft: true } : {}),
+  };
 }
 
 /** A job's inks as its tones are solved for, one for each plate. */

@@ -7,6 +7,7 @@ export type { Adjustment, Artwork, FlatLayer, FullToneLayer, Layer, PlateSource 
 export {
   type PaletteColour,
   artworkOf,
+  asDraft,
   flatLayer,
   fullToneLayer,
   isSimulated,

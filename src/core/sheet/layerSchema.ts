@@ -146,7 +146,8 @@ export type Artwork = z.infer<typeof artworkSchema>;
 export type Adjustment = z.infer<typeof adjustSchema>;
 export type FlatColour = z.infer<typeof flatColourSchema>;
 export type FlatLayer = z.infer<typeof flatLayerSchema>;
-export type FullToneLayer = z.infer<typeof fullToneLayerSchema>;
+/** `draft`: only while a hand drags, its tones are found coarsely and at once; never stored. */
+export type FullToneLayer = z.infer<typeof fullToneLayerSchema> & { readonly draft?: true };
 export type Layer = FlatLayer | FullToneLayer;
 export type Patch = z.infer<typeof patchSchema>;
 export type PlateSource = z.infer<typeof plateSourceSchema>;

@@ -14,6 +14,12 @@ export function layerOf({ layers }: Layered): Layer {
   return layers[0]!;
 }
 
+/** A sheet that is shown while a hand drags: tones are found coarsely and at once. It is never stored. */
+export function asDraft(sheet: JobSheet): JobSheet {
+  const layer = fullToneLayer(sheet);
+  return layer ? withLayer(sheet, { ...layer, draft: true }) : sheet;
+}
+
 /** The file that is printed. A sheet has exactly one so far. */
 export function artworkOf({ artworks }: Pick<JobSheet, 'artworks'>): Artwork {
   return artworks[0]!;

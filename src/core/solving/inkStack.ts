@@ -12,6 +12,8 @@ export interface Ground {
 export interface InkStack {
   readonly grounds: readonly Ground[];
   readonly inks: readonly StackInk[];
+  /** Whether its table is found coarsely, at once, from one that is known; left out: with care. */
+  readonly draft?: true;
   /** What the coverages of `counted` inks add up to at most; left out: no limit. */
   readonly inkLimit?: number;
 }

@@ -21,6 +21,29 @@ interface Fade {
   readonly opacity: number;
 }
 
+const plain = new Map<number, readonly (readonly Lab[])[]>();
+
+/** The colours of a grid's codes as they are. */
+function plainLabs(side: number): readonly (readonly Lab[])[] {
+  const known = plain.get(side) ?? labsOf(side, null);
+  plain.set(side, known);
+  return known;
+}
+
+function labsOf(side: number, fade: Fade | null): readonly (readonly Lab[])[] {
+  const codes = Array.from({ length: side }, (_, k) => k / (side - 1));
+  const over = fade?.grounds.map(({ garment }) => garment.map(encodeSrgb)) ?? [[0, 0, 0]];
+  const opacity = fade?.opacity ?? 1;
+  const mix = (code: number, ground: number) => decodeSrgb(code * opacity + ground * (1 - opacity));
+  return codes.flatMap((r) =>
+    codes.flatMap((g) =>
+      codes.map((b) =>
+        over.map((ground) => labFromLinear([mix(r, ground[0]!), mix(g, ground[1]!), mix(b, ground[2]!)])),
+      ),
+    ),
+  );
+}
+
 /** Coverages of inks for a grid of sRGB codes, red slowest and blue fastest, inks together. */
 class Grid {
   readonly side: number;
@@ -34,17 +57,7 @@ class Grid {
     this.side = side;
     this.count = count;
     this.tones = new Float64Array(side ** 3 * count);
-    const codes = Array.from({ length: side }, (_, k) => k / (side - 1));
-    const over = fade?.grounds.map(({ garment }) => garment.map(encodeSrgb)) ?? [[0, 0, 0]];
-    const opacity = fade?.opacity ?? 1;
-    const mix = (code: number, ground: number) => decodeSrgb(code * opacity + ground * (1 - opacity));
-    this.labs = codes.flatMap((r) =>
-      codes.flatMap((g) =>
-        codes.map((b) =>
-          over.map((ground) => labFromLinear([mix(r, ground[0]!), mix(g, ground[1]!), mix(b, ground[2]!)])),
-        ),
-      ),
-    );
+    this.labs = fade ? labsOf(side, fade) : plainLabs(side);
   }
 
   at(node: number): Float64Array {
@@ -95,6 +108,28 @@ export function solveTable(stack: InkStack): Float64Array {
 interface ToneEntries {
   readonly lanes: number;
   readonly entries: Uint16Array;
+}
+
+/** Steps of the method, and the pull to neighbours, of a draft. */
+const DRAFT_STEPS = 2;
+const DRAFT_PULL = 100;
+
+/**
+ * The same, coarsely and many times sooner, for inks that are a little other than those of a table that is known: its coverages solved once more on the coarse grid. For what is
+ * shown while a hand drags.
+ */
+export function solveDraft(stack: InkStack, from: ToneEntries): Float64Array {
+  const solver = new ColourSolver(stack);
+  const coarse = new Grid(COARSE, solver.count, null);
+  const step = (TABLE_SIDE - 1) / (COARSE - 1);
+  for (let node = 0; node < coarse.labs.length; node++) {
+    const [r, g, b] = coarse.placeOf(node);
+    const at = ((r * step * TABLE_SIDE + g * step) * TABLE_SIDE + b * step) * from.lanes;
+    const own = coarse.at(node);
+    for (let k = 0; k < own.length; k++) own[k] = from.entries[at + k]! / 65535;
+  }
+  relax(coarse, solver, DRAFT_PULL, DRAFT_STEPS);
+  return refine(coarse).tones;
 }
 
 /** Colours along each side of a fade's tables that are solved: what fades is seen less exactly, and there are several of them. */
@@ -151,7 +186,7 @@ function startGrid(grid: Grid, solver: ColourSolver): void {
 }
 
 /** Pulls every colour towards its neighbours, one after another. */
-function relax(grid: Grid, solver: ColourSolver, weight: number): void {
+function relax(grid: Grid, solver: ColourSolver, weight: number, steps = STEPS): void {
   const mean = new Float64Array(solver.count);
   const anchor = { tones: mean, weight };
   const tones = new Float64Array(solver.count);
@@ -159,7 +194,7 @@ function relax(grid: Grid, solver: ColourSolver, weight: number): void {
     const own = grid.at(node);
     grid.around(node, mean);
     for (let k = 0; k < tones.length; k++) tones[k] = (own[k]! + mean[k]!) / 2;
-    solver.solve(grid.labs[node]!, tones, anchor, STEPS);
+    solver.solve(grid.labs[node]!, tones, anchor, steps);
     own.set(tones);
   }
 }

@@ -181,6 +181,20 @@ describe('a colour that fades out', () => {
     expect([...tones]).toEqual([...whole]);
   });
 
+  it('is looked up among many as it is alone', () => {
+    const fades = new FadeTables(both);
+    const random = randomOf(31);
+    const colours = Uint32Array.from({ length: 300 }, () => Math.floor(random() * 2 ** 32));
+    const at = Int32Array.from({ length: 150 }, (_, k) => k * 2);
+    const planes = both.inks.map(() => new Uint16Array(300).fill(7));
+    fades.fields({ colours, at, planes, toneFields });
+    const tones = new Uint16Array(5);
+    colours.forEach((colour, i) => {
+      fades.find(colour, tones);
+      planes.forEach((plane, k) => expect(plane[i]).toBe(i % 2 === 0 ? tones[k] : 7));
+    });
+  });
+
   it('lies between itself and each garment, as programs that draw mix codes', () => {
     // Where black would print first its dots stand for the black garment; here it prints last, and the two garments agree less.
     const fades = new FadeTables(both);
@@ -213,4 +227,34 @@ describe('a colour that fades out', () => {
     expect(sum / count).toBeLessThan(8);
     expect(sum / count).toBeLessThan(opaque / count / 2);
   });
+});
+
+test('a draft is found from a table that is known, and is near to the one that is found with care', () => {
+  const stack = (yellow: string): InkStack => ({
+    grounds: STACK.grounds,
+    inks: STACK.inks.map((each, k) => (k === 1 ? ink(yellow, 0.7) : each)),
+  });
+  toneTableOf(stack('#fcdc14'));
+  const other = stack('#f4c030');
+  const draft = toneTableOf({ ...other, draft: true });
+  const careful = toneTableOf(other);
+  expect(draft).not.toBe(careful);
+  const random = randomOf(17);
+  const differences = Array.from({ length: 200 }, () => {
+    const [r, g, b] = [random(), random(), random()].map((each) => Math.floor(each * 256));
+    const labs = [draft, careful].map((table) => {
+      const tones = new Uint16Array(4);
+      table.find(r!, g!, b!, tones);
+      return labFromLinear(
+        printed(
+          other,
+          [...tones].map((tone) => tone / 65535),
+        ),
+      );
+    });
+    return ciede2000(labs[0]!, labs[1]!);
+  });
+  expect(differences.reduce((sum, each) => sum + each, 0) / differences.length).toBeLessThan(1);
+  // Once it is found with care, it is never a draft again.
+  expect(toneTableOf({ ...other, draft: true })).toBe(careful);
 });

@@ -1,6 +1,7 @@
 import type { InkStack } from './inkStack';
 import { TABLE_SIDE } from './codes';
-import { solveFade, solveTable } from './solveTable';
+import type { FieldsRequest } from './toneFields';
+import { solveDraft, solveFade, solveTable } from './solveTable';
 
 const STEPS = TABLE_SIDE - 1;
 /** Where each code of 0..255 lies in the table: the entry before it, and how far behind that, in 256ths of a step. */
@@ -105,30 +106,39 @@ export interface TableWish {
 /** A table of eight inks has half a megabyte. */
 const MOST_KNOWN = 24;
 
+interface KnownTable extends TableWish {
+  readonly table: ToneTable;
+}
+
 /** The tables that were asked for last, by their keys, since one takes a second. */
-const known = new Map<string, ToneTable>();
+const known = new Map<string, KnownTable>();
+/** The last draft of each opacity. */
+const drafts = new Map<number, { readonly key: string; readonly table: ToneTable }>();
 
 /** What a table is known by: stacks that print alike have the same. */
 export function tableKey({ stack, opacity }: TableWish): string {
-  return JSON.stringify([opacity, stack.grounds, stack.inks]);
+  const { grounds, inks, inkLimit } = stack;
+  return JSON.stringify([opacity, grounds, inks, inkLimit]);
 }
 
 /** The table that was made or kept for a wish; undefined where there is none. */
 export function knownTable(wish: TableWish): ToneTable | undefined {
-  return known.get(tableKey(wish));
+  return known.get(tableKey(wish))?.table;
 }
 
 /** Keeps a table that was made elsewhere. */
 export function keepTable(wish: TableWish, table: ToneTable): void {
   const key = tableKey(wish);
   known.delete(key);
-  known.set(key, table);
+  known.set(key, { ...wish, table });
   if (known.size > MOST_KNOWN) known.delete(known.keys().next().value!);
 }
 
-/** Makes a table anew, or has the one that is known. */
+/** Makes a table, or has the one that is known. */
 export function tableOf(wish: TableWish): ToneTable {
   const { stack, opacity } = wish;
+  const draft = stack.draft && !knownTable(wish) ? draftOf(wish) : null;
+  if (draft) return draft;
   const { length: count } = stack.inks;
   const table =
     knownTable(wish) ??
@@ -136,6 +146,26 @@ export function tableOf(wish: TableWish): ToneTable {
       ? new ToneTable(count, solveTable(stack))
       : new ToneTable(count, solveFade(stack, opacity / FADE_STEPS, toneTableOf(stack))));
   keepTable(wish, table);
+  return table;
+}
+
+/** A draft of a table, from the last one that has as many inks and garments; null where there is none. */
+function draftOf(wish: TableWish): ToneTable | null {
+  const { stack, opacity } = wish;
+  const key = tableKey(wish);
+  const last = drafts.get(opacity);
+  if (last?.key === key) return last.table;
+  const near = [...known.values()].findLast(
+    (each) =>
+      each.opacity === opacity &&
+      each.stack.inks.length === stack.inks.length &&
+      each.stack.grounds.length === stack.grounds.length,
+  );
+  if (!near) return null;
+  // Fades are seen less exactly: those that are known stand for them.
+  const table =
+    opacity === FADE_STEPS ? new ToneTable(stack.inks.length, solveDraft(stack, near.table)) : near.table;
+  drafts.set(opacity, { key, table });
   return table;
 }
 
@@ -148,6 +178,23 @@ export function tablesOf(stack: InkStack, fades: boolean): TableWish[] {
 /** The table of a stack. */
 export function toneTableOf(stack: InkStack): ToneTable {
   return tableOf({ stack, opacity: FADE_STEPS });
+}
+
+/** The table up to which an opacity of 0..255 lies. */
+const STEP_OF = Uint8Array.from({ length: 256 }, (_, alpha) =>
+  Math.min(FADE_STEPS - 1, Math.floor((alpha / 255) * FADE_STEPS)),
+);
+
+/** Colours that fade out, gathered from a picture. */
+export interface FadesRequest {
+  /** Codes of sRGB, red in the lowest byte, opacity in the highest. */
+  readonly colours: Uint32Array;
+  /** Places of the colours that fade out among those. */
+  readonly at: Int32Array;
+  /** One for each ink, as long as `colours`: takes the tones of those places. */
+  readonly planes: readonly Uint16Array[];
+  /** `toneFields`, or its compiled twin. */
+  readonly toneFields: (request: FieldsRequest) => void;
 }
 
 /** What colours that fade out print on several garments at once. */
@@ -163,6 +210,35 @@ export class FadeTables {
     this.high = new Uint16Array(stack.inks.length);
   }
 
+  /** What `find` says of many colours, those of a step of opacity together. Loops are written out: there are millions of places. */
+  fields({ colours, at, planes, toneFields }: FadesRequest): void {
+    const places = new Int32Array(at.length);
+    const gathered = new Uint32Array(at.length);
+    const part = new Float64Array(at.length);
+    const wanted = new Uint8Array(at.length).fill(1);
+    for (let step = 0; step < FADE_STEPS; step++) {
+      let count = 0;
+      for (let n = 0; n < at.length; n++) {
+        const colour = colours[at[n]!]!;
+        if (STEP_OF[colour >>> 24] !== step) continue;
+        places[count] = at[n]!;
+        gathered[count] = colour;
+        part[count++] = ((colour >>> 24) / 255) * FADE_STEPS - step;
+      }
+      if (count === 0) continue;
+      const lookUp = (table: ToneTable) => {
+        const found = planes.map(() => new Uint16Array(count));
+        const some = gathered.subarray(0, count);
+        toneFields({ table, colours: some, wanted: wanted.subarray(0, count), planes: found });
+        return found;
+      };
+      const high = lookUp(this.tables[step]!);
+      // Of no opacity nothing prints.
+      const low = step > 0 ? lookUp(this.tables[step - 1]!) : planes.map(() => new Uint16Array(count));
+      planes.forEach((plane, k) => between(low[k]!, high[k]!, part, places, plane));
+    }
+  }
+
   /**
    * Coverages of a colour, 0..65535.
    *
@@ -173,7 +249,7 @@ export class FadeTables {
     const { tables: made, low, high } = this;
     const [r, g, b] = [colour & 255, (colour >> 8) & 255, (colour >> 16) & 255];
     const place = ((colour >>> 24) / 255) * FADE_STEPS;
-    const step = Math.min(FADE_STEPS - 1, Math.floor(place));
+    const step = STEP_OF[colour >>> 24]!;
     // Of no opacity nothing prints.
     if (step === 0) low.fill(0);
     else made[step - 1]!.find(r, g, b, low);
@@ -181,5 +257,19 @@ export class FadeTables {
     for (let k = 0; k < tones.length; k++) {
       tones[k] = Math.round(low[k]! + (place - step) * (high[k]! - low[k]!));
     }
+  }
+}
+
+/** Tones between two tables', put at their places. */
+function between(
+  low: Uint16Array,
+  high: Uint16Array,
+  part: Float64Array,
+  places: Int32Array,
+  plane: Uint16Array,
+): void {
+  for (let i = 0; i < low.length; i++) {
+    // None is negative: cut, a half more is rounded.
+    plane[places[i]!] = (low[i]! + part[i]! * (high[i]! - low[i]!) + 0.5) | 0;
   }
 }

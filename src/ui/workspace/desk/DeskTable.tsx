@@ -1,6 +1,7 @@
 'use client';
 
 import { type ComponentProps, useMemo } from 'react';
+import { asDraft } from '@/core/sheet';
 import { Table } from '../table/Table';
 import { useDesk } from './desk';
 
@@ -9,7 +10,7 @@ export function DeskTable({ sheet, ...props }: ComponentProps<typeof Table>) {
   const held = useDesk((desk) => desk.held);
   const shown = useMemo(() => {
     try {
-      return held ? held(sheet) : sheet;
+      return held ? asDraft(held(sheet)) : sheet;
     } catch {
       // A value that the sheet refuses: the field says why when the hand lets go.
       return sheet;

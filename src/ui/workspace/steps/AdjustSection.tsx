@@ -3,8 +3,8 @@
 import { withAdjustment } from '@/core/separation';
 import { type Adjustment, type JobSheet, fullToneLayer } from '@/core/sheet';
 import { PLAIN_CURVE } from '@/core/stages';
-import { PercentSlider } from '../../controls/PercentSlider';
-import { type DeskState, useDesk, useDraft, useSheet } from '../desk/desk';
+import { SheetSlider } from '../desk/SheetFields';
+import { type DeskState, useDesk, useSheet } from '../desk/desk';
 import { CurveEditor, percent } from './CurveEditor';
 
 const UNCHANGED: Adjustment = { contrast: 0, saturation: 0, curve: PLAIN_CURVE };
@@ -60,16 +60,12 @@ export function AdjustSection() {
 
 function Amount({ name, of }: { readonly name: string; readonly of: 'contrast' | 'saturation' }) {
   const sheet = useSheet();
-  const draft = useDraft(adjustmentOf(sheet)[of], (now, value) =>
-    withAdjustment(now, { ...adjustmentOf(now), [of]: value }),
-  );
   return (
-    <PercentSlider
+    <SheetSlider
       label={name}
       min={-100}
-      value={draft.shown}
-      onHold={(value) => (value === null ? draft.drop() : draft.hold(value))}
-      onChange={draft.take}
+      value={adjustmentOf(sheet)[of]}
+      apply={(now, value) => withAdjustment(now, { ...adjustmentOf(now), [of]: value })}
     />
   );
 }

@@ -14,9 +14,9 @@ import {
 import { type Ink, LIMITS, type Plate, fullToneLayer } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
-import { PercentSlider } from '../../controls/PercentSlider';
 import { SwitchSetting } from '../../controls/Setting';
-import { type DeskState, useDesk, useDraft } from '../desk/desk';
+import { SheetSlider } from '../desk/SheetFields';
+import { type DeskState, useDesk } from '../desk/desk';
 import { type InkAdvice, useInkAdvice } from './useInkAdvice';
 
 /** An ink from stock more. */
@@ -133,25 +133,14 @@ export function InksSection() {
 
 /** How much base colours get that can be printed with more of it or with less. */
 function BaseWish() {
-  const settled = useDesk((desk) => fullToneLayer(desk.sheet)?.baseWish ?? 0);
-  const draft = useDraft(settled, wishBase);
-  return (
-    <PercentSlider
-      label="More base"
-      min={-100}
-      value={draft.shown}
-      onHold={(value) => (value === null ? draft.drop() : draft.hold(value))}
-      onChange={draft.take}
-    />
-  );
+  const wish = useDesk((desk) => fullToneLayer(desk.sheet)?.baseWish ?? 0);
+  return <SheetSlider label="More base" min={-100} value={wish} apply={wishBase} />;
 }
 
 /** Process colours, or the way to them. */
 function Process() {
   const change = useDesk((desk) => desk.change);
   const process = useDesk((desk) => fullToneLayer(desk.sheet)?.process ?? null);
-  const settled = process?.inkLimit ?? 1;
-  const draft = useDraft(settled, setInkLimit);
   if (!process) {
     return (
       <button type="button" className="plain-button my-1" onClick={() => change(toProcess)}>
@@ -161,14 +150,7 @@ function Process() {
   }
   return (
     <>
-      <PercentSlider
-        label="Ink limit"
-        min={100}
-        max={400}
-        value={draft.shown}
-        onHold={(value) => (value === null ? draft.drop() : draft.hold(value))}
-        onChange={draft.take}
-      />
+      <SheetSlider label="Ink limit" min={100} max={400} value={process.inkLimit} apply={setInkLimit} />
       <p className="caption">
         Process colours: yellow, magenta, cyan and black cover this much together at most. Choose a number of
         screens for inks of stock instead.

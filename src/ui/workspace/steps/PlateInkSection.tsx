@@ -6,7 +6,7 @@ import { Choice } from '../../controls/Choice';
 import { ColourField } from '../../controls/ColourField';
 import { TextField } from '../../controls/TextField';
 import { SheetSlider } from '../desk/SheetFields';
-import { useDesk, usePlate, useSheet } from '../desk/desk';
+import { useDesk, useDraft, usePlate, useSheet } from '../desk/desk';
 
 export function PlateInkTitle() {
   const plate = usePlate();
@@ -32,6 +32,7 @@ function PlateInk({ plate }: { readonly plate: Plate }) {
   const withInk = (now: JobSheet, ink: Partial<Plate['ink']>) =>
     changePlate(now, plate.id, { ink: { ...plate.ink, ...ink } });
   const changeInk = (ink: Partial<Plate['ink']>) => change((now) => withInk(now, ink));
+  const picked = useDraft(plate.ink.colour, (now, colour) => withInk(now, { colour }));
   const others = sheet.plates.filter(({ id, role }) => role !== 'underbase' && id !== plate.id);
   return (
     <>
@@ -46,7 +47,8 @@ function PlateInk({ plate }: { readonly plate: Plate }) {
         <ColourField
           label="Ink colour"
           value={plate.ink.colour}
-          onChange={(colour) => changeInk({ colour })}
+          onHold={(colour) => (colour === null ? picked.drop() : picked.hold(colour))}
+          onChange={picked.take}
         />
       </div>
       <div className="flex items-center justify-between gap-3 py-1">
