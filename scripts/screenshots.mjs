@@ -85,6 +85,16 @@ await page.mouse.move(430, 300);
 await page.waitForTimeout(1200);
 await picture('garments');
 await page.getByRole('button', { name: 'Show the print on Pitch black' }).click();
+await page.getByRole('tab', { name: 'Dots' }).click();
+await page.keyboard.press('y');
+const ways = page.getByRole('radiogroup', { name: 'How dots that meet lie' });
+await ways.getByText('best', { exact: true }).waitFor({ timeout: 60_000 });
+await ways.scrollIntoViewIfNeeded();
+await settle();
+await page.mouse.move(430, 300);
+await page.waitForTimeout(1200);
+await picture('reasons');
+await page.keyboard.press('p');
 await step('difference', 'Net Loft', 'Plates', ['x', 'w']);
 
 const sheet = page.getByRole('complementary', { name: 'Sheet of the step' });

@@ -9,17 +9,17 @@ import {
   parseHexColour,
 } from '@/core/colour';
 import { inkCandidates } from '@/core/separation';
-import { START_STOCK } from '@/core/sheet';
+import { PROCESS_INKS, PROCESS_INK_LIMIT, START_STOCK } from '@/core/sheet';
 import {
   ColourCount,
   ColourSolver,
   type InkSearch,
   type InkSet,
   type InkStack,
-  StackModel,
   TABLE_SIDE,
   type WeighedColour,
   chooseInks,
+  modelOf,
   toneTableOf,
 } from '@/core/solving';
 import { painting } from '../painting';
@@ -81,7 +81,7 @@ function judge(colours: readonly WeighedColour[], differenceOf: (lab: Lab) => nu
 }
 
 function printer(stack: InkStack) {
-  const model = new StackModel(stack);
+  const model = modelOf(stack);
   const out = new Float64Array(3);
   return (tones: Float64Array): Lab => {
     model.print(tones, out);
@@ -128,6 +128,57 @@ function stepsOf(stack: InkStack): { readonly p95: number; readonly largest: num
   return { p95: steps[Math.floor(steps.length * 0.95)]!, largest: steps.at(-1)! };
 }
 
+/** How near what a table prints comes to the best that its inks can print, and to the artwork, over every colour of a picture as it is. */
+function judgeTable(stack: InkStack, codes: Uint32Array) {
+  const start = performance.now();
+  const table = toneTableOf(stack);
+  const seconds = (performance.now() - start) / 1000;
+  const print = printer(stack);
+  const solver = new ColourSolver(stack);
+  const tones = new Uint16Array(stack.inks.length);
+  const own = new Map<number, number>();
+  for (let i = 0; i < codes.length; i += 7)
+    own.set(codes[i]! & 0xffffff, (own.get(codes[i]! & 0xffffff) ?? 0) + 1);
+  const total = [...own.values()].reduce((sum, each) => sum + each, 0);
+  const off: { readonly share: number; readonly toBest: number; readonly toArtwork: number }[] = [];
+  for (const [code, pixels] of own) {
+    const rgb = [code & 255, (code >> 8) & 255, code >> 16] as const;
+    const lab = labFromRgb8(rgb);
+    table.find(...rgb, tones);
+    const printed = print(Float64Array.from(tones, (tone) => tone / 65535));
+    let [best, least]: [Lab, number] = [lab, Infinity];
+    for (const from of [0.05, 0.15, 0.3, 0.5, 0.8]) {
+      const found = new Float64Array(stack.inks.length).fill(from);
+      solver.solve([lab], found, null, 10);
+      const shown = print(found);
+      const difference = ciede2000(shown, lab);
+      if (difference < least) [best, least] = [shown, difference];
+    }
+    off.push({ share: pixels / total, toBest: ciede2000(printed, best), toArtwork: ciede2000(printed, lab) });
+  }
+  const of = (key: 'toBest' | 'toArtwork'): Judged => {
+    const order = [...off].sort((p, q) => p[key] - q[key]);
+    let seen = 0;
+    return {
+      mean: off.reduce((sum, each) => sum + each.share * each[key], 0),
+      p95: order.find(({ share }) => (seen += share) >= 0.95)![key],
+    };
+  };
+  return { seconds, toBest: of('toBest'), toArtwork: of('toArtwork') };
+}
+
+const processOnWhite: InkStack = {
+  grounds: [{ garment: linearFromRgb8(parseHexColour('#f4f4f2')), without: [] }],
+  inkLimit: PROCESS_INK_LIMIT,
+  inks: PROCESS_INKS.map(({ ink }, k) => ({
+    colour: linearFromRgb8(parseHexColour(ink.colour)),
+    opacity: ink.opacity,
+    cost: k === 3 ? 'dark' : 'none',
+    counted: true,
+    ...(k === 3 ? { isBlack: true as const } : {}),
+  })),
+};
+
 const fixed = (value: number) => value.toFixed(2).padStart(6);
 const mean = (values: readonly number[]) => values.reduce((sum, each) => sum + each, 0) / values.length;
 const rows: Record<string, number[]> = {};
@@ -157,49 +208,32 @@ for (const { name, codes } of await pictures()) {
   for (const k of [4, 6]) note(`artwork, ${k} inks, mean`, (inksIn(k) ?? sets.at(-1)!).mean);
   const set = sets.find(({ inks }) => inks.length === 7)!;
   const stack: InkStack = { grounds, inks: set.inks.map((i) => candidates[i]!) };
-  const start = performance.now();
-  const table = toneTableOf(stack);
-  note('table of 7 plates, s', (performance.now() - start) / 1000);
-  const print = printer(stack);
-  const solver = new ColourSolver(stack);
-  const tones = new Uint16Array(stack.inks.length);
-  // Every colour of the picture as it is, not of a set that stands for it.
-  const own = new Map<number, number>();
-  for (let i = 0; i < codes.length; i += 7)
-    own.set(codes[i]! & 0xffffff, (own.get(codes[i]! & 0xffffff) ?? 0) + 1);
-  const total = [...own.values()].reduce((sum, each) => sum + each, 0);
-  const off: { readonly share: number; readonly toBest: number; readonly toArtwork: number }[] = [];
-  for (const [code, pixels] of own) {
-    const rgb = [code & 255, (code >> 8) & 255, code >> 16] as const;
-    const lab = labFromRgb8(rgb);
-    table.find(...rgb, tones);
-    const printed = print(Float64Array.from(tones, (tone) => tone / 65535));
-    let [best, least]: [Lab, number] = [lab, Infinity];
-    for (const from of [0.05, 0.15, 0.3, 0.5, 0.8]) {
-      const found = new Float64Array(stack.inks.length).fill(from);
-      solver.solve([lab], found, null, 10);
-      const shown = print(found);
-      const difference = ciede2000(shown, lab);
-      if (difference < least) [best, least] = [shown, difference];
-    }
-    off.push({ share: pixels / total, toBest: ciede2000(printed, best), toArtwork: ciede2000(printed, lab) });
-  }
-  const of = (key: 'toBest' | 'toArtwork') => {
-    const order = [...off].sort((p, q) => p[key] - q[key]);
-    let seen = 0;
-    return {
-      mean: off.reduce((sum, each) => sum + each.share * each[key], 0),
-      p95: order.find(({ share }) => (seen += share) >= 0.95)![key],
-    };
+  const own = judgeTable(stack, codes);
+  note('table of 7 plates, s', own.seconds);
+  note('printable, 7 screens, mean', own.toBest.mean);
+  note('printable, 7 screens, p95', own.toBest.p95);
+  const cells: InkStack = {
+    ...stack,
+    inks: stack.inks.map((ink, k) => ({
+      ...ink,
+      cell: { group: 1, under: candidates[set.inks[k]!]!.role === 'underbase' },
+    })),
   };
-  note('printable, 7 screens, mean', of('toBest').mean);
-  note('printable, 7 screens, p95', of('toBest').p95);
+  const beside = judgeTable(cells, codes);
+  note('interlocked table, s', beside.seconds);
+  note('interlocked, printable, mean', beside.toBest.mean);
+  note('interlocked, printable, p95', beside.toBest.p95);
+  note('interlocked, artwork, mean', beside.toArtwork.mean);
+  const process = judgeTable(processOnWhite, codes);
+  note('process on white, printable, mean', process.toBest.mean);
+  note('process on white, printable, p95', process.toBest.p95);
+  note('process on white, artwork, mean', process.toArtwork.mean);
   const masks = closenessMasks(
     stack,
     set.inks.map((i) => labFromRgb8(parseHexColour(candidates[i]!.ink.colour))),
     many,
   );
-  note('closeness masks, times farther off', masks.mean / of('toArtwork').mean);
+  note('closeness masks, times farther off', masks.mean / own.toArtwork.mean);
   const { p95, largest } = stepsOf(stack);
   note('step of nodes, p95', p95);
   note('step of nodes, largest', largest);
