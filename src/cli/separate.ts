@@ -214,7 +214,7 @@ export async function separate(artworkFile: string, options: Options): Promise<M
     });
     // Inks are chosen for the part of the artwork that prints, and as its colours are changed.
     const worn = setTogether(garments.slice(1).reduce(addGarment, proposed), garments.length > 1);
-    const early = ['part', 'contrast', 'saturation', 'base-wish'] as const;
+    const early = ['part', 'contrast', 'saturation'] as const;
     const asked = early.flatMap((name) => (options[name] === undefined ? [] : [[name, options[name]]]));
     const part = await withOptions(Object.fromEntries(asked) as Options, worn);
     const chosen =
@@ -306,6 +306,9 @@ async function withAutoDots(
   watch: Stopwatch,
 ): Promise<{ sheet: JobSheet; dots: DotsReport | null }> {
   if (options.geometry !== 'auto') return { sheet, dots: null };
+  if (!isSimulated(sheet)) {
+    throw bad('geometry', '--geometry auto is for tones.', 'Add --method simulated, or name a geometry.');
+  }
   const found = await watch.time('dots', async () => withBestDots(sheet, await coloursOf(sheet, files)));
   return { sheet: found.sheet, dots: found.report };
 }

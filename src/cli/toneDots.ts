@@ -1,7 +1,7 @@
 import type { ArrangedDots, ArtworkColours } from '@/core/pipeline';
-import { type JobSheet, isSimulated } from '@/core/sheet';
+import type { JobSheet } from '@/core/sheet';
+import { trimNumber } from '@/core/units';
 import { judgedDots } from '@/server/films';
-import { bad } from './arguments';
 
 const rounded = (value: number) => Math.round(value * 1000) / 1000;
 
@@ -17,17 +17,16 @@ function dotsReport(judged: readonly ArrangedDots[]) {
 
 export type DotsReport = ReturnType<typeof dotsReport>;
 
-/** A job of tones with the arrangement of dots that prints it best at the press's tolerance. Throws KerameusError for flat colours. */
+/** A job of tones with the arrangement of dots that prints it best at the press's tolerance. */
 export function withBestDots(
   sheet: JobSheet,
   colours: ArtworkColours,
 ): { readonly sheet: JobSheet; readonly report: DotsReport } {
-  if (!isSimulated(sheet)) {
-    throw bad('geometry', '--geometry auto is for tones.', 'Add --method simulated, or name a geometry.');
-  }
   if (colours.few.length === 0 || sheet.plates.length === 0) return { sheet, report: [] };
   const judged = judgedDots(sheet, colours);
   const [best] = judged;
-  process.stderr.write(`kerameus: Dots are ${best!.arrangement}: nearest when a plate lies off.\n`);
+  process.stderr.write(
+    `kerameus: Dots are ${best!.arrangement}: ${trimNumber(best!.shifted, 1)} from the artwork when a plate lies off, grain ${trimNumber(best!.grain, 1)}.\n`,
+  );
   return { sheet: best!.sheet, report: dotsReport(judged) };
 }

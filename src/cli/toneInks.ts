@@ -61,10 +61,11 @@ function withWishes(sheet: JobSheet, options: Options): JobSheet {
 /** What more whites must bring for a screen of theirs, in the mean. */
 const WORTH_A_WHITE = 0.1;
 
-/** The offer with so many inks beside its whites. */
+/** The offer with so many inks beside its whites, or the most below that where no set of as many is the best of its size. */
 function offerOf(count: number, offers: readonly InkOffer[]): InkOffer | null {
   const inksIn = ({ inks }: InkOffer) => inks.filter(({ role }) => role === 'colour').length;
-  const [first, ...others] = offers.filter((offer) => inksIn(offer) === count);
+  const most = Math.max(0, ...offers.map(inksIn).filter((each) => each <= count));
+  const [first, ...others] = offers.filter((offer) => inksIn(offer) === most);
   if (!first) return null;
   return others.find(({ mean }) => mean < first.mean - WORTH_A_WHITE) ?? first;
 }

@@ -162,6 +162,73 @@ describe('inks for a black and a white garment', () => {
   });
 });
 
+describe('process colours', () => {
+  interface Process extends Report {
+    readonly plates: readonly (Report['plates'][number] & {
+      readonly coverage: number;
+      readonly screen: { readonly kind: string; readonly angleDeg: number };
+    })[];
+    readonly dots: readonly { readonly geometry: string; readonly off: number; readonly shifted: number }[];
+  }
+  const make = (name: string, options: Readonly<Record<string, string>>) => {
+    const out = path.join(folder, name);
+    const common = { width: '1in', dpi: '300', inks: 'process', marks: 'none', gain: '0' };
+    expect(separate(path.join(folder, 'calm.png'), out, { ...common, ...options }).status).toBe(0);
+    const report = JSON.parse(readFileSync(path.join(out, 'report.json'), 'utf8')) as Process;
+    return { out, report };
+  };
+
+  it('print in their order and at their angles, over a base on a dark garment, and cover no more than their limit', async () => {
+    const { out, report } = make('process', { garment: '#17171b', 'ink-limit': '180%' });
+    // Yellow, magenta, cyan, black at 7.5, 52.5, 22.5 and 82.5 degrees: common practice, no source.
+    expect(report.plates.map(({ name }) => name)).toEqual([
+      'Base white',
+      'Process yellow',
+      'Process magenta',
+      'Process cyan',
+      'Process black',
+    ]);
+    expect(report.plates.slice(1).map(({ screen }) => screen.angleDeg)).toEqual([7.5, 52.5, 22.5, 82.5]);
+    const inks = await Promise.all(
+      report.plates.slice(1).map(({ file }) =>
+        sharp(path.join(out, 'plates', file.replace(/\.tif$/, '.png')))
+          .toColourspace('b-w')
+          .raw()
+          .toBuffer(),
+      ),
+    );
+    let most = 0;
+    for (let i = 0; i < inks[0]!.length; i++) {
+      most = Math.max(
+        most,
+        inks.reduce((sum, plane) => sum + plane[i]! / 255, 0),
+      );
+    }
+    // Four plates in steps of 1/255.
+    expect(most).toBeLessThan(1.8 + 4 / 255);
+    expect(most).toBeGreaterThan(1.2);
+  });
+
+  it('need no base on white; and of all ways that dots can lie the first told is the one that is taken', () => {
+    const { report } = make('white', { garment: '#f4f4f2', geometry: 'auto' });
+    expect(report.plates.map(({ role }) => role)).toEqual(['colour', 'colour', 'colour', 'colour']);
+    const [best, ...others] = report.dots;
+    expect(others).toHaveLength(3);
+    expect(best!.shifted).toBeLessThan(Math.max(...others.map(({ shifted }) => shifted)));
+    expect(new Set(report.plates.map(({ screen }) => screen.kind))).toEqual(
+      new Set([best!.geometry === 'dispersed' ? 'dispersed' : 'am']),
+    );
+  });
+
+  it('and any others have more base where it is wished for', () => {
+    const inks = 'yellow=#fcdc14/0.7,red=#de2224/0.75,blue=#183aaa/0.75';
+    const base = (wish: string) =>
+      make(`wish ${wish}`, { garment: '#17171b', method: 'simulated', inks, 'base-wish': wish }).report
+        .plates[0]!.coverage;
+    expect(base('60%')).toBeGreaterThan(base('0%') + 0.03);
+  });
+});
+
 describe('garments and changes of the artwork that cannot be', () => {
   const wrong = (options: Readonly<Record<string, string>>) =>
     separate(path.join(folder, 'calm.png'), path.join(folder, 'wrong'), { width: '1in', ...options });
@@ -177,6 +244,9 @@ describe('garments and changes of the artwork that cannot be', () => {
     [{ garment: '#17171b', method: 'spot', contrast: '20%' }, 'simulated'],
     [{ garment: '#17171b', method: 'simulated', contrast: '200%' }, 'contrast'],
     [{ garment: '#17171b', method: 'simulated', inks: '99' }, 'inks'],
+    [{ garment: '#17171b', method: 'spot', inks: 'process' }, 'simulated'],
+    [{ garment: '#17171b', method: 'spot', geometry: 'auto' }, 'simulated'],
+    [{ garment: '#17171b', method: 'simulated', inks: 'red=#de2224', 'ink-limit': '200%' }, 'process'],
   ])('says what is wrong with %j', (options, word) => {
     const { status, err } = wrong(options);
     expect(status).toBe(2);

@@ -47,7 +47,8 @@ function stackOnOne(
   sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>,
   { colour, without }: Pick<JobGarment, 'colour' | 'without'>,
 ): InkStack {
-  return { ...stackOf(sheet), grounds: [groundOf(sheet, { colour, without })] };
+  // What the base is wished for stands in the way as curves do: the inks could do without.
+  return { ...stackOf(sheet), inks: stackInks(sheet, 0), grounds: [groundOf(sheet, { colour, without })] };
 }
 
 /**

@@ -54,7 +54,8 @@ export function inkCandidates(
   const below = whites('underbase', BASE_WHITE).filter(({ ink }) => !banned.includes(ink.name));
   const ordered = [...inks.filter((each) => !forAll(each)), ...inks.filter(forAll)];
   const all = [...below, ...ordered, ...whites('highlight', HIGHLIGHT_WHITE)];
-  const known = stackInks(sheet);
+  // Inks are chosen for what they can print; how much base that is to be is said of the inks that were chosen.
+  const known = stackInks(sheet, 0);
   const shared = sharedCell(sheet.plates);
   return all
     .filter(({ ink }) => !banned.includes(ink.name))

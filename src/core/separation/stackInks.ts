@@ -17,8 +17,15 @@ export function stackLimit(sheet: Pick<JobSheet, 'layers'>): Pick<InkStack, 'ink
   };
 }
 
-/** A job's inks as its tones are solved for, one for each plate. */
-export function stackInks(sheet: Pick<JobSheet, 'layers' | 'plates'>): StackInk[] {
+/**
+ * A job's inks as its tones are solved for, one for each plate.
+ *
+ * @param baseWish how much the base is wished for; the job's own where it is left out.
+ */
+export function stackInks(
+  sheet: Pick<JobSheet, 'layers' | 'plates'>,
+  baseWish = fullToneLayer(sheet)?.baseWish ?? 0,
+): StackInk[] {
   const layer = fullToneLayer(sheet);
   const cells = cellPlaces(sheet.plates);
   const black = layer?.process ? processBlack(sheet.plates) : undefined;
@@ -27,7 +34,7 @@ export function stackInks(sheet: Pick<JobSheet, 'layers' | 'plates'>): StackInk[
     const isBase = plate.role === 'underbase';
     return {
       ...stackInk(plate),
-      ...(isBase && layer && layer.baseWish !== 0 ? { bias: -layer.baseWish * BASE_BIAS } : {}),
+      ...(isBase && baseWish !== 0 ? { bias: -baseWish * BASE_BIAS } : {}),
       ...(layer?.process && plate.role === 'colour' ? { counted: true as const } : {}),
       ...(plate === black ? { isBlack: true as const } : {}),
       ...(cell && { cell }),
