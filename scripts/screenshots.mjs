@@ -128,10 +128,7 @@ await page.getByRole('button', { name: 'Dots seen from' }).click();
 await page.getByRole('option', { name: 'close up' }).click();
 await scrollTo('Dots that meet');
 await sheet.getByRole('radio', { name: /interlocked/ }).click();
-await sheet
-  .getByText(/^shifts by/)
-  .first()
-  .waitFor({ timeout: 30_000 });
+await sheet.getByRole('radio', { name: /dispersed.*\d$/ }).waitFor({ timeout: 30_000 });
 await settle();
 await picture('interlocked');
 await page.keyboard.press('Control+z');

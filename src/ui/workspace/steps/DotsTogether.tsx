@@ -61,7 +61,7 @@ function Together({ sheet, survey }: { readonly sheet: JobSheet; readonly survey
   const now = arrangementOf(sheet, ids);
   const names = meeting.map(({ ink }) => ink.name);
   const best = costs && ARRANGEMENTS.reduce((p, q) => (costs.get(q)!.score < costs.get(p)!.score ? q : p));
-  const columns = isSimulated(sheet) ? ['in register', 'one off', 'grain'] : ['mean', 'at most'];
+  const columns = isSimulated(sheet) ? ['register', 'one off', 'grain'] : ['mean', 'at most'];
   return (
     <>
       <p className="caption">{names.join(', ')}</p>
