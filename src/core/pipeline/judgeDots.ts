@@ -23,6 +23,8 @@ export interface DotsJudged {
 const MOST_COLOURS = 24;
 /** Side of a patch, some cells wide. */
 const PATCH_MM = 5;
+/** Film pixels of patches that are printed at a time: each plate needs three bytes for one. */
+const PIXELS_AT_ONCE = 1.5e6;
 /** From how far grain is judged, in metres: a shirt that somebody else wears. */
 const AWAY_M = 1;
 const DIRECTIONS: readonly (readonly [number, number])[] = [
@@ -58,37 +60,42 @@ export function judgeDots(
   const { dpi } = sheet.film;
   const reach = Math.max(1, Math.round(mmToPx(sheet.press.toleranceMm, dpi)));
   const places = new Map(sheet.plates.map(({ id }, k) => [id, k]));
-  const patches = new DotPatches({
-    sheet,
-    plates: sheet.plates,
-    patches: chosen.length,
-    side: Math.round(mmToPx(PATCH_MM, dpi)),
-    margin: reach,
-    toneOf: ({ id }, patch) => Math.round(tones[patch]![places.get(id)!]! * 65535),
-    tiles,
-    kernels,
-  });
+  const side = Math.round(mmToPx(PATCH_MM, dpi));
   const lights = stack.grounds.map((_, ground) => overlaps(stack, ground));
   const block = Math.max(1, Math.round(mmToPx(eyeBlurFwhmMm(AWAY_M), dpi)));
+  const atOnce = Math.max(1, Math.floor(PIXELS_AT_ONCE / (side + 2 * reach) ** 2));
   let [off, shifted, grain] = [0, 0, 0];
-  chosen.forEach(({ lab, share }, patch) => {
-    const weight = share / all / lights.length;
-    const differences = (moved: number, dx: number, dy: number) => {
-      const shares = patches.shares(patch, moved, dx, dy);
-      return lights.reduce((sum, light) => sum + ciede2000(labFromLinear(meanOf(shares, light)), lab), 0);
-    };
-    const inRegister = differences(-1, 0, 0);
-    off += weight * inRegister;
-    sheet.plates.forEach((_, k) => {
-      // A plate without ink here moves nothing.
-      const prints = tones[patch]![k]! > 0;
-      const part = weight / sheet.plates.length / DIRECTIONS.length;
-      for (const [x, y] of DIRECTIONS) {
-        shifted += part * (prints ? differences(k, x * reach, y * reach) : inRegister);
-      }
+  for (let first = 0; first < chosen.length; first += atOnce) {
+    const some = chosen.slice(first, first + atOnce);
+    const patches = new DotPatches({
+      sheet,
+      plates: sheet.plates,
+      patches: some.length,
+      side,
+      margin: reach,
+      toneOf: ({ id }, patch) => Math.round(tones[first + patch]![places.get(id)!]! * 65535),
+      tiles,
+      kernels,
     });
-    for (const light of lights) grain += weight * roughness(patches, patch, light, block);
-  });
+    some.forEach(({ lab, share }, patch) => {
+      const weight = share / all / lights.length;
+      const differences = (moved: number, dx: number, dy: number) => {
+        const shares = patches.shares(patch, moved, dx, dy);
+        return lights.reduce((sum, light) => sum + ciede2000(labFromLinear(meanOf(shares, light)), lab), 0);
+      };
+      const inRegister = differences(-1, 0, 0);
+      off += weight * inRegister;
+      sheet.plates.forEach((_, k) => {
+        // A plate without ink here moves nothing.
+        const prints = tones[first + patch]![k]! > 0;
+        const part = weight / sheet.plates.length / DIRECTIONS.length;
+        for (const [x, y] of DIRECTIONS) {
+          shifted += part * (prints ? differences(k, x * reach, y * reach) : inRegister);
+        }
+      });
+      for (const light of lights) grain += weight * roughness(patches, patch, light, block);
+    });
+  }
   return { off, shifted, grain };
 }
 

@@ -60,7 +60,11 @@ function Together({ sheet, survey }: { readonly sheet: JobSheet; readonly survey
   const costs = useCosts(sheet, ids, share);
   const now = arrangementOf(sheet, ids);
   const names = meeting.map(({ ink }) => ink.name);
-  const best = costs && ARRANGEMENTS.reduce((p, q) => (costs.get(q)!.score < costs.get(p)!.score ? q : p));
+  // Of flat colours only what a shift costs is known, which is not all that makes dots good.
+  const best =
+    costs &&
+    isSimulated(sheet) &&
+    ARRANGEMENTS.reduce((p, q) => (costs.get(q)!.score < costs.get(p)!.score ? q : p));
   const columns = isSimulated(sheet) ? ['register', 'one off', 'grain'] : ['mean', 'at most'];
   return (
     <>
