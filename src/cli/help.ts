@@ -55,6 +55,8 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
                        percent of the artwork's width and height, "10,10 60,10 60,80"  [all]
   --contrast N%        for simulated: of the artwork before it is separated, -100 to 100   [0]
   --saturation N%      the same of its colours; less with an equals sign, --saturation=-40%  [0]
+  --fit-ends yes|no    for simulated: black and white of the artwork become the darkest and the
+                       lightest that the inks print, and what lies between follows  [no]
   --choke LENGTH       underbase choke, up to 2 mm              [0.15mm]
   --spread LENGTH      spread of the colours over the base      [0]
   --close-gaps LENGTH  close narrower slits between the shapes of a drawing [0]

@@ -10,6 +10,7 @@ const OPTIONS = [
   'garments',
   'contrast',
   'base-wish',
+  'fit-ends',
   'ink-limit',
   'saturation',
   'out',

@@ -9,7 +9,7 @@ import {
   parseJobSheet,
   withMask,
 } from '@/core/sheet';
-import { setInkLimit, wishBase, withAdjustment } from '@/core/separation';
+import { printedEnds, setInkLimit, wishBase, withAdjustment } from '@/core/separation';
 import { type CurvePoints, PLAIN_CURVE, curveSchema, withStage } from '@/core/stages';
 import { checkNamePattern } from '@/core/film';
 import { parseLengthMm, parseSheetSizeMm } from '@/core/units';
@@ -154,20 +154,22 @@ function withInkWishes(options: Options, sheet: JobSheet): JobSheet {
 function withChanges(options: Options, sheet: JobSheet): JobSheet {
   const contrast = readPercent(options, 'contrast', -100, 100);
   const saturation = readPercent(options, 'saturation', -100, 100);
-  if (contrast === null && saturation === null) return sheet;
+  const fitted = readChoice(options, 'fit-ends', ['yes', 'no']);
+  if (contrast === null && saturation === null && fitted === null) return sheet;
   const layer = fullToneLayer(sheet);
   if (!layer) {
     throw bad(
-      contrast === null ? 'saturation' : 'contrast',
-      'Contrast and saturation are changed where artwork is separated by tones.',
+      contrast !== null ? 'contrast' : saturation !== null ? 'saturation' : 'fit-ends',
+      'The artwork is changed where it is separated by tones.',
       'Give --method simulated, or leave them out.',
     );
   }
-  const now = layer.adjust ?? { contrast: 0, saturation: 0, curve: PLAIN_CURVE };
+  const now = layer.adjust ?? { contrast: 0, saturation: 0, curve: PLAIN_CURVE, ends: null };
   return withAdjustment(sheet, {
     ...now,
     contrast: contrast ?? now.contrast,
     saturation: saturation ?? now.saturation,
+    ends: fitted === null ? now.ends : fitted === 'yes' ? printedEnds(sheet) : null,
   });
 }
 

@@ -6,6 +6,8 @@ export interface LumaMap {
   readonly luma: Float64Array;
   /** What the distance of each channel from the luma is multiplied with; 0 leaves greys. */
   readonly saturation: number;
+  /** What becomes of each code of red, green and blue behind that; left out: it stays. */
+  readonly channels?: readonly [Uint8Array, Uint8Array, Uint8Array];
 }
 
 /** Weights of the coded channels: ITU-R BT.709. */
@@ -14,7 +16,7 @@ const GREEN = 0.7152;
 const BLUE = 0.0722;
 
 /** A colour of sRGB codes, red in the lowest byte, as a map makes it; what is in the highest byte stays. What leaves 0..255 is cut there. */
-export function adjustColour({ luma, saturation }: LumaMap, colour: number): number {
+export function adjustColour({ luma, saturation, channels }: LumaMap, colour: number): number {
   const r = colour & 255;
   const g = (colour >> 8) & 255;
   const b = (colour >> 16) & 255;
@@ -23,13 +25,15 @@ export function adjustColour({ luma, saturation }: LumaMap, colour: number): num
   const changed = luma[low]! + (y - low) * (luma[low + 1]! - luma[low]!);
   // What every channel of a grey of this luma would be, rounded up from its half.
   const grey = changed - saturation * y + 0.5;
-  return (
-    (cut(grey + saturation * r) |
-      (cut(grey + saturation * g) << 8) |
-      (cut(grey + saturation * b) << 16) |
-      (colour & 0xff000000)) >>>
-    0
-  );
+  let red = cut(grey + saturation * r);
+  let green = cut(grey + saturation * g);
+  let blue = cut(grey + saturation * b);
+  if (channels) {
+    red = channels[0][red]!;
+    green = channels[1][green]!;
+    blue = channels[2][blue]!;
+  }
+  return (red | (green << 8) | (blue << 16) | (colour & 0xff000000)) >>> 0;
 }
 
 function cut(value: number): number {

@@ -74,7 +74,7 @@ export {
 } from './proposePlates';
 export { inkCandidates, type NamedCandidate, type PlateInk } from './inkCandidates';
 export { addGarment, runsOn, setTogether, withScreensForAll } from './together';
-export { lumaMapOf, withAdjustment } from './adjust';
+export { lumaMapOf, printedEnds, withAdjustment } from './adjust';
 export { mixInk, mixLight, type InkMix } from './mixInk';
 export { cellPlaces, liesOnBase, stackInks, stackLimit } from './stackInks';
 export { proposeSimulated, usualSimulatedInks, type SimulatedInks } from './proposeSimulated';

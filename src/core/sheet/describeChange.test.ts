@@ -67,7 +67,7 @@ test('changes of tones are told: garments together, wishes for inks, the artwork
   expect(describeChange(toned, banned)).toBe('Rust never proposed');
   expect(describeChange(banned, wishInk(banned, 'Rust', 'pin'))).toBe('Rust in every proposal');
   expect(describeChange(banned, wishInk(banned, 'Rust', 'free'))).toBe('Rust free in proposals');
-  const plain = { contrast: 0, saturation: 0, curve: PLAIN_CURVE };
+  const plain = { contrast: 0, saturation: 0, curve: PLAIN_CURVE, ends: null };
   const vivid = withAdjustment(toned, { ...plain, saturation: 0.2 });
   expect(describeChange(toned, vivid)).toBe('saturation of the artwork from 0 % to 20 %');
   const { id, ink } = toned.plates[1]!;

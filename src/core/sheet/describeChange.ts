@@ -91,6 +91,9 @@ function describeTones(was: FullToneLayer, is: FullToneLayer): string {
       const [from, to] = [before?.[what] ?? 0, after?.[what] ?? 0];
       if (from !== to) return step(`${what} of the artwork`, percent(from), percent(to));
     }
+    if (!same(before?.ends ?? null, after?.ends ?? null)) {
+      return after?.ends ? 'black and white fitted to the print' : 'black and white as the artwork has them';
+    }
     return 'lightness of the artwork';
   }
   return 'tones';

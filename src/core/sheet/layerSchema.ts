@@ -81,6 +81,8 @@ export const adjustSchema = z.strictObject({
   saturation: z.number().min(-1).max(1),
   /** Luma that comes in and luma that goes on, 0..1. */
   curve: curveSchema.shape.points,
+  /** What black and white of the artwork become, and all between them in even steps of light; null: they stay. */
+  ends: z.strictObject({ black: hexColour, white: hexColour }).nullable().default(null),
 });
 
 /** Tones: every plate gets at each place what the print model finds for the artwork's colour there, so that all of them together print it. */

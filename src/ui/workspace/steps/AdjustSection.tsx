@@ -1,13 +1,14 @@
 'use client';
 
-import { withAdjustment } from '@/core/separation';
+import { printedEnds, withAdjustment } from '@/core/separation';
 import { type Adjustment, type JobSheet, fullToneLayer } from '@/core/sheet';
 import { PLAIN_CURVE } from '@/core/stages';
+import { SwitchSetting } from '../../controls/Setting';
 import { SheetSlider } from '../desk/SheetFields';
 import { type DeskState, useDesk, useSheet } from '../desk/desk';
 import { CurveEditor, percent } from './CurveEditor';
 
-const UNCHANGED: Adjustment = { contrast: 0, saturation: 0, curve: PLAIN_CURVE };
+const UNCHANGED: Adjustment = { contrast: 0, saturation: 0, curve: PLAIN_CURVE, ends: null };
 
 const adjustmentOf = (sheet: JobSheet) => fullToneLayer(sheet)?.adjust ?? UNCHANGED;
 
@@ -15,11 +16,12 @@ const signed = (share: number) => `${share > 0 ? '+' : '−'}${percent(Math.abs(
 
 /** What is changed, in the section's heading. */
 export function adjustState({ sheet }: Pick<DeskState, 'sheet'>): string {
-  const { contrast, saturation, curve } = adjustmentOf(sheet);
+  const { contrast, saturation, curve, ends } = adjustmentOf(sheet);
   const words = [
     ...(contrast === 0 ? [] : [`contrast ${signed(contrast)}`]),
     ...(saturation === 0 ? [] : [`saturation ${signed(saturation)}`]),
     ...(JSON.stringify(curve) === JSON.stringify(PLAIN_CURVE) ? [] : ['curve']),
+    ...(ends ? ['ends fitted'] : []),
   ];
   return words.length === 0 ? 'as it came' : words.join(', ');
 }
@@ -33,6 +35,7 @@ export function AdjustSection() {
     <>
       <Amount name="Contrast" of="contrast" />
       <Amount name="Saturation" of="saturation" />
+      <FittedEnds />
       <CurveEditor
         settled={settled.curve}
         apply={(now, curve) => withAdjustment(now, { ...adjustmentOf(now), curve })}
@@ -53,6 +56,34 @@ export function AdjustSection() {
         >
           As it came
         </button>
+      )}
+    </>
+  );
+}
+
+/** Black and white of the artwork as far as they can be printed. */
+function FittedEnds() {
+  const sheet = useSheet();
+  const change = useDesk((desk) => desk.change);
+  const { ends } = adjustmentOf(sheet);
+  const fit = (now: JobSheet) => withAdjustment(now, { ...adjustmentOf(now), ends: printedEnds(now) });
+  const isOld = ends !== null && JSON.stringify(ends) !== JSON.stringify(printedEnds(sheet));
+  return (
+    <>
+      <SwitchSetting
+        name="Fit black and white to the print"
+        on={ends !== null}
+        onChange={(on) =>
+          change(on ? fit : (now) => withAdjustment(now, { ...adjustmentOf(now), ends: null }))
+        }
+      />
+      {isOld && (
+        <p className="caption">
+          Garment or inks have changed since.{' '}
+          <button type="button" className="plain-button" onClick={() => change(fit)}>
+            Fit again
+          </button>
+        </p>
       )}
     </>
   );
