@@ -4,6 +4,7 @@ import {
   byteColumns,
   containsRect,
   crossingsOf,
+  ellipseBetween,
   expandRect,
   intersectRects,
   rectsMeet,
@@ -79,4 +80,28 @@ test('a line is inside of a polygon from each crossing to the next', () => {
   // Symmetric about the middle.
   expect(crossings[0]! + crossings[3]!).toBeCloseTo(100, 9);
   expect(crossingsOf(star, 200)).toEqual([]);
+});
+
+test('an ellipse between two corners fills their rectangle, whichever they are', () => {
+  for (const [one, other] of [
+    [
+      [10, 20],
+      [50, 30],
+    ],
+    [
+      [50, 20],
+      [10, 30],
+    ],
+  ] as const) {
+    const corners = ellipseBetween(one, other);
+    const [xs, ys] = [corners.map(([x]) => x), corners.map(([, y]) => y)];
+    expect([Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)]).toEqual([10, 50, 20, 30]);
+    for (const [x, y] of corners) expect(((x - 30) / 20) ** 2 + ((y - 25) / 5) ** 2).toBeCloseTo(1, 9);
+    // The area of the polygon, by the shoelace formula, against that of the ellipse.
+    const twice = corners.reduce((sum, [x, y], k) => {
+      const [nx, ny] = corners[(k + 1) % corners.length]!;
+      return sum + x * ny - nx * y;
+    }, 0);
+    expect(Math.abs(twice / 2 / (Math.PI * 20 * 5) - 1)).toBeLessThan(0.001);
+  }
 });

@@ -1,4 +1,4 @@
-export { crossingsOf, type Outline } from './outline';
+export { crossingsOf, ellipseBetween, type Outline } from './outline';
 export {
   byteColumns,
   containsRect,

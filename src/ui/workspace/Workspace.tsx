@@ -13,6 +13,7 @@ import {
 } from 'react';
 import { toast } from 'sonner';
 import type { TablePool } from '@/browser';
+import { ellipseBetween } from '@/core/geometry';
 import type { Finding, Step } from '@/core/checks';
 import {
   type JobSheet,
@@ -242,6 +243,16 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     [whenSaved, start],
   );
   const dropCorner = useCallback(() => setCorners((before) => before.slice(0, -1)), []);
+  const roundCorners = useCallback(
+    () =>
+      setCorners((before) => {
+        const [one, other] = before;
+        if (!one || !other) return before;
+        const round = ellipseBetween([one.xMm, one.yMm], [other.xMm, other.yMm]);
+        return round.map(([xMm, yMm]) => ({ xMm, yMm }));
+      }),
+    [],
+  );
   const takeCorners = useCallback(() => {
     const { widthMm, heightMm } = now.current.sheet.print;
     const outline = corners.map(({ xMm, yMm }): [number, number] => [xMm / widthMm, yMm / heightMm]);
@@ -267,6 +278,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     pick: startPicking,
     corners,
     dropCorner,
+    roundCorners,
     takeCorners,
     cancelFilms: cancel,
     remake,

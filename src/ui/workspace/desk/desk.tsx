@@ -39,6 +39,8 @@ export interface DeskState {
   readonly goTo: (finding: Finding) => void;
   readonly pick: (picking: Picking | null) => void;
   readonly dropCorner: () => void;
+  /** Makes an ellipse of the rectangle between the first two corners. */
+  readonly roundCorners: () => void;
   /** Makes the corners the outline of what prints, or of a patch of the plate that is worked on. */
   readonly takeCorners: () => void;
   readonly cancelFilms: () => void;

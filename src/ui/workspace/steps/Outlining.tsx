@@ -16,6 +16,7 @@ export function Outlining({ take, leave }: Props) {
   const pick = useDesk((desk) => desk.pick);
   const corners = useDesk((desk) => desk.corners);
   const dropCorner = useDesk((desk) => desk.dropCorner);
+  const roundCorners = useDesk((desk) => desk.roundCorners);
   const takeCorners = useDesk((desk) => desk.takeCorners);
   const enough = corners.length >= LEAST_CORNERS;
   useEffect(() => {
@@ -39,12 +40,21 @@ export function Outlining({ take, leave }: Props) {
     <>
       <p role="status">
         {corners.length === 0
-          ? 'Click the corners one after another on the table.'
+          ? 'Click the corners one after another on the table; two are enough for an ellipse.'
           : `${corners.length} ${corners.length === 1 ? 'corner' : 'corners'}${enough ? '; the first one closes the outline' : `, ${LEAST_CORNERS - corners.length} more at least`}.`}
       </p>
       <div className="mt-2 flex flex-wrap gap-2">
         <button type="button" className="main-button" disabled={!enough} onClick={takeCorners}>
           {take}
+        </button>
+        <button
+          type="button"
+          className="plain-button"
+          title="The ellipse in the rectangle between two corners"
+          disabled={corners.length !== 2}
+          onClick={roundCorners}
+        >
+          Ellipse between two
         </button>
         <button type="button" className="plain-button" disabled={corners.length === 0} onClick={dropCorner}>
           Last corner back
