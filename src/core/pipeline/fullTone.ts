@@ -21,6 +21,7 @@ import {
   type Patch,
   isSimulated,
   patchesOf,
+  sharesOf,
   stagesOf,
   tonedGarments,
 } from '../sheet';
@@ -77,6 +78,8 @@ export interface ToneSetting {
     readonly id: string;
     readonly most: number;
     readonly patches: readonly Patch[];
+    /** What is added of other plates, by their places. */
+    readonly shares: readonly { readonly place: number; readonly share: number }[];
   }[];
 }
 
@@ -88,6 +91,10 @@ export function toneSetting(sheet: JobSheet): ToneSetting {
       id: plate.id,
       most: mostTone(stagesOf(plate)),
       patches: patchesOf(plate),
+      shares: sharesOf(plate).flatMap(({ plateId, share }) => {
+        const place = sheet.plates.findIndex(({ id }) => id === plateId);
+        return place < 0 || share === 0 ? [] : [{ place, share }];
+      }),
     })),
   };
 }
@@ -120,11 +127,28 @@ export function plateFields(
   });
   if (garment) fadeFaint(art.data, shares.tone, planes);
   else fadeForAll(stack, art, shares.tone, planes, kernels);
+  addShares(plates, planes);
   plates.forEach(({ most, patches }, k) => {
     applyPatches(planes[k]!, patches, printing, { ...place, rect: art.rect });
     if (most < 65535) cutTo(most, planes[k]!);
   });
   return new Map(plates.map(({ id }, k) => [id, planes[k]!]));
+}
+
+/** Adds to planes what they take of others, as those were before any took of another. */
+function addShares(plates: ToneSetting['plates'], planes: readonly Uint16Array[]): void {
+  const given = new Set(plates.flatMap(({ shares }) => shares.map(({ place }) => place)));
+  const before = new Map([...given].map((place) => [place, planes[place]!.slice()]));
+  plates.forEach(({ shares }, k) => {
+    const plane = planes[k]!;
+    for (const { place, share } of shares) {
+      const other = before.get(place)!;
+      for (let i = 0; i < plane.length; i++) {
+        const moved = plane[i]! + share * other[i]!;
+        plane[i] = moved < 0 ? 0 : moved > 65535 ? 65535 : moved + 0.5;
+      }
+    }
+  });
 }
 
 function cutTo(most: number, plane: Uint16Array): void {

@@ -5,7 +5,7 @@ import { garmentOf, otherGarments } from './garments';
 import type { JobGarment, JobSheet, Plate } from './jobSheet';
 import type { FullToneLayer, Patch } from './layerSchema';
 import { type PaletteColour, fullToneLayer, isSimulated, layerOf, paletteOf } from './layers';
-import { patchesOf } from './patches';
+import { patchesOf, sharesOf } from './patches';
 
 function same(a: unknown, b: unknown): boolean {
   return JSON.stringify(a) === JSON.stringify(b);
@@ -169,6 +169,7 @@ function describePlate(old: Plate, plate: Plate): string {
   if (old.mesh !== plate.mesh) return step(`mesh of ${name}`, String(old.mesh), String(plate.mesh));
   const [had, has] = [patchesOf(old), patchesOf(plate)];
   if (!same(had, has)) return describePatches(had, has, name);
+  if (!same(sharesOf(old), sharesOf(plate))) return `shares of other plates in ${name}`;
   if (!same(old.stages, plate.stages)) return `tone curve of ${name}`;
   const [was, is] = [old.screen, plate.screen];
   if (was.screening !== is.screening) return step(`dots of ${name}`, was.screening, is.screening);

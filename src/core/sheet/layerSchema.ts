@@ -141,6 +141,11 @@ export const plateSourceSchema = z.discriminatedUnion('kind', [
     layerId: id,
     /** In the order in which they are made. */
     patches: z.array(patchSchema).max(MOST_PATCHES),
+    /** What is added to it of other plates' tones as they are solved, before its patches, or taken away where it is negative; left out: nothing. A plate that is gone counts nothing. */
+    shares: z
+      .array(z.strictObject({ plateId: id, share: z.number().min(-1).max(1) }))
+      .max(LIMITS.maxPlates)
+      .optional(),
   }),
 ]);
 
@@ -151,5 +156,12 @@ export type FlatLayer = z.infer<typeof flatLayerSchema>;
 /** `draft`: only while a hand drags, its tones are found coarsely and at once; never stored. */
 export type FullToneLayer = z.infer<typeof fullToneLayerSchema> & { readonly draft?: true };
 export type Layer = FlatLayer | FullToneLayer;
+/** A share of another plate's tones. */
+export interface PlateShare {
+  readonly plateId: string;
+  /** -1..1 */
+  readonly share: number;
+}
+
 export type Patch = z.infer<typeof patchSchema>;
 export type PlateSource = z.infer<typeof plateSourceSchema>;

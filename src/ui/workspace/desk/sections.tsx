@@ -42,6 +42,7 @@ import { PatchesSection, hasPatches, patchesState } from '../steps/PatchesSectio
 import { PlateInkSection, PlateInkTitle } from '../steps/PlateInkSection';
 import { PrinterSection, printerState } from '../steps/PrinterSection';
 import { ScreensSection } from '../steps/ScreensSection';
+import { SharesSection, sharesState } from '../steps/SharesSection';
 import { AllScreensSection, ScreenSection, ScreenTitle, tonedShare } from '../steps/ScreenSections';
 import { type DeskState, plateOf } from './desk';
 
@@ -111,6 +112,14 @@ export const SECTIONS: readonly StepSection[] = [
     applies: hasPatches,
     folded: patchesState,
     Body: PatchesSection,
+  },
+  {
+    id: 'shares',
+    step: 'plates',
+    title: 'Shares of other plates',
+    applies: hasPatches,
+    folded: sharesState,
+    Body: SharesSection,
   },
   { id: 'ink', step: 'plates', Title: PlateInkTitle, Body: PlateInkSection },
   {
