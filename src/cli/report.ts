@@ -10,7 +10,7 @@ import {
 import { filmSize } from '@/core/film';
 import { smallestDotUm, toneRule } from '@/core/pipeline';
 import { realScreen } from '@/core/screening';
-import { type JobSheet, type Plate, backgroundOf, layerOf, methodOf } from '@/core/sheet';
+import { type JobSheet, type Plate, backgroundOf, fullToneLayer, layerOf, methodOf } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
 import type { DotsReport } from './toneDots';
 import type { InkReport } from './toneInks';
@@ -70,6 +70,8 @@ export function makeReport(
     method: methodOf(sheet),
     // Percent of the artwork's width and height; null: all of it prints.
     part: layerOf(sheet).mask?.map(([x, y]) => [round(x * 100, 3), round(y * 100, 3)]) ?? null,
+    // Differences, inks and dots are from the artwork as it was changed before separation; null: as it came.
+    changed: fullToneLayer(sheet)?.adjust ?? null,
     difference: { mean: round(difference.mean, 3), p95: round(difference.p95, 3) },
     // Shares of the print that are 2 (CIEDE2000) off and more, by what stands in the way.
     reasons: difference.reasons && {
