@@ -44,6 +44,10 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
                        that come nearest), or a list in print order
                        "gold=#f0b030,harbour blue=#1f4e79/0.8", with opacities, or process
                        (yellow, magenta, cyan and black, transparent, on grids)   [auto]
+  --solid WHAT         for simulated: flat colours that are kept out of the tones and print solid, a list
+                       "#c8102e,#101010=tar,#1f4e79=own,#ffffff=garment" (the nearest ink where none is
+                       named; own: one more ink of that colour), auto (flat areas that an ink is
+                       near to) or none                         [none; auto for flat artwork]
   --base-wish N%       for simulated: less base where colours can do with less, -100, or more of
                        it, 100                                  [0]
   --ink-limit N%       for process: what inks cover together at most, 100 to 400   [260%]

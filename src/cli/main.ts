@@ -39,6 +39,7 @@ const OPTIONS = [
   'shape',
   'ratio',
   'geometry',
+  'solid',
   'dot',
   'gain',
   'wedge',

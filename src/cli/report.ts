@@ -1,3 +1,4 @@
+import { solidReport } from './solids';
 import {
   type ColourPrint,
   type Finding,
@@ -85,6 +86,8 @@ export function makeReport(
       p95: round(difference.printable.p95, 3),
     },
     garments: garmentsReport(sheet, difference),
+    // Flat colours that are kept out of the tones.
+    solid: solidReport(sheet),
     inks: found.inks,
     dots: found.dots,
     dropped: difference.dropped && {

@@ -60,6 +60,7 @@ import { type Options, bad, readChoice, readNumber, required } from './arguments
 import { type InkWish, readInks, simulatedInks } from './inks';
 import { withOptions } from './options';
 import { makeReport } from './report';
+import { withSolids } from './solids';
 import { type DotsReport, withBestDots } from './toneDots';
 import { inkReport, withBestInks } from './toneInks';
 
@@ -225,7 +226,8 @@ export async function separate(artworkFile: string, options: Options): Promise<M
           : await watch.time('inks', async () =>
               withBestInks(part, inks, options, await coloursOf(part, files)),
             );
-    const wanted = await withOptions(options, chosen);
+    const flat = !isFullTone(analysis.flatShare, analysis.transitions);
+    const wanted = await withOptions(options, withSolids(chosen, options, analysis.keepable, flat));
     const { sheet, dots } = await withAutoDots(wanted, files, options, watch);
     return produce({
       sheet,
@@ -251,7 +253,7 @@ export async function films(jobFile: string, options: Options): Promise<Made> {
   } catch {
     throw bad('job sheet', `${path.basename(jobFile)} is not JSON.`, 'Export the job again.');
   }
-  const sheet = await withOptions(options, parseJobSheet(document));
+  const sheet = await withOptions(options, withSolids(parseJobSheet(document), options, null, false));
   const artworkFile = path.join(path.dirname(jobFile), artworkOf(sheet).fileName);
   const watch = new Stopwatch();
   return withWorkFolder(async (folder) => {

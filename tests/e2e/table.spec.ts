@@ -168,7 +168,7 @@ test('a colour is picked from the artwork, its closeness set, its ink taken from
     .filter({ hasText: 'mesh' });
   await expect(screens).toHaveCount(4);
   await screens.nth(1).getByRole('button').first().click();
-  const closeness = page.getByRole('slider', { name: 'closeness' });
+  const closeness = page.getByRole('slider', { name: /Closeness of/ });
   await closeness.focus();
   await page.keyboard.press('ArrowRight');
   await expect(page.getByRole('button', { name: 'as found' })).toBeVisible();

@@ -6,11 +6,20 @@ import { createWasmKernels } from '@/core/kernels';
 import { FilmStripMaker, filmFurniture, planFilms, preparePlateJob, referenceJob } from '@/core/pipeline';
 import { Arena } from '@/core/raster';
 import { ThresholdTiles } from '@/core/screening';
-import { type SimulatedInks, changePlates, changeRole, createJobSheet } from '@/core/separation';
+import {
+  type SimulatedInks,
+  changeKept,
+  changePlates,
+  changeRole,
+  createJobSheet,
+  keepColour,
+  solidPlates,
+} from '@/core/separation';
 import {
   DOT_SHAPES,
   type JobSheet,
   SCREENINGS,
+  keptOf,
   paletteOf,
   parseJobSheet,
   withMask,
@@ -174,8 +183,9 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
         )
       : screened;
   const tints = paletteOf(dots).map((entry) => ({ ...entry, tint: one(random, [1, 1, 0.4]) }));
+  const kept = isToned(kind) && random() < 0.6 ? withRandomKept(random, dots) : withPalette(dots, tints);
   return parseJobSheet({
-    ...withMask(withPalette(dots, tints), one(random, [null, null, MASK])),
+    ...withMask(kept, one(random, [null, null, MASK])),
     fit: {
       ...dots.fit,
       chokeMm: one(random, [0, 0.15, 0.4]),
@@ -186,6 +196,19 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
     },
     film: { ...dots.film, dpi: one(random, [300, 360, 425]), sheetWidthMm: 110, sheetHeightMm: 100 },
   });
+}
+
+/** Some colours kept solid, on any plate, or bare. */
+function withRandomKept(random: Random, sheet: JobSheet): JobSheet {
+  return COLOURS.filter(() => random() < 0.5).reduce((next, colour) => {
+    const plates = solidPlates(next, colour);
+    const kept = keepColour(
+      next,
+      colour,
+      random() < 0.2 ? { as: 'garment' } : { as: 'ink', plateId: one(random, plates).plate.id },
+    );
+    return random() < 0.3 ? changeKept(kept, keptOf(kept).at(-1)!.id, { within: MASK }) : kept;
+  }, sheet);
 }
 
 function shuffled(random: Random, count: number): number[] {

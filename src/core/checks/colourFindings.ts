@@ -1,4 +1,4 @@
-import { isLossy } from '../artwork';
+import { type FoundColour, isLossy } from '../artwork';
 import {
   ciede2000,
   formatHexColour,
@@ -96,6 +96,8 @@ export interface GapSurvey {
 
 /** What was found when the artwork came in, as far as checks want it. */
 export interface ArtworkNotes {
+  /** Colours that stand in flat areas, also of artwork that is full of tones otherwise; the largest first. */
+  readonly keepable: readonly FoundColour[];
   readonly missingFonts: readonly string[];
   /** Share of the places without an edge that have one of the flat colours, 0..1; null where it was not looked for. */
   readonly flatShare: number | null;
@@ -108,6 +110,7 @@ export interface ArtworkNotes {
 }
 
 export const NO_NOTES: ArtworkNotes = {
+  keepable: [],
   missingFonts: [],
   flatShare: null,
   ground: null,

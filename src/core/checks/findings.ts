@@ -15,6 +15,7 @@ import {
   checkGaps,
   checkNotes,
 } from './colourFindings';
+import { checkKept } from './keptFindings';
 import { checkTones } from './toneFindings';
 import { adviseScreen, beatsOfPlates, describeBeat, shows } from './screenAdvice';
 
@@ -73,6 +74,7 @@ export function checkSheet(sheet: JobSheet, notes: ArtworkNotes = NO_NOTES): Fin
     ...checkNotes(sheet, notes),
     ...checkInks(sheet),
     ...checkTones(sheet),
+    ...checkKept(sheet, notes.keepable),
     ...checkFit(sheet),
     ...checkRun(sheet),
     ...checkFilm(sheet),

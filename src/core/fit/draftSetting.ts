@@ -1,7 +1,7 @@
 import { labFromRgb8, parseHexColour } from '../colour';
 import { LEAST_TONE, type LabelTables, NO_PLATE } from '../raster';
 import { mostTone } from '../stages';
-import { type JobSheet, type Plate, paletteOf, stagesOf } from '../sheet';
+import { type JobSheet, type Plate, isSimulated, keptOf, paletteOf, stagesOf } from '../sheet';
 
 /** From this lightness (L*) down, an ink without base counts as dark: base may run under it unseen. */
 const DARK_LIGHTNESS = 40;
@@ -32,7 +32,7 @@ export function draftSetting(sheet: Pick<JobSheet, 'layers' | 'plates'>): DraftS
   const base = plates.find(({ role }) => role === 'underbase');
   const mostBase = base ? mostOf(base) : 65535;
   return {
-    colours: paletteOf(sheet).map(({ plateId, tint }) => {
+    colours: (isSimulated(sheet) ? keptOf(sheet) : paletteOf(sheet)).map(({ plateId, tint }) => {
       const plate = plates.find(({ id }) => id === plateId);
       return { plateId, tint: plate ? Math.min(mostOf(plate), Math.round(tint * 65535)) : 0 };
     }),

@@ -1,12 +1,13 @@
-import { type Allocator, type RasterKernels, TONED } from '../raster';
+import { type Allocator, BARE, type RasterKernels, sortLabels } from '../raster';
 import { type LabelMap, pixelSpan, toneExpansion } from '../separation';
-import type { DraftSetting } from './draftSetting';
+import { type DraftSetting, labelTables } from './draftSetting';
 import type { FitState } from './fitState';
 
 /**
- * Plates before fit whose tones stand in fields: the base is one of them, and where the artwork ends the garment is bare.
+ * Plates before fit whose tones stand in fields: the base is one of them, and where the artwork ends the garment is bare. A colour that is kept out
+ * of the tones is solid on its plate, over as much base as that wants, and nothing else prints there.
  *
- * @param labels TONED inside of the artwork, with fields of all plates.
+ * @param labels TONED or a kept colour inside of the artwork, with fields of all plates.
  * @param wanted all plates, or the base alone.
  */
 export function platesFromFields(
@@ -22,9 +23,19 @@ export function platesFromFields(
   const plates = setting.plates.filter(({ role }) => wanted === 'all' || role === 'underbase');
   const inside = memory.bytes(count);
   const bare = memory.bytes(count);
-  for (let i = 0; i < count; i++) (label[i] === TONED ? inside : bare)[i] = 255;
+  for (let i = 0; i < count; i++) if (label[i] !== BARE) inside[i] = 255;
   const shapes = plates.map(() => memory.bytes(count));
   const tones = plates.map(() => memory.words(count));
+  const base = plates.findIndex(({ role }) => role === 'underbase');
+  const nowhere = memory.bytes(count);
+  memory.scratch(() => {
+    const planeOf = <T>(planes: readonly T[]) =>
+      setting.plates.map((plate) => planes[plates.indexOf(plate)] ?? null);
+    const based = base < 0 ? memory.bytes(count) : shapes[base]!;
+    const baseStrength = base < 0 ? memory.words(count) : tones[base]!;
+    const kept = { shapes: planeOf(shapes), tones: planeOf(tones), bare, based, baseStrength };
+    sortLabels({ ...labelTables(setting, setting.plates), label, ...kept, dark: memory.bytes(count) });
+  });
   const own = plates.map(({ id }) => fields!.get(id)!);
   const [left, right] = pixelSpan(rect.x, rect.width, scaleX, offsetX, shares.width);
   const pixels = right - left + 1;
@@ -50,8 +61,6 @@ export function platesFromFields(
       down: toneExpansion(rect.y, rect.height, scaleY, offsetY, shares.height),
     }),
   );
-  const nowhere = memory.bytes(count);
-  const base = plates.findIndex(({ role }) => role === 'underbase');
   const drafts = plates.flatMap(({ id, role, baseTone }, k) =>
     role === 'underbase' ? [] : [{ id, role, baseTone, shape: shapes[k]!, tone: tones[k]!, edgeTone: 65535 }],
   );

@@ -32,6 +32,8 @@ import { type RegionShares, evaluateShares, fillLabels } from './regionShares';
 export interface PlateJob {
   readonly sheet: JobSheet;
   readonly lookup: PaletteLookup;
+  /** Of the colours that are kept out of the tones; null: none are. */
+  readonly kept: PaletteLookup | null;
   /** Needed when the sheet drops its background. */
   readonly outerMap: OuterMap | null;
   readonly kernels: Kernels;
@@ -49,11 +51,13 @@ export function preparePlateJob(
   memory: Allocator = FRESH_MEMORY,
   before: PlateJob | null = null,
 ): PlateJob {
-  const wanted = sourceSetting(sheet).looked;
-  const same =
-    before !== null && keyOf({ looked: sourceSetting(before.sheet).looked }) === keyOf({ looked: wanted });
-  const lookup = same ? before.lookup : new PaletteLookup(wanted);
-  return { sheet, lookup, outerMap, kernels, memory, reference: false };
+  const { looked, kept: told } = sourceSetting(sheet);
+  const was = before && sourceSetting(before.sheet);
+  const same = was && keyOf({ looked: was.looked }) === keyOf({ looked });
+  const lookup = same ? before.lookup : new PaletteLookup(looked);
+  const sameKept = was && keyOf({ kept: was.kept }) === keyOf({ kept: told });
+  const kept = sameKept ? before.kept : told && new PaletteLookup(told.looked);
+  return { sheet, lookup, kept, outerMap, kernels, memory, reference: false };
 }
 
 /** The job as its own reference: every stage touches everything, by the plain kernels. */

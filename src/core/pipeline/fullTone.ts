@@ -2,6 +2,7 @@ import type { RgbaPlane } from '../artwork';
 import { type Rgb8, encodeSrgb8, linearFromRgb8, parseHexColour } from '../colour';
 import type { Kernels } from '../kernels';
 import type { Allocator } from '../raster';
+import { draftSetting } from '../fit';
 import { type PixelShares, type PlateFields, silhouetteColours, stackInks, stackLimit } from '../separation';
 import {
   FadeTables,
@@ -81,6 +82,8 @@ export interface ToneSetting {
     /** What is added of other plates, by their places. */
     readonly shares: readonly { readonly place: number; readonly share: number }[];
   }[];
+  /** For each colour that is kept out of the tones what each plate prints of it, 0..65535. */
+  readonly kept: readonly (readonly number[])[];
 }
 
 export function toneSetting(sheet: JobSheet): ToneSetting {
@@ -96,7 +99,19 @@ export function toneSetting(sheet: JobSheet): ToneSetting {
         return place < 0 || share === 0 ? [] : [{ place, share }];
       }),
     })),
+    kept: keptTones(sheet),
   };
+}
+
+/** For each colour that is kept out of the tones what each plate prints of it, 0..65535. */
+export function keptTones(sheet: JobSheet): number[][] {
+  const { colours, plates } = draftSetting(sheet);
+  return colours.map(({ plateId, tint }) => {
+    const own = plates.find(({ id }) => id === plateId);
+    return plates.map(({ id, role }) =>
+      id === own?.id ? tint : role === 'underbase' && own ? own.baseTone : 0,
+    );
+  });
 }
 
 /** Below this opacity, of 255, a fade's tones go to nothing with it: no ink is left where nothing of the artwork is. */
@@ -109,7 +124,7 @@ const FAINT_ALPHA = 32;
  * @param place where the pixels lie in the artwork.
  */
 export function plateFields(
-  { stack, garment, plates }: ToneSetting,
+  { stack, garment, plates, kept }: ToneSetting,
   art: RgbaPlane,
   shares: PixelShares,
   place: Omit<TonePlace, 'rect'>,
@@ -132,7 +147,22 @@ export function plateFields(
     applyPatches(planes[k]!, patches, printing, { ...place, rect: art.rect });
     if (most < 65535) cutTo(most, planes[k]!);
   });
+  if (kept.length > 0) layKept(kept, shares.label, printing, planes);
   return new Map(plates.map(({ id }, k) => [id, planes[k]!]));
+}
+
+/** Writes what plates print of kept colours where no tones go on below them. */
+function layKept(
+  kept: ToneSetting['kept'],
+  label: Uint8Array,
+  printing: Uint8Array,
+  planes: readonly Uint16Array[],
+): void {
+  for (let i = 0; i < label.length; i++) {
+    if (label[i]! >= kept.length || printing[i] === 1) continue;
+    const tones = kept[label[i]!]!;
+    planes.forEach((plane, k) => (plane[i] = tones[k]!));
+  }
 }
 
 /** Adds to planes what they take of others, as those were before any took of another. */

@@ -1,7 +1,13 @@
 import { isLossy } from '../artwork';
 import { type Rect, expandRect, intersectRects } from '../geometry';
-import { CUT_GROUND_HALO, EXPAND_HALO, type PlaneMapping, pixelSharesHalo } from '../separation';
-import { type JobSheet, artworkOf, droppedBackground, isSimulated, layerOf } from '../sheet';
+import {
+  CUT_GROUND_HALO,
+  EXPAND_HALO,
+  type PlaneMapping,
+  keptSharesHalo,
+  pixelSharesHalo,
+} from '../separation';
+import { type JobSheet, artworkOf, droppedBackground, fullToneLayer, isSimulated, layerOf } from '../sheet';
 import { MM_PER_INCH } from '../units';
 
 /** The print as a raster: its top left corner is (0, 0); ink may be asked for beyond it. */
@@ -121,7 +127,9 @@ export function artworkNeed(sheet: PrintSource, grid: PrintGrid, region: Rect, h
   }
   const { level, width, height, scaleX, scaleY } = sourceGrid(sheet, grid);
   const cut = isSimulated(sheet) && droppedBackground(sheet) ? CUT_GROUND_HALO : 0;
-  const margin = pixelSharesHalo(edgeRadiusPx(sheet, grid, level)) + EXPAND_HALO + cut;
+  const radius = edgeRadiusPx(sheet, grid, level);
+  const kept = (fullToneLayer(sheet)?.kept.length ?? 0) > 0 ? keptSharesHalo(radius) : 0;
+  const margin = pixelSharesHalo(radius) + EXPAND_HALO + cut + kept;
   const x0 = Math.floor(wanted.x * scaleX) - margin;
   const y0 = Math.floor(wanted.y * scaleY) - margin;
   const x1 = Math.ceil((wanted.x + wanted.width) * scaleX) + margin;

@@ -13,6 +13,7 @@ import { BARE, type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from
 import { type Plate, paletteOf } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
+import { keptTones } from './fullTone';
 import { type RegionShares, outlineBoxes } from './regionShares';
 import { type BlockRun, KIND_OF, type ToneBlocks, type TonePlanes, partsOf } from './toneBlocks';
 
@@ -76,10 +77,23 @@ export class RasterBlocks implements ToneBlocks {
   /** Of artwork that prints by its tones: all inside of it may print, and near its end the base is choked. */
   private fieldFlags(): Uint8Array {
     const { label, tone } = this.region.shares;
-    const inside = INKED | (this.order.some(({ role }) => role === 'highlight') ? LIT : 0);
+    const lit = this.order.some(({ role }) => role === 'highlight') ? LIT : 0;
+    const inside = INKED | lit;
     const flags = this.job.memory.bytes(label.length, 'any');
+    const { plates } = this.job.sheet;
+    const kept = keptTones(this.job.sheet).map((tones) =>
+      [...this.order, ...plates.filter(({ role }) => role === 'underbase')].map(
+        (plate) => tones[plates.indexOf(plate)]!,
+      ),
+    );
     for (let i = 0; i < label.length; i++) {
-      if (label[i] !== BARE) flags[i] = label[i] === MIXED && tone[i] === 0 ? inside | PARTLY : inside;
+      const tones = kept[label[i]!];
+      if (tones) {
+        const prints = tones.some((each) => each > 0);
+        // Near its edge other tones go on below it: there it is the edge that ends them.
+        const isAlone = this.planes.every((plane, k) => plane[i] === tones[k]!);
+        flags[i] = (prints ? inside : THIN) | (isAlone ? 0 : EDGE);
+      } else if (label[i] !== BARE) flags[i] = label[i] === MIXED && tone[i] === 0 ? inside | PARTLY : inside;
       // Beyond a hard edge tones go on for a few pixels: it is the edge that ends them.
       else flags[i] = this.planes.some((plane) => plane[i] !== 0) ? THIN | EDGE : THIN;
     }

@@ -1,6 +1,5 @@
 import { type RgbaPlane, adjustPlane } from '../artwork';
 import {
-  BARE,
   type CellKinds,
   type LabelMap,
   type ToneSource,
@@ -10,6 +9,7 @@ import {
   cutGround,
   dustPixels,
   expandLabels,
+  keptShares,
   lumaMapOf,
   pixelShares,
   relabelShares,
@@ -18,7 +18,6 @@ import {
   silhouetteShares,
 } from '../separation';
 import type { Rect } from '../geometry';
-import { TONED } from '../raster';
 import { type JobSheet } from '../sheet';
 import type { PlateJob } from './evaluatePlates';
 import { plateFields } from './fullTone';
@@ -99,7 +98,7 @@ export function evaluateColours(
 /** Full-tone artwork without what is left to the garment, and where it is. */
 function toneDesign(job: PlateJob, grid: PrintGrid, need: ArtworkNeed, whole: RgbaPlane) {
   const { memory, kernels, lookup, outerMap } = job;
-  const { source, dropped } = sourceSetting(job.sheet);
+  const { source, dropped, kept } = sourceSetting(job.sheet);
   const masked = maskedArtwork(source, need, whole);
   const map = dropped?.everywhere === true ? null : outerMap;
   const isCut = dropped !== null && (dropped.everywhere || outerMap !== null);
@@ -116,7 +115,12 @@ function toneDesign(job: PlateJob, grid: PrintGrid, need: ArtworkNeed, whole: Rg
   // The ground is told by the artwork's own colours.
   const luma = lumaMapOf(source);
   const art = luma ? adjustPlane(design, luma) : design;
-  return { art, shares: silhouetteShares(art, edgeRadiusPx(source, grid, need.level), kernels, memory) };
+  const radius = edgeRadiusPx(source, grid, need.level);
+  const shares = silhouetteShares(art, radius, kernels, memory);
+  if (!job.kept || !kept) return { art, shares };
+  // So are kept colours.
+  const context = { ...levelSize(source, need), edgeRadiusPx: radius, kernels, memory };
+  return { art, shares: keptShares(design, shares, { lookup: job.kept, colours: kept.colours }, context) };
 }
 
 /**
@@ -137,8 +141,6 @@ export function fillLabels(
     ? adoptLabels(shares, rect.x, rect.y, map)
     : expandLabels(shares, mapping, map, memory, kinds ?? cellKinds(shares, kernels, memory));
   if (fields) {
-    // All that is inside of the artwork prints by its tones.
-    for (let i = 0; i < map.label.length; i++) if (map.label[i] !== BARE) map.label[i] = TONED;
     map.tones = { shares, mapping, fields };
     return;
   }

@@ -1,10 +1,19 @@
 import { type Rgb8, parseHexColour } from '../colour';
-import { GROUND_PURITY, type LocalColour, type LookedUp, fadesOf, waysOf } from '../separation';
+import {
+  GROUND_PURITY,
+  type KeptColours,
+  type LocalColour,
+  type LookedUp,
+  fadesOf,
+  waysOf,
+} from '../separation';
 import {
   type JobSheet,
   artworkOf,
   droppedBackground,
+  type KeptPrint,
   isSimulated,
+  keptOf,
   layerOf,
   paletteOf,
   transitionsOf,
@@ -26,6 +35,8 @@ export interface SourceSetting {
   readonly dust: boolean;
   /** Colours that count only inside an outline. */
   readonly local: readonly LocalColour[];
+  /** Colours that are kept out of the tones; null: none are. */
+  readonly kept: (Pick<KeptColours, 'colours'> & { readonly looked: LookedUp }) | null;
   /** Null where no inks are solved for. */
   readonly tones: ToneSetting | null;
 }
@@ -66,7 +77,7 @@ function readSetting(sheet: JobSheet): SourceSetting {
       layers: [
         plain.kind === 'flat'
           ? { ...plain, colours: [], transitions: [] }
-          : { ...plain, solvedFor: '#000000', together: false, pinned: [], banned: [] },
+          : { ...plain, solvedFor: '#000000', together: false, kept: [], pinned: [], banned: [] },
       ],
       print: { ...sheet.print, chosen: false },
       fit: { closeGapsMm: isDrawnAtPrint(sheet) ? sheet.fit.closeGapsMm : 0 },
@@ -79,7 +90,28 @@ function readSetting(sheet: JobSheet): SourceSetting {
     looked: lookedUp(sheet),
     dust: isDrawnAtPrint(sheet) && transitionsOf(sheet) !== null,
     local: localColours(sheet),
+    kept: keptColours(sheet),
     tones: isSimulated(sheet) ? toneSetting(sheet) : null,
+  };
+}
+
+function keptColours(sheet: JobSheet): SourceSetting['kept'] {
+  const kept = keptOf(sheet);
+  const isTold = ({ as, plateId }: KeptPrint) => as === 'garment' || plateId !== null;
+  if (!kept.some(isTold)) return null;
+  const { purity } = layerOf(sheet);
+  return {
+    colours: kept.map(({ colour, within }) => ({ rgb: parseHexColour(colour), within })),
+    looked: {
+      colours: kept.map((each) => ({
+        colour: each.colour,
+        purity: isTold(each) ? (each.closeness ?? purity) : null,
+      })),
+      transitions: [],
+      ways: [],
+      fades: new Map(),
+      edges: true,
+    },
   };
 }
 

@@ -1,3 +1,4 @@
+import { nameColour, parseHexColour } from '../colour';
 import {
   BASE_WHITE,
   type Ink,
@@ -17,7 +18,8 @@ import {
 } from '../sheet';
 import { KerameusError } from '../units';
 import type { PlateInk } from './inkCandidates';
-import { unique } from './proposePlates';
+import { keepColour, settleKept } from './keepSolid';
+import { suggestOpacity, unique } from './proposePlates';
 import { withScreensForAll } from './together';
 import { type SimulatedInks, proposeSimulated, usualSimulatedInks } from './proposeSimulated';
 import { type SheetParts, type SpotInput, simulatedParts, spotParts } from './sheetParts';
@@ -71,7 +73,7 @@ function withInks(sheet: JobSheet, inks: SimulatedInks): JobSheet {
     const joined = { ...withDotsOf(sheet, plate), number: freeNumber([...sheet.plates, ...numbered]) };
     numbered.push(known ?? joined);
   }
-  return withScreensForAll(alignRun({ ...sheet, plates: numbered }));
+  return withScreensForAll(settleKept(alignRun({ ...sheet, plates: numbered })));
 }
 
 const isProcessInk = ({ name }: Ink) => PROCESS_INKS.some(({ ink }) => ink.name === name);
@@ -156,7 +158,7 @@ export function chooseInkSet(given: JobSheet, inks: readonly PlateInk[]): JobShe
     plates[k] = { ...plate, id: unique(plate.id, kept, '-') };
     kept.add(plates[k].id);
   }
-  return withScreensForAll(renumber(alignRun({ ...sheet, plates, run: proposeRun(plates) })));
+  return withScreensForAll(settleKept(renumber(alignRun({ ...sheet, plates, run: proposeRun(plates) }))));
 }
 
 /** The job with a wish for the proposals of inks: an ink that each of them has (`pin`), that none has (`ban`), or one that is free. */
@@ -177,9 +179,19 @@ export function addInk(sheet: JobSheet, ink: Ink): JobSheet {
   return withInks(sheet, { ...whites, inks: [...inks, ink] });
 }
 
+/** The job with a flat colour kept solid on an ink of exactly that colour, which it gets for it. Throws KerameusError `too-many-plates`. */
+export function keepOnOwnInk(sheet: JobSheet, colour: string): JobSheet {
+  const rgb = parseHexColour(colour);
+  const names = new Set(sheet.plates.map(({ ink }) => ink.name));
+  const name = unique(nameColour(rgb), names, ' ');
+  const inked = addInk(sheet, { name, colour, opacity: suggestOpacity(rgb) });
+  const plate = inked.plates.find(({ ink }) => ink.name === name)!;
+  return keepColour(inked, colour, { as: 'ink', plateId: plate.id });
+}
+
 /** The job without one of its plates; the others take over what it printed, as far as they can. */
 export function leaveOut(sheet: JobSheet, plateId: string): JobSheet {
-  return alignRun({ ...sheet, plates: sheet.plates.filter(({ id }) => id !== plateId) });
+  return settleKept(alignRun({ ...sheet, plates: sheet.plates.filter(({ id }) => id !== plateId) }));
 }
 
 /** With or without a white under the inks, or on top of them. */

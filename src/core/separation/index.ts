@@ -22,6 +22,7 @@ export {
   addInk,
   chooseInkSet,
   inksOf,
+  keepOnOwnInk,
   leaveOut,
   setInkLimit,
   setWhite,
@@ -40,7 +41,20 @@ export { fadesOf, nestedPlates } from './fades';
 export { waysOf, type PairWays } from './pairWays';
 export { PaletteLookup, type LookedUp } from './palette';
 export { CUT_GROUND_HALO, GROUND_PURITY, cutGround } from './cutGround';
-export { silhouetteColours, silhouetteShares } from './silhouette';
+export {
+  type KeepWish,
+  type SolidPlate,
+  SNAP_DISTANCE,
+  changeKept,
+  keepColour,
+  keepFlat,
+  keptOffers,
+  leaveToTones,
+  settleKept,
+  solidPlates,
+} from './keepSolid';
+export { isKept, silhouetteColours, silhouetteShares } from './silhouette';
+export { type KeptColours, keptShares, keptSharesHalo } from './keptShares';
 export { BARE, MIXED } from '../raster';
 export {
   copyShares,

@@ -54,7 +54,7 @@ export function relabelShares(
 }
 
 /** Calls back for runs of pixels of a rectangle inside an outline, from (included) to (excluded). */
-function forEachInside(
+export function forEachInside(
   outline: LocalColour['outline'],
   rect: Rect,
   width: number,

@@ -1,12 +1,9 @@
 import { EMPTY_ALPHA, OPAQUE_ALPHA, type RgbaPlane } from '../artwork';
-import { type Allocator, BARE, MIXED, type RasterKernels } from '../raster';
+import { type Allocator, BARE, MIXED, type RasterKernels, TONED } from '../raster';
 import type { PixelShares } from './pixelShares';
 
-/** The label of what is inside of the artwork. */
-const INSIDE = 0;
-
 /**
- * Where artwork that prints by its tones is, and where it ends: its opacity as shares of one label and bare garment. Where it ends within an edge's
+ * Where artwork that prints by its tones is, and where it ends: its opacity as shares of TONED and bare garment. Where it ends within an edge's
  * width that is a shape; where it fades out wider it is tone.
  *
  * @param edgeRadiusPx as for `pixelShares`.
@@ -19,7 +16,7 @@ export function silhouetteShares(
 ): PixelShares {
   const { width, height } = rect;
   const pixels = width * height;
-  const label = memory.bytes(pixels, 'any').fill(INSIDE);
+  const label = memory.bytes(pixels, 'any').fill(TONED);
   const words = new Uint32Array(data.buffer, data.byteOffset, pixels);
   let count = 0;
   for (let i = 0; i < pixels; i++) {
@@ -38,7 +35,7 @@ export function silhouetteShares(
     const share = Math.round((data[i * 4 + 3]! * 65535) / 255);
     mixed[k] = i;
     mixAt[i] = k;
-    mixLabels[k * 3] = INSIDE;
+    mixLabels[k * 3] = TONED;
     mixShares[k * 3] = share;
     mixShares[k * 3 + 2] = 65535 - share;
   }
@@ -48,22 +45,35 @@ export function silhouetteShares(
 /** How far beyond a hard edge colours are continued: what is interpolated at the edge looks one pixel farther. */
 const CONTINUED = 3;
 
+/** What a pixel is, or the first of what it is mixed of: a kept colour where it has any. */
+function ownLabel({ label, mixAt, mixLabels }: Labelled, i: number): number {
+  return label[i] === MIXED ? mixLabels[mixAt[i]! * 3]! : label[i]!;
+}
+
+/** Whether a pixel is a colour that is told from the tones, or is mixed with one. */
+export function isKept(shares: Labelled, i: number): boolean {
+  return ownLabel(shares, i) < TONED;
+}
+
+type Labelled = Pick<PixelShares, 'label' | 'mixAt' | 'mixLabels'>;
+
 /**
- * The colours that print at each pixel, codes of sRGB with red in the lowest byte. A fade is mixed with the garment, as programs that draw mix; beyond a
- * hard edge the colours inside of it go on for a few pixels, since tones are interpolated there.
+ * The colours that print by their tones at each pixel, codes of sRGB with red in the lowest byte. A fade is mixed with the garment, as programs that draw mix; beyond a
+ * hard edge the colours inside of it go on for a few pixels, since tones are interpolated there; so they do below colours that are kept.
  *
  * @param garment codes of sRGB; null: a fade keeps the colour that fades out.
  * @param printing takes 1 where the pixel has a colour, else 0.
  */
 export function silhouetteColours(
   { rect, data }: RgbaPlane,
-  { label, tone, mixed }: PixelShares,
+  shares: PixelShares,
   garment: readonly [number, number, number] | null,
   printing: Uint8Array,
   memory: Allocator,
 ): Uint32Array {
   const { width, height } = rect;
-  if (mixed.length === 0 && label.indexOf(BARE) < 0) {
+  const { label, tone, mixed } = shares;
+  if (mixed.length === 0 && label.every((each) => each === TONED)) {
     printing.fill(1);
     return new Uint32Array(data.buffer, data.byteOffset, width * height);
   }
@@ -74,12 +84,12 @@ export function silhouetteColours(
   printing.fill(1);
   let ends = false;
   for (let i = 0; i < label.length; i++) {
-    if (label[i] === BARE) {
+    if (label[i] === BARE || isKept(shares, i)) {
       printing[i] = 0;
       ends = true;
     } else if (tone[i] === 1 && garment) colours[i] = mixedWith(garment, words[i]!);
   }
-  if (ends) continueEdges(colours, printing, { label, tone }, width, height, memory);
+  if (ends) continueEdges(colours, printing, tone, width, height, memory);
   return colours;
 }
 
@@ -97,15 +107,15 @@ function mixedWith(garment: readonly [number, number, number], pixel: number): n
 function continueEdges(
   colours: Uint32Array,
   printing: Uint8Array,
-  { label, tone }: Pick<PixelShares, 'label' | 'tone'>,
+  tone: Uint8Array,
   width: number,
   height: number,
   memory: Allocator,
 ): void {
   memory.scratch(() => {
     /** 1 where colours begin to be continued, 2 for the pixels beside those, and so on; 0 elsewhere. */
-    const ring = memory.bytes(label.length);
-    for (let i = 0; i < label.length; i++) if (label[i] !== BARE && tone[i] === 0) ring[i] = 1;
+    const ring = memory.bytes(tone.length);
+    for (let i = 0; i < ring.length; i++) if (printing[i] === 1 && tone[i] === 0) ring[i] = 1;
     let next: number[] = [];
     for (let i = 0; i < printing.length; i++) {
       if (printing[i] === 0 && hasBeside(ring, i, width, height)) next.push(i);

@@ -1,6 +1,7 @@
 import { formatLength, trimNumber } from '../units';
 import { effectiveChokeMm } from './choke';
 import { backgroundOf } from './background';
+import { describeKept } from './describeKept';
 import { garmentOf, otherGarments } from './garments';
 import type { JobGarment, JobSheet, Plate } from './jobSheet';
 import type { FullToneLayer, Patch } from './layerSchema';
@@ -48,7 +49,9 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
   }
   if (!same(layerOf(before).mask, layerOf(after).mask))
     return step('part of the artwork', partOf(before), partOf(after));
-  if (layer && tones && !same(layer, tones)) return describeTones(layer, tones);
+  const toned = layer && tones && !same({ ...layer, kept: [] }, { ...tones, kept: [] });
+  if (toned) return describeTones(layer, tones);
+  if (layer && tones && !same(layer.kept, tones.kept)) return describeKept(before, after) ?? 'kept colours';
   if (before.plates.length !== after.plates.length) {
     const added = after.plates.find(({ id }) => !before.plates.some((each) => each.id === id));
     const gone = before.plates.find(({ id }) => !after.plates.some((each) => each.id === id));
@@ -58,6 +61,8 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
   }
   if (!same(before.run, after.run)) return 'order of the run';
   if (!same(paletteOf(before), paletteOf(after))) return describePalette(before, after);
+  const kept = describeKept(before, after);
+  if (kept) return kept;
   for (const plate of after.plates) {
     const old = before.plates.find((each) => each.id === plate.id);
     if (!old) return `plate ${plate.ink.name}`;

@@ -38,8 +38,12 @@ function layerFaults(sheet: JobSheet): SheetFault[] {
         message: `names the artwork "${layer.artworkId}", which is not there`,
       });
     }
-    if (layer.kind === 'flat' && new Set(layer.colours.map(({ id }) => id)).size < layer.colours.length) {
-      faults.push({ path: [...path, 'colours'], message: 'has two colours of one id' });
+    const colours = layer.kind === 'flat' ? layer.colours : layer.kept;
+    if (new Set(colours.map(({ id }) => id)).size < colours.length) {
+      faults.push({
+        path: [...path, layer.kind === 'flat' ? 'colours' : 'kept'],
+        message: 'has two colours of one id',
+      });
     }
     if (layer.kind === 'full-tone' && sheet.fit.spreadMm > 0) {
       faults.push({ path: ['fit', 'spreadMm'], message: 'must be 0 where plates are tones' });
@@ -97,7 +101,6 @@ function sourceFaults({ layers, plates }: JobSheet, index: number): SheetFault[]
         ? []
         : [{ path, message: 'prints tones of a layer that is flat colours' }];
     }
-    if (layer.kind === 'full-tone') return [{ path, message: 'prints colours of a layer that is tones' }];
     if (role === 'underbase') {
       return [
         {
@@ -106,13 +109,17 @@ function sourceFaults({ layers, plates }: JobSheet, index: number): SheetFault[]
         },
       ];
     }
-    const unknown = source.colours.find(({ colourId }) => !layer.colours.some(({ id }) => id === colourId));
-    return unknown
-      ? [{ path, message: `names the colour "${unknown.colourId}", which is not a colour of its layer` }]
-      : [];
+    const colours = layer.kind === 'flat' ? layer.colours : layer.kept.filter(({ as }) => as === 'ink');
+    const unknown = source.colours.find(({ colourId }) => !colours.some(({ id }) => id === colourId));
+    if (unknown) {
+      const what = layer.kind === 'flat' ? 'not a colour of its layer' : 'none that its layer keeps solid';
+      return [{ path, message: `names the colour "${unknown.colourId}", which is ${what}` }];
+    }
+    return [];
   });
   const missing = layers.find(
-    ({ id, kind }) => kind === 'full-tone' && !sources.some(({ layerId }) => layerId === id),
+    ({ id, kind }) =>
+      kind === 'full-tone' && !sources.some((source) => source.kind === 'tones' && source.layerId === id),
   );
   if (missing) {
     faults.push({

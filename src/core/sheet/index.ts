@@ -3,7 +3,16 @@ export { garmentOf, otherGarments, setRuns, withGarment, withOtherGarment, witho
 export { FIRST_ARTWORK, FIRST_LAYER, colourId, freeColourId, freeGarmentId, garmentId } from './ids';
 export { MOST_PATCHES, PATCH_ACTS, type Patch, type PlateShare } from './layerSchema';
 export { addPatch, patchesOf, sharesOf, withPatches, withShare } from './patches';
-export type { Adjustment, Artwork, FlatLayer, FullToneLayer, Layer, PlateSource } from './layerSchema';
+export type {
+  Adjustment,
+  Artwork,
+  FlatLayer,
+  FullToneLayer,
+  KeptColour,
+  Layer,
+  PlateSource,
+} from './layerSchema';
+export { type KeptPrint, keptOf, withKept } from './kept';
 export {
   type PaletteColour,
   artworkOf,
@@ -70,6 +79,7 @@ export {
   BACKGROUNDS,
   DOT_SHAPES,
   FILM_FORMATS,
+  KEPT_AS,
   LABEL_FIELDS,
   LIMITS,
   MARK_DESIGNS,

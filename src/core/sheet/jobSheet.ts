@@ -66,8 +66,8 @@ export const plateSchema = z.strictObject({
   /** Whether marks and label stand on its film, as far as the job has them. */
   withMarks: z.boolean(),
   screen: screenSchema,
-  /** What of the layers it prints; a base under flat colours has none, it is made of the plates that want it. */
-  sources: z.array(plateSourceSchema).max(LIMITS.maxLayers),
+  /** What of the layers it prints, of a layer of tones also flat colours that are kept solid; a base under flat colours has none, it is made of the plates that want it. */
+  sources: z.array(plateSourceSchema).max(2 * LIMITS.maxLayers),
   /** What is done to its tones before they are dots, each kind once. */
   stages: z
     .array(toneStageSchema)

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { curveSchema } from '../stages';
-import { BACKGROUNDS, LIMITS } from './vocabulary';
+import { BACKGROUNDS, KEPT_AS, LIMITS } from './vocabulary';
 
 export const hexColour = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour like #16233f');
 export const share = z.number().min(0).max(1);
@@ -37,6 +37,15 @@ export const flatColourSchema = z.strictObject({
   closeness: z.number().min(0.5).max(40).nullable(),
   /** Set where a colour counts only inside an outline: there it takes the place of the same colour everywhere else. */
   within: outlineSchema.nullable(),
+});
+
+/**
+ * A flat colour of artwork that prints by its tones, which is told from them: solid on the plate whose sources name it, bare garment, or as dots like
+ * the rest where no plate does.
+ */
+export const keptColourSchema = flatColourSchema.extend({
+  /** `ink`: solid, on the nearest of the job's inks; `garment`: nothing prints; `dots`: it is one of the tones. */
+  as: z.enum(KEPT_AS),
 });
 
 const layerParts = {
@@ -102,6 +111,8 @@ export const fullToneLayerSchema = z.strictObject({
     .strictObject({ inkLimit: z.number().min(1).max(4) })
     .nullable()
     .default(null),
+  /** Flat colours that are told from the tones, such as lettering. */
+  kept: z.array(keptColourSchema).max(LIMITS.maxPaletteColours).default([]),
   /** Names of inks that every proposal of inks has, and of those that none has. */
   pinned: z.array(name).max(40),
   banned: z.array(name).max(300),
@@ -152,6 +163,7 @@ export const plateSourceSchema = z.discriminatedUnion('kind', [
 export type Artwork = z.infer<typeof artworkSchema>;
 export type Adjustment = z.infer<typeof adjustSchema>;
 export type FlatColour = z.infer<typeof flatColourSchema>;
+export type KeptColour = z.infer<typeof keptColourSchema>;
 export type FlatLayer = z.infer<typeof flatLayerSchema>;
 /** `draft`: only while a hand drags, its tones are found coarsely and at once; never stored. */
 export type FullToneLayer = z.infer<typeof fullToneLayerSchema> & { readonly draft?: true };

@@ -25,6 +25,9 @@ export const DOT_SHAPES = ['ellipse', 'round', 'square-round', 'diamond', 'line'
  */
 export const BACKGROUNDS = ['keep', 'outside', 'everywhere'] as const;
 
+/** What becomes of a flat colour in artwork that prints by its tones: solid on an ink, left to the garment, or dots like the rest. */
+export const KEPT_AS = ['ink', 'garment', 'dots'] as const;
+
 /** How plates are made of the artwork: flat colours on inks, or the tones of all inks that print it together. */
 export const METHODS = ['spot', 'simulated'] as const;
 

@@ -6,7 +6,9 @@ import {
   buildOuterMap,
   findBackground,
   findPalette,
+  flatAreas,
   flatShare,
+  isLossy,
 } from '@/core/artwork';
 import type { ArtworkNotes } from '@/core/checks';
 import { formatHexColour, parseHexColour } from '@/core/colour';
@@ -23,10 +25,14 @@ export interface ArtworkAnalysis {
   readonly transitions: FlatLayer['transitions'];
   /** Share of the places without an edge, but for a ground on all sides, that have one of the flat colours, 0..1: low for full-tone artwork. */
   readonly flatShare: number;
+  /** Colours of flat areas, which can be kept solid where the artwork prints by its tones; the largest first. */
+  readonly keepable: readonly FoundColour[];
   readonly purity: number;
   readonly transparentShare: number;
   readonly background: FoundBackground | null;
 }
+
+type Analysed = Omit<ArtworkAnalysis, 'keepable'>;
 
 /** Drawings are looked at with this many pixels on their longer side; raster artwork at most with its square. */
 const VECTOR_SIDE = 2400;
@@ -44,7 +50,7 @@ export function analysisLevel(facts: ArtworkFacts): number {
 
 /** Whether a stored analysis has all that a new job needs; older ones lack what lies between the colours. */
 export function isWholeAnalysis(analysis: ArtworkAnalysis): boolean {
-  return (analysis as Partial<ArtworkAnalysis>).flatShare !== undefined;
+  return (analysis as Partial<ArtworkAnalysis>).keepable !== undefined;
 }
 
 /** What checks want to know of artwork. */
@@ -52,7 +58,8 @@ export function notesOf(facts: ArtworkFacts, analysis: ArtworkAnalysis): Artwork
   const more = analysis.colours.slice(LIMITS.maxPaletteColours);
   return {
     missingFonts: facts.missingFonts,
-    flatShare: isWholeAnalysis(analysis) ? analysis.flatShare : null,
+    keepable: (analysis as Partial<ArtworkAnalysis>).keepable ?? [],
+    flatShare: (analysis as Partial<ArtworkAnalysis>).flatShare ?? null,
     ground: analysis.background?.onAllSides ? analysis.background.colour : null,
     // Older analyses do not know.
     fadesIntoGround: analysis.background?.fades ?? 0,
@@ -71,12 +78,10 @@ export function analyseArtwork(
   heard: (done: number) => void = () => undefined,
 ): ArtworkAnalysis {
   const sampled = facts.kind === 'raster' ? sampleFullTone(source, facts) : null;
-  if (sampled) return sampled;
-  return analyseLevel(
-    source,
-    facts,
-    heardReader(source.reader(analysisLevel(facts)), READINGS[facts.kind], heard),
-  );
+  const reader = source.reader(analysisLevel(facts));
+  const analysed = sampled ?? analyseLevel(source, facts, heardReader(reader, READINGS[facts.kind], heard));
+  const keepable = flatAreas(reader, isLossy(analysed.purity)).slice(0, LIMITS.maxPaletteColours);
+  return { ...analysed, keepable };
 }
 
 /** Pixels of the level by which full tone is recognised. */
@@ -91,7 +96,7 @@ const SURELY_FULL_TONE = 0.35;
  * Full-tone artwork has thousands of colours, which take minutes to tell apart and are of no use: of artwork that surely is, a coarser level is looked at
  * instead. Its flat colours are those that spot plates would posterise it to. Null for other artwork.
  */
-function sampleFullTone(source: ArtworkSource, facts: ArtworkFacts): ArtworkAnalysis | null {
+function sampleFullTone(source: ArtworkSource, facts: ArtworkFacts): Analysed | null {
   const { widthPx, heightPx } = facts;
   const last = levelCount(widthPx, heightPx) - 1;
   const level = Math.min(last, Math.ceil(Math.log2(Math.max(1, (widthPx * heightPx) / SAMPLE_PIXELS)) / 2));
@@ -112,7 +117,7 @@ function analyseLevel(
   reader: ArtworkReader,
   mostColours = Infinity,
   mostBins?: number,
-): ArtworkAnalysis {
+): Analysed {
   const pxPerMm = reader.width / startPrint(facts).widthMm;
   const drawing = facts.kind === 'vector';
   const palette = findPalette(reader, {

@@ -9,7 +9,7 @@ import {
 } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
 import type { ArtworkView, JobCard, JobMove, JobView, VersionCard } from '@/protocol/jobs';
-import { isWholeAnalysis, notesOf } from '../artwork';
+import { type ArtworkAnalysis, notesOf } from '../artwork';
 import type { Database, Reader } from '../db/database';
 import { artworks, jobVersions, jobs, tasks } from '../db/schema';
 
@@ -59,7 +59,8 @@ export async function readArtworkView(database: Reader, sha256: string): Promise
     filterWidthPx: facts.filterWidthPx ?? null,
     flat: {
       colours: analysis.colours,
-      transitions: isWholeAnalysis(analysis) ? analysis.transitions : null,
+      // Older analyses do not know.
+      transitions: (analysis as Partial<ArtworkAnalysis>).transitions ?? null,
       background: analysis.background,
     },
     areas: Object.fromEntries(analysis.colours.map((colour) => [hex(colour.rgb), colour.area])),

@@ -15,11 +15,13 @@ import { toast } from 'sonner';
 import type { TablePool } from '@/browser';
 import { ellipseBetween } from '@/core/geometry';
 import type { Finding, Step } from '@/core/checks';
+import { changeKept } from '@/core/separation';
 import {
   type JobSheet,
   addPatch,
   firstPasses,
   garmentOf,
+  keptOf,
   otherGarments,
   paletteOf,
   withMask,
@@ -36,7 +38,7 @@ import { type JobState, useJob } from '../state/useJob';
 import { useStock } from '../state/useStock';
 import { STEPS, type ViewState, useViewState } from '../state/viewState';
 import { DeskTable } from './desk/DeskTable';
-import { DeskProvider, type DeskState, type Picking } from './desk/desk';
+import { DeskProvider, type DeskState, type Picking, isOutlining } from './desk/desk';
 import { StepPanel } from './desk/StepPanel';
 import { HistoryPanel } from './HistoryPanel';
 import { KeyList } from './KeyList';
@@ -180,7 +182,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
       setView({ pins: [...view.pins, at].slice(-5) });
       return;
     }
-    if (picking === 'part' || picking === 'patch') {
+    if (isOutlining(picking)) {
       setCorners((before) => [...before, at]);
       return;
     }
@@ -188,7 +190,8 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     try {
       const next = await pickAt(pool, sheet, hasOuterMap, at, picking);
       commit(next);
-      setView({ selected: paletteOf(next).at(-1)!.plateId, subject: 'film', step: 'plates' });
+      if (picking === 'keep') setView({ selected: keptOf(next).at(-1)!.plateId, step: 'plates' });
+      else setView({ selected: paletteOf(next).at(-1)!.plateId, subject: 'film', step: 'plates' });
     } catch (thrown) {
       setRefusal(toReport(thrown));
     }
@@ -256,9 +259,12 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
   const takeCorners = useCallback(() => {
     const { widthMm, heightMm } = now.current.sheet.print;
     const outline = corners.map(({ xMm, yMm }): [number, number] => [xMm / widthMm, yMm / heightMm]);
-    const plateId = picking === 'patch' ? selected : null;
     startPicking(null);
-    change((latest) => (plateId ? addPatch(latest, plateId, outline) : withMask(latest, outline)));
+    if (picking === 'patch' && selected) change((latest) => addPatch(latest, selected, outline));
+    else if (picking?.startsWith('within-')) {
+      const id = picking.slice('within-'.length);
+      change((latest) => changeKept(latest, id, { within: outline }));
+    } else change((latest) => withMask(latest, outline));
   }, [corners, picking, selected, change, startPicking]);
   const desk: DeskState = {
     jobId,
@@ -319,7 +325,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
                 onPick={(at) => void pick(at)}
                 commands={commands}
                 pins={view.pins}
-                corners={picking === 'part' || picking === 'patch' ? corners : null}
+                corners={isOutlining(picking) ? corners : null}
                 onClose={corners.length < 3 ? null : takeCorners}
                 passesTotal={sheet.run.filter((station) => station.kind === 'screen').length}
               />

@@ -1,17 +1,17 @@
 import type { TablePool } from '@/browser';
-import { addColour, splitColour } from '@/core/separation';
+import { addColour, keepColour, solidPlates, splitColour } from '@/core/separation';
 import { type JobSheet, paletteOf } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
-import type { Picking } from './desk/desk';
+import type { Outlining, Picking } from './desk/desk';
 import type { TablePoint } from './table/Table';
 
-/** A sheet with an ink of its own for what stands at a place: the colour everywhere, or only the area there. */
+/** A sheet with an ink of its own for what stands at a place: the colour everywhere, or only the area there; or, in tones, with that colour kept solid. */
 export async function pickAt(
   pool: TablePool,
   sheet: JobSheet,
   hasOuterMap: boolean,
   at: TablePoint,
-  how: Exclude<Picking, 'part' | 'patch'>,
+  how: Exclude<Picking, Outlining>,
 ): Promise<JobSheet> {
   if (how === 'here') {
     const found = await pool.outline({ sheet, hasOuterMap, ...at });
@@ -28,6 +28,10 @@ export async function pickAt(
   }
   const colour = await pool.sample({ sheet, hasOuterMap, ...at });
   if (!colour) throw nothingThere();
+  if (how === 'keep') {
+    const plateId = solidPlates(sheet, colour)[0]?.plate.id ?? null;
+    return keepColour(sheet, colour, { as: 'ink', plateId });
+  }
   const next = addColour(sheet, colour);
   if (next === sheet) {
     throw new KerameusError({

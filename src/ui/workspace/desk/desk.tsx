@@ -11,7 +11,14 @@ import type { TaskView } from '@/protocol/tasks';
 import type { TablePoint } from '../table/Table';
 
 /** What a click on the table picks: a colour wherever it stands, only the area of it that is clicked on, or a corner of the part of the artwork that prints, or of a patch. */
-export type Picking = 'everywhere' | 'here' | 'part' | 'patch';
+/** `here` and `everywhere` pick a flat colour, `keep` one that is kept solid; the others outline a place: `within-` where the kept colour of an id counts. */
+export type Picking = 'everywhere' | 'here' | 'keep' | Outlining;
+export type Outlining = 'part' | 'patch' | `within-${string}`;
+
+/** Whether corners are clicked. */
+export function isOutlining(picking: Picking | null): picking is Outlining {
+  return picking === 'part' || picking === 'patch' || (picking?.startsWith('within-') ?? false);
+}
 
 /** A change of a sheet, made from the newest one. */
 export type Change = (sheet: JobSheet) => JobSheet;

@@ -34,6 +34,7 @@ import {
 } from '../steps/FitSections';
 import { GainSection, gainState } from '../steps/GainSection';
 import { AddInk, InksSection } from '../steps/InksSection';
+import { KeptSection, keptState } from '../steps/KeptSection';
 import { MethodSection } from '../steps/MethodSection';
 import { MixSection, isMixed } from '../steps/MixSection';
 import { MoireSection } from '../steps/MoireSection';
@@ -89,6 +90,7 @@ export const SECTIONS: readonly StepSection[] = [
   { id: 'method', step: 'plates', title: 'Separation', Body: MethodSection },
   { id: 'screens', step: 'plates', title: 'Screens', applies: ofTones, Body: ScreensSection },
   { id: 'inks', step: 'plates', title: 'Inks', Action: AddInk, applies: ofTones, Body: InksSection },
+  { id: 'kept', step: 'plates', title: 'Kept solid', applies: ofTones, folded: keptState, Body: KeptSection },
   {
     id: 'adjust',
     step: 'plates',

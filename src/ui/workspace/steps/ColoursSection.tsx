@@ -15,7 +15,8 @@ import { type JobSheet, type PaletteColour, type Plate, garmentOf, layerOf, pale
 import { trimNumber } from '@/core/units';
 import { Choice, type ChoiceOption, Swatch } from '../../controls/Choice';
 import { SheetSlider } from '../desk/SheetFields';
-import { type DeskState, useDesk, useDraft, useSheet } from '../desk/desk';
+import { type DeskState, useDesk, useSheet } from '../desk/desk';
+import { ClosenessSlider } from './ClosenessSlider';
 
 const GARMENT = 'garment';
 const OWN = 'new';
@@ -237,31 +238,16 @@ const ColourRow = memo(function ColourRow(props: RowProps) {
 
 /** How near a pixel must come to a colour to belong to it; and taking the colour out. */
 function ColourRange({ entry, purity, change }: Pick<RowProps, 'entry' | 'purity' | 'change'>) {
-  const { shown, isHeld, hold, take } = useDraft(entry.closeness ?? purity, (sheet, value) =>
-    setCloseness(sheet, entry.id, value),
-  );
-  const settle = () => {
-    if (isHeld) take(shown);
-  };
   return (
     <div className="flex items-center gap-2 pt-1">
       {entry.within && <span className="caption flex-1">only the area that was picked</span>}
-      <label className={`flex min-w-0 flex-1 items-center gap-2 ${entry.within ? 'hidden' : ''}`}>
-        <span className="caption shrink-0">closeness</span>
-        <input
-          type="range"
-          className="min-w-0 flex-1 accent-ink"
-          min={1}
-          max={40}
-          step={0.5}
-          value={shown}
-          onChange={(event) => hold(Number(event.target.value))}
-          onPointerUp={settle}
-          onKeyUp={settle}
-          onBlur={settle}
+      {!entry.within && (
+        <ClosenessSlider
+          colour={entry.colour}
+          value={entry.closeness ?? purity}
+          apply={(sheet, value) => setCloseness(sheet, entry.id, value)}
         />
-        <span className="w-8 text-right">{trimNumber(shown, 1)}</span>
-      </label>
+      )}
       {entry.closeness !== null && (
         <button
           type="button"

@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { type InkOffer, bestOffer, withOffer } from '@/core/pipeline';
-import { chooseInkSet, toSimulated, toSpot } from '@/core/separation';
+import { chooseInkSet, isFullTone, keepFlat, toSimulated, toSpot } from '@/core/separation';
 import { isSimulated, methodOf } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { ChoiceSetting } from '../../controls/Setting';
@@ -63,7 +63,8 @@ const MOST_FIRST = 8;
 /** Makes a job of flat colours one of tones, with the inks of stock that come nearest to its artwork. */
 function useFirstInks() {
   const sheet = useSheet();
-  const { flat, hasOuterMap } = useDesk((desk) => desk.artwork);
+  const { flat, hasOuterMap, notes } = useDesk((desk) => desk.artwork);
+  const isFlat = notes.flatShare !== null && !isFullTone(notes.flatShare, flat.transitions);
   const stock = useDesk((desk) => desk.stock.inks);
   const pool = useDesk((desk) => desk.pool);
   const change = useDesk((desk) => desk.change);
@@ -88,7 +89,9 @@ function useFirstInks() {
         // Where none were found the inks are those that every job could begin with.
         change((now) => {
           const next = toSimulated(now, flat);
-          return best ? chooseInkSet(next, best.inks) : next;
+          const inked = best ? chooseInkSet(next, best.inks) : next;
+          // What is flat stays solid where an ink is near.
+          return isFlat ? keepFlat(inked, notes.keepable) : inked;
         });
       });
   };
