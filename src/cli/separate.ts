@@ -60,7 +60,7 @@ import { type Options, bad, readChoice, readNumber, required } from './arguments
 import { type InkWish, readInks, simulatedInks } from './inks';
 import { withOptions } from './options';
 import { makeReport } from './report';
-import { withSolids } from './solids';
+import { withFlatSolids, withSolids } from './solids';
 import { type DotsReport, withBestDots } from './toneDots';
 import { inkReport, withBestInks } from './toneInks';
 
@@ -217,7 +217,9 @@ export async function separate(artworkFile: string, options: Options): Promise<M
     const worn = setTogether(garments.slice(1).reduce(addGarment, proposed), garments.length > 1);
     const early = ['part', 'contrast', 'saturation'] as const;
     const asked = early.flatMap((name) => (options[name] === undefined ? [] : [[name, options[name]]]));
-    const part = await withOptions(Object.fromEntries(asked) as Options, worn);
+    const flat = !isFullTone(analysis.flatShare, analysis.transitions);
+    const changed = await withOptions(Object.fromEntries(asked) as Options, worn);
+    const part = withFlatSolids(changed, options, analysis.keepable, flat);
     const chosen =
       method !== 'simulated' || typeof inks === 'object'
         ? part
@@ -226,8 +228,7 @@ export async function separate(artworkFile: string, options: Options): Promise<M
           : await watch.time('inks', async () =>
               withBestInks(part, inks, options, await coloursOf(part, files)),
             );
-    const flat = !isFullTone(analysis.flatShare, analysis.transitions);
-    const wanted = await withOptions(options, withSolids(chosen, options, analysis.keepable, flat));
+    const wanted = await withOptions(options, withSolids(chosen, options));
     const { sheet, dots } = await withAutoDots(wanted, files, options, watch);
     return produce({
       sheet,
@@ -253,7 +254,7 @@ export async function films(jobFile: string, options: Options): Promise<Made> {
   } catch {
     throw bad('job sheet', `${path.basename(jobFile)} is not JSON.`, 'Export the job again.');
   }
-  const sheet = await withOptions(options, withSolids(parseJobSheet(document), options, null, false));
+  const sheet = await withOptions(options, withSolids(parseJobSheet(document), options));
   const artworkFile = path.join(path.dirname(jobFile), artworkOf(sheet).fileName);
   const watch = new Stopwatch();
   return withWorkFolder(async (folder) => {

@@ -26,17 +26,22 @@ function readPart(sheet: JobSheet, part: string): { colour: string; wish: KeepWi
 }
 
 /**
- * A job of tones with the flat colours that `--solid` keeps solid.
+ * A job of tones with its flat areas kept solid where `--solid auto` asks for it, before its inks are chosen: colours of large areas get inks.
  *
- * @param keepable the artwork's flat colours; null: they are not known.
- * @param usual whether those near to an ink are kept where nothing is said of it.
+ * @param usual whether they are where nothing is said of it.
  */
-export function withSolids(
+export function withFlatSolids(
   sheet: JobSheet,
   options: Options,
-  keepable: readonly FoundColour[] | null,
+  keepable: readonly FoundColour[],
   usual: boolean,
 ): JobSheet {
+  const isWanted = options.solid === undefined ? usual : options.solid.trim() === 'auto';
+  return isWanted ? keepFlat(sheet, keepable) : sheet;
+}
+
+/** A job of tones with the flat colours that `--solid` lists kept solid on its inks. */
+export function withSolids(sheet: JobSheet, options: Options): JobSheet {
   const text = options.solid?.trim();
   if (text !== undefined && !isSimulated(sheet)) {
     throw bad(
@@ -45,22 +50,21 @@ export function withSolids(
       'Give --method simulated, or leave it out.',
     );
   }
-  if (!isSimulated(sheet) || (text === undefined && !usual)) return sheet;
   if (text === 'none') return withKept(sheet, []);
-  let next: JobSheet;
-  if (text === undefined || text === 'auto') {
-    if (!keepable) throw bad('solid', '--solid auto is for separate.', 'List the colours instead.');
-    next = keepFlat(sheet, keepable);
-  } else {
-    next = text
-      .split(',')
-      .map((part) => readPart(sheet, part))
-      .reduce(
-        (made, { colour, wish }) =>
-          wish === 'own' ? keepOnOwnInk(made, colour) : keepColour(made, colour, wish),
-        sheet,
-      );
+  if (text === 'auto' && keptOf(sheet).length === 0) {
+    process.stderr.write('kerameus: No flat area was found that could be kept solid.\n');
   }
+  const next =
+    text === undefined || text === 'auto'
+      ? sheet
+      : text
+          .split(',')
+          .map((part) => readPart(sheet, part))
+          .reduce(
+            (made, { colour, wish }) =>
+              wish === 'own' ? keepOnOwnInk(made, colour) : keepColour(made, colour, wish),
+            sheet,
+          );
   tellSolids(next);
   return next;
 }

@@ -15,6 +15,7 @@ import { chooseInkSet, mixInk, usualSimulatedInks } from '@/core/separation';
 import {
   BASE_WHITE,
   HIGHLIGHT_WHITE,
+  type Ink,
   type JobSheet,
   LIMITS,
   START_STOCK,
@@ -86,8 +87,12 @@ export function withBestInks(
     throw bad('inks', `Stock has no set of --inks ${wish} for this garment.`, 'Ask for fewer, or name inks.');
   }
   const next = chooseInkSet(sheet, chosen.inks);
-  const names = next.plates.map(({ ink }) => ink.name).join(', ');
-  process.stderr.write(`kerameus: Inks chosen from stock: ${names}.\n`);
+  const isStocked = ({ name }: Ink) =>
+    [BASE_WHITE, HIGHLIGHT_WHITE, ...START_STOCK.inks].some((each) => each.name === name);
+  const names = next.plates.map(({ ink }) =>
+    isStocked(ink) ? ink.name : `${ink.name} (${ink.colour}, not in stock)`,
+  );
+  process.stderr.write(`kerameus: Inks chosen: ${names.join(', ')}.\n`);
   if (!fitsPress(next, chosen)) {
     process.stderr.write(`kerameus: They need more heads or flashes than ${next.press.name} has.\n`);
   }

@@ -74,7 +74,7 @@ describe('inks for a black and a white garment', () => {
       ...['separate', file, '--width', '1in', '--garments', '#17171b,#fafaf8', '--method', 'simulated'],
       ...['--inks', '5', '--gain', '0', '--marks', 'none', '--out', out],
     ]);
-    expect(err).toContain('Inks chosen from stock');
+    expect(err).toContain('Inks chosen');
     expect(status).toBe(0);
     report = JSON.parse(readFileSync(path.join(out, 'report.json'), 'utf8')) as Report;
   }, 300_000);

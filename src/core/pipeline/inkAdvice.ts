@@ -9,7 +9,7 @@ import {
   stackLimit,
   unique,
 } from '../separation';
-import { type Ink, type JobSheet, LIMITS, fullToneLayer, keptOf, tonedGarments } from '../sheet';
+import { type Ink, type JobSheet, LIMITS, fullToneLayer, tonedGarments } from '../sheet';
 import {
   type Closeness,
   type ClosenessByGround,
@@ -65,7 +65,7 @@ function searchFor(
 ): NamedSearch {
   const candidates = inkCandidates({ ...sheet, plates }, stock, banned);
   const layer = fullToneLayer(sheet);
-  const pinned = wantedInks(sheet);
+  const pinned = layer?.pinned ?? [];
   const together = layer?.together === true;
   return {
     grounds: tonedGarments(sheet).map(({ colour, without }) => ({
@@ -79,15 +79,6 @@ function searchFor(
     pinned: [...candidates.keys()].filter((k) => pinned.includes(candidates[k]!.ink.name)),
     ...colours,
   };
-}
-
-/** Names of the inks that all sets are to have: those that are wished for, and those that print a colour solid. */
-function wantedInks(sheet: JobSheet): string[] {
-  const solid = new Set(keptOf(sheet).map(({ plateId }) => plateId));
-  return [
-    ...(fullToneLayer(sheet)?.pinned ?? []),
-    ...sheet.plates.flatMap(({ id, ink }) => (solid.has(id) ? [ink.name] : [])),
-  ];
 }
 
 /** Whether a candidate does not run for a garment: of the job's plates as it says, of others as is usual. */
@@ -105,7 +96,7 @@ function isWithout(
 export function offersKey({ sheet, stock }: Omit<InkQuestion, 'colours'>): string {
   const layer = fullToneLayer(sheet);
   const candidates = inkCandidates(sheet, stock, layer?.banned ?? []);
-  const pinned = wantedInks(sheet).filter((name) => candidates.some(({ ink }) => ink.name === name));
+  const pinned = layer?.pinned.filter((name) => candidates.some(({ ink }) => ink.name === name));
   const garments = tonedGarments(sheet).map(({ colour }) => colour);
   return JSON.stringify([coloursKey(sheet), garments, candidates, pinned, stackLimit(sheet)]);
 }

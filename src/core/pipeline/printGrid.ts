@@ -65,6 +65,11 @@ export function isDrawnAtPrint(sheet: Pick<JobSheet, 'artworks' | 'layers'>): bo
 
 /** A drawing that prints by its tones is drawn with at most this many pixels an inch: dots of no screen show more, and a film at 720 dpi has two pixels to each. */
 const TONE_DPI = 360;
+/** The same where colours of it are kept solid: their edges are as sharp as films are. */
+const KEPT_DPI = 720;
+
+const hasKept = (sheet: Pick<JobSheet, 'layers'>) =>
+  fullToneLayer(sheet)?.kept.some(({ as }) => as !== 'dots') === true;
 
 /** Radius within which a transition counts as an edge: about 1.5 artwork pixels, or that much of 300 dpi in drawings of flat colours. */
 export function edgeRadiusPx(sheet: PrintSource, grid: PrintGrid, level: number): number {
@@ -95,7 +100,8 @@ interface SourceGrid {
 function sourceGrid(sheet: PrintSource, grid: PrintGrid): SourceGrid {
   const artwork = artworkOf(sheet);
   if (artwork.kind === 'vector') {
-    const scale = Math.min(1, TONE_DPI / (grid.pxPerMm * MM_PER_INCH));
+    const most = hasKept(sheet) ? KEPT_DPI : TONE_DPI;
+    const scale = Math.min(1, most / (grid.pxPerMm * MM_PER_INCH));
     const width = Math.max(1, Math.round(grid.widthPx * scale));
     const height = Math.max(1, Math.round(grid.heightPx * scale));
     return { level: 0, width, height, scaleX: width / grid.widthPx, scaleY: height / grid.heightPx };
@@ -128,7 +134,7 @@ export function artworkNeed(sheet: PrintSource, grid: PrintGrid, region: Rect, h
   const { level, width, height, scaleX, scaleY } = sourceGrid(sheet, grid);
   const cut = isSimulated(sheet) && droppedBackground(sheet) ? CUT_GROUND_HALO : 0;
   const radius = edgeRadiusPx(sheet, grid, level);
-  const kept = (fullToneLayer(sheet)?.kept.length ?? 0) > 0 ? keptSharesHalo(radius) : 0;
+  const kept = hasKept(sheet) ? keptSharesHalo(radius) : 0;
   const margin = pixelSharesHalo(radius) + EXPAND_HALO + cut + kept;
   const x0 = Math.floor(wanted.x * scaleX) - margin;
   const y0 = Math.floor(wanted.y * scaleY) - margin;

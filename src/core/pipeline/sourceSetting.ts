@@ -77,7 +77,7 @@ function readSetting(sheet: JobSheet): SourceSetting {
       layers: [
         plain.kind === 'flat'
           ? { ...plain, colours: [], transitions: [] }
-          : { ...plain, solvedFor: '#000000', together: false, kept: [], pinned: [], banned: [] },
+          : { ...plain, solvedFor: '#000000', together: false, pinned: [], banned: [] },
       ],
       print: { ...sheet.print, chosen: false },
       fit: { closeGapsMm: isDrawnAtPrint(sheet) ? sheet.fit.closeGapsMm : 0 },

@@ -1,8 +1,17 @@
-import { labFromRgb8, parseHexColour } from '../colour';
-import { BASE_WHITE, HIGHLIGHT_WHITE, type Ink, type JobSheet, type Plate, tonedGarments } from '../sheet';
+import { labFromRgb8, nameColour, parseHexColour } from '../colour';
+import {
+  BASE_WHITE,
+  HIGHLIGHT_WHITE,
+  type Ink,
+  type JobSheet,
+  type Plate,
+  keptOf,
+  tonedGarments,
+} from '../sheet';
 import type { CellPlace, InkCandidate } from '../solving';
 import { isWhite } from './baseStrength';
 import { isGarmentColour } from './droppedGround';
+import { suggestOpacity, unique } from './proposePlates';
 import { isLightGarment } from './proposeSimulated';
 import { cellPlaces, stackInk, stackInks } from './stackInks';
 import { runsOn } from './together';
@@ -22,9 +31,27 @@ function sharedCell(plates: readonly Plate[]): CellPlace | undefined {
 
 const lightness = ({ colour }: Ink) => labFromRgb8(parseHexColour(colour))[0];
 
+/** Kept colours that get a candidate of exactly their colour; a search takes longer with each. */
+const MOST_KEPT = 16;
+
+/** Inks of exactly the colours that are to be solid and that no ink has yet; of many the first ones, which are the largest where they were found. */
+function keptInks(sheet: Pick<JobSheet, 'layers' | 'plates'>, stock: readonly Ink[]): Ink[] {
+  const known = [...stock, ...sheet.plates.map(({ ink }) => ink)];
+  const names = new Set(known.map(({ name }) => name));
+  const colours = keptOf(sheet).flatMap(({ as, colour }) =>
+    as === 'ink' && !known.some((ink) => ink.colour === colour) ? [colour] : [],
+  );
+  return [...new Set(colours)].slice(0, MOST_KEPT).map((colour): Ink => {
+    const rgb = parseHexColour(colour);
+    const name = unique(nameColour(rgb), names, ' ');
+    names.add(name);
+    return { name, colour, opacity: suggestOpacity(rgb) };
+  });
+}
+
 /**
  * The inks that could print a job's tones, in the order in which they would: a white below, inks from light to dark, a white on top. Those of the job keep their
- * order, and stand for inks of stock that have their names. Where films are found for several garments, each has what one of them could use. A light garment needs no whites, and nothing prints in its own colour.
+ * order, and stand for inks of stock that have their names. Colours that are to be kept solid are inks, too. Where films are found for several garments, each has what one of them could use. A light garment needs no whites, and nothing prints in its own colour.
  *
  * @param banned names of inks that nobody wants.
  */
@@ -42,7 +69,7 @@ export function inkCandidates(
   };
   const inks = own('colour');
   const names = new Set(sheet.plates.map(({ ink }) => ink.name));
-  for (const ink of [...stock].sort((p, q) => lightness(q) - lightness(p))) {
+  for (const ink of [...stock, ...keptInks(sheet, stock)].sort((p, q) => lightness(q) - lightness(p))) {
     const isNeedless = garments.every((garment) => isGarmentColour(ink.colour, garment));
     if (names.has(ink.name) || isWhite(parseHexColour(ink.colour)) || isNeedless) continue;
     const darker = inks.findIndex((each) => lightness(each.ink) < lightness(ink));

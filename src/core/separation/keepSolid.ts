@@ -8,9 +8,11 @@ import {
   type Plate,
   droppedBackground,
   freeColourId,
+  fullToneLayer,
   garmentOf,
   keptOf,
   withKept,
+  withLayer,
 } from '../sheet';
 import { KerameusError } from '../units';
 import { isGarmentColour } from './droppedGround';
@@ -60,6 +62,8 @@ export type KeepWish =
 /**
  * The job with a flat colour kept out of its tones.
  *
+ * An ink that is named for it is in every proposal of inks from then on.
+ *
  * @param colour as the artwork has it; where it is kept already, it is kept otherwise.
  *
  * Throws KerameusError `too-many-colours`.
@@ -80,7 +84,20 @@ export function keepColour(sheet: JobSheet, colour: string, wish: KeepWish): Job
     as: wish.as,
     plateId,
   };
-  return withKept(sheet, known ? kept.map((each) => (each === known ? next : each)) : [...kept, next]);
+  const made = withKept(sheet, known ? kept.map((each) => (each === known ? next : each)) : [...kept, next]);
+  return wish.as === 'ink' && wish.plateId !== null ? withPinned(made, wish.plateId) : made;
+}
+
+/** An ink that a colour was put on by hand is in every proposal. */
+function withPinned(sheet: JobSheet, plateId: string): JobSheet {
+  const layer = fullToneLayer(sheet);
+  const name = sheet.plates.find(({ id }) => id === plateId)?.ink.name;
+  if (!layer || name === undefined || layer.pinned.includes(name)) return sheet;
+  return withLayer(sheet, {
+    ...layer,
+    pinned: [...layer.pinned, name],
+    banned: layer.banned.filter((each) => each !== name),
+  });
 }
 
 /** The job with other settings of a kept colour. */

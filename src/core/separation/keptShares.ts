@@ -207,14 +207,14 @@ function findEdges(
   edges: Edge[],
 ): void {
   const isTone = (j: number) => name[j] === MIXED && label[j] === TONED;
-  for (let i = 0; i < name.length; i++) {
+  const beside = pixelsBeside(name, width, height, reach);
+  for (let i = beside.indexOf(1); i >= 0; i = beside.indexOf(1, i + 1)) {
     if (!isTone(i)) continue;
     const near = namesNear(name, i, width, height, reach);
-    if (near.length === 0) continue;
     // What stands behind the edge: tones that no kept colour is beside.
     const sums = [0, 0, 0, 0];
     forEachNear(i, width, height, reach + BEYOND, (j) => {
-      if (!isTone(j) || hasName(name, j, width, height, reach)) return;
+      if (beside[j] === 1 || !isTone(j)) return;
       for (const c of [0, 1, 2] as const) sums[c]! += (pixels[j]! >>> (c * 8)) & 255;
       sums[3]!++;
     });
@@ -288,10 +288,19 @@ function edgeOf(
   return rest === TONED ? null : { label: rest, share: 1, rest: TONED };
 }
 
-function hasName(name: Uint8Array, i: number, width: number, height: number, reach: number): boolean {
-  let found = false;
-  forEachNear(i, width, height, reach, (j) => (found ||= name[j] !== MIXED));
-  return found;
+/** 1 for each pixel without a name that has one within some pixels. */
+function pixelsBeside(name: Uint8Array, width: number, height: number, reach: number): Uint8Array {
+  const beside = new Uint8Array(name.length);
+  for (let i = 0; i < name.length; i++) {
+    if (name[i] === MIXED) continue;
+    // Most named pixels have names on all sides.
+    const inside = name[i - 1] !== MIXED && name[i + 1] !== MIXED;
+    if (inside && name[i - width] !== MIXED && name[i + width] !== MIXED) continue;
+    forEachNear(i, width, height, reach, (j) => {
+      if (name[j] === MIXED) beside[j] = 1;
+    });
+  }
+  return beside;
 }
 
 /** The pixel itself and those round it. */

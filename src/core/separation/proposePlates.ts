@@ -8,6 +8,7 @@ import {
   DEFAULT_SCREEN,
   HIGHLIGHT_WHITE,
   type Ink,
+  LIMITS,
   MESH,
   type PaletteColour,
   type Plate,
@@ -151,11 +152,13 @@ function onNamedInks(input: ProposalInput, inks: readonly InkRequest[]): PlatePr
     rgb: parseHexColour(request.colour, request.name),
   }));
   const plates = draftPlates(drafts, input.garmentColour);
-  const colours = input.colours.map(({ rgb }) => rgb);
-  for (const { rgb } of drafts) {
+  const found = input.colours.map(({ rgb }) => rgb);
+  const alone = drafts.flatMap(({ rgb }) => {
     const lab = labFromRgb8(rgb);
-    if (!colours.some((each) => ciede2000(labFromRgb8(each), lab) < 7)) colours.push(rgb);
-  }
+    return found.some((each) => ciede2000(labFromRgb8(each), lab) < 7) ? [] : [rgb];
+  });
+  // Inks that nothing of the artwork is near to have rows in the place of its smallest colours.
+  const colours = [...found.slice(0, LIMITS.maxPaletteColours - alone.length), ...alone];
   const palette = colours.map((rgb) => {
     if (isLeftOut(input, rgb)) return entryOf(rgb, null);
     let best = { plateId: null as string | null, tint: 1, difference: ciede2000(labFromRgb8(rgb), garment) };

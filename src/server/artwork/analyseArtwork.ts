@@ -13,7 +13,7 @@ import {
 import type { ArtworkNotes } from '@/core/checks';
 import { formatHexColour, parseHexColour } from '@/core/colour';
 import { levelCount } from '@/core/pipeline';
-import { type FoundBackground, findTransitions, isFullTone, startPrint } from '@/core/separation';
+import { FULL_TONE, type FoundBackground, findTransitions, isFullTone, startPrint } from '@/core/separation';
 import { type FlatLayer, LIMITS } from '@/core/sheet';
 import type { ArtworkSource } from './artworkSource';
 import type { ArtworkFacts } from './openArtworkFile';
@@ -101,22 +101,20 @@ function sampleFullTone(source: ArtworkSource, facts: ArtworkFacts): Analysed | 
   const last = levelCount(widthPx, heightPx) - 1;
   const level = Math.min(last, Math.ceil(Math.log2(Math.max(1, (widthPx * heightPx) / SAMPLE_PIXELS)) / 2));
   if (level === 0) return null;
-  const sampled = analyseLevel(source, facts, source.reader(level), SAMPLE_COLOURS, SAMPLE_BINS);
+  const sampled = analyseLevel(source, facts, source.reader(level), true);
   const { flatShare: share, transitions } = sampled;
   return share < SURELY_FULL_TONE && isFullTone(share, transitions) ? sampled : null;
 }
 
 /**
  * @param reader of the level that is looked at.
- * @param mostColours flat colours that are kept, the largest first.
- * @param mostBins as for `findTransitions`.
+ * @param isSampled whether the level is coarse, since the artwork may have thousands of colours.
  */
 function analyseLevel(
   source: ArtworkSource,
   facts: ArtworkFacts,
   reader: ArtworkReader,
-  mostColours = Infinity,
-  mostBins?: number,
+  isSampled = false,
 ): Analysed {
   const pxPerMm = reader.width / startPrint(facts).widthMm;
   const drawing = facts.kind === 'vector';
@@ -127,22 +125,25 @@ function analyseLevel(
     ...(source.paints ? { paints: source.paints } : {}),
   });
   const flat = palette.colours.map((colour) => colour.rgb);
-  const kept = palette.colours.slice(0, mostColours);
+  const background = backgroundOf(reader, palette);
+  const share = flatShare(reader, flat, background?.onAllSides ? parseHexColour(background.colour) : null);
+  // So may a small picture, and one that is flat and full of tones in parts.
+  const isFull = isSampled || (!drawing && share < FULL_TONE);
+  const kept = palette.colours.slice(0, isFull ? SAMPLE_COLOURS : undefined);
   // Colours without rows are ends of nothing: hundreds of them take minutes to pair.
   const between = findTransitions(
     reader,
     kept.slice(0, LIMITS.maxPaletteColours).map(({ rgb }) => rgb),
     palette.purity,
     edgePx(facts),
-    mostBins,
+    isFull ? SAMPLE_BINS : undefined,
   );
-  const background = backgroundOf(reader, palette);
   // The ends have rows, whatever number of flat colours there is.
   const rows = LIMITS.maxPaletteColours - between.ends.length;
   return {
     colours: [...kept.slice(0, rows), ...between.ends, ...kept.slice(rows)],
     transitions: between.pairs.map(([one, other]) => [one, other]),
-    flatShare: flatShare(reader, flat, background?.onAllSides ? parseHexColour(background.colour) : null),
+    flatShare: share,
     purity: palette.purity,
     transparentShare: palette.transparentShare,
     background,

@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import { type InkOffer, bestOffer, withOffer } from '@/core/pipeline';
 import { chooseInkSet, isFullTone, keepFlat, toSimulated, toSpot } from '@/core/separation';
-import { isSimulated, methodOf } from '@/core/sheet';
+import { type JobSheet, isSimulated, methodOf } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { ChoiceSetting } from '../../controls/Setting';
 import { useDesk, useSheet } from '../desk/desk';
@@ -70,9 +70,14 @@ function useFirstInks() {
   const change = useDesk((desk) => desk.change);
   /** How many screens inks were found for; null: nobody looks. */
   const [screens, setScreens] = useState<number | null>(null);
+  /** What is flat stays solid where an ink is near. */
+  const asTones = (now: JobSheet) => {
+    const next = toSimulated(now, flat);
+    return isFlat ? keepFlat(next, notes.keepable) : next;
+  };
   const begin = () => {
     setScreens(0);
-    const toned = toSimulated(sheet, flat);
+    const toned = asTones(sheet);
     let offers: InkOffer[] = [];
     const question = { sheet: { ...toned, plates: [] }, hasOuterMap, stock, most: MOST_FIRST };
     void pool
@@ -88,10 +93,8 @@ function useFirstInks() {
         const best = bestOffer(toned, offers);
         // Where none were found the inks are those that every job could begin with.
         change((now) => {
-          const next = toSimulated(now, flat);
-          const inked = best ? chooseInkSet(next, best.inks) : next;
-          // What is flat stays solid where an ink is near.
-          return isFlat ? keepFlat(inked, notes.keepable) : inked;
+          const next = asTones(now);
+          return best ? chooseInkSet(next, best.inks) : next;
         });
       });
   };

@@ -1,0 +1,157 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import sharp from 'sharp';
+import { painting } from '../painting';
+import { outcome, separate, tool } from './commandLine';
+
+// Colours kept solid by the command line, in films that libtiff and libvips read.
+
+let folder: string;
+/** Flat discs of eight colours. */
+let file: string;
+beforeAll(() => {
+  folder = mkdtempSync(path.join(tmpdir(), 'kerameus-kept-'));
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const DPI = 720;
+const SIDE = 150;
+const RED = '#c8202c';
+/** A bar over a painting, in the painting's pixels. */
+const BAR = { x: 20, y: 105, width: 110, height: 25 };
+
+interface Report {
+  readonly plates: readonly { readonly name: string; readonly file: string; readonly role: string }[];
+  readonly printAtMm: { readonly x: number; readonly y: number };
+  readonly difference: { readonly mean: number };
+  readonly solid: readonly {
+    readonly color: string;
+    readonly as: string;
+    readonly ink: string | null;
+    readonly difference: number | null;
+  }[];
+}
+
+const reportOf = (out: string) => JSON.parse(readFileSync(path.join(out, 'report.json'), 'utf8')) as Report;
+
+/** The share of black in a rectangle of a film, given in pixels of 300 an inch of the print. */
+async function blackIn(out: string, { printAtMm, plates }: Report, name: string, rect: typeof BAR) {
+  const { file } = plates.find((plate) => plate.name === name)!;
+  const plain = path.join(out, `${file}.plain.tif`);
+  tool('tiffcp', '-c', 'none', path.join(out, file), plain);
+  const px = (mm: number) => Math.round((mm * DPI) / 25.4);
+  const at = (pixels: number) => Math.round((pixels * DPI) / 300);
+  const { data, info } = await sharp(plain)
+    .extract({
+      left: px(printAtMm.x) + at(rect.x),
+      top: px(printAtMm.y) + at(rect.y),
+      width: at(rect.width),
+      height: at(rect.height),
+    })
+    .toColourspace('b-w')
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  let black = 0;
+  for (let i = 0; i < data.length; i += info.channels) if (data[i]! < 128) black++;
+  return black / (data.length / info.channels);
+}
+
+async function mixedPicture(): Promise<string> {
+  const { data } = painting(SIDE, SIDE, 21, 'none');
+  for (let y = BAR.y; y < BAR.y + BAR.height; y++) {
+    for (let x = BAR.x; x < BAR.x + BAR.width; x++) data.set([200, 32, 44, 255], (y * SIDE + x) * 4);
+  }
+  const file = path.join(folder, 'mixed.png');
+  await sharp(data, { raw: { width: SIDE, height: SIDE, channels: 4 } })
+    .withMetadata({ density: 300 })
+    .png()
+    .toFile(file);
+  return file;
+}
+
+const COMMON = { width: '0.5in', marks: 'none', garment: '#17171b', method: 'simulated' };
+const INKS = 'gold=#f2c14e/0.75,red=#c8202c/0.75,blue=#2c5c94/0.75';
+
+describe('a bar over a painting', () => {
+  it('is solid on its ink, with nothing else on the base, where it is asked for', async () => {
+    const out = path.join(folder, 'mixed');
+    const { status, err } = separate(await mixedPicture(), out, { ...COMMON, inks: INKS, solid: 'auto' });
+    expect(err).toContain(`Kept solid: ${RED} on red (0 off)`);
+    expect(status).toBe(0);
+    const report = reportOf(out);
+    expect(report.solid).toEqual([{ color: RED, as: 'ink', ink: 'red', difference: 0 }]);
+    // A film's pixel beside the bar's edge belongs to either side.
+    const inside = { x: BAR.x + 1, y: BAR.y + 1, width: BAR.width - 2, height: BAR.height - 2 };
+    for (const { name } of report.plates) {
+      const wanted = name === 'red' || name === 'Base white' ? 1 : 0;
+      expect([name, await blackIn(out, report, name, inside)]).toEqual([name, wanted]);
+    }
+  }, 120_000);
+
+  it('is dots where nobody asks, and the report says that it could be solid', async () => {
+    const out = path.join(folder, 'dots');
+    expect(separate(await mixedPicture(), out, { ...COMMON, inks: INKS }).status).toBe(0);
+    const report = JSON.parse(readFileSync(path.join(out, 'report.json'), 'utf8')) as Report & {
+      readonly findings: readonly { readonly code: string; readonly message: string }[];
+    };
+    expect(report.solid).toEqual([]);
+    expect(report.findings.find(({ code }) => code === 'flat-as-dots')?.message).toContain(RED);
+  }, 120_000);
+});
+
+describe('flat artwork in fewer screens than it has colours', () => {
+  const colours = ['#804000', '#ffe14a', '#3f5e00', '#c20000', '#203080', '#c0b8a8', '#a12161', '#5fa0a8'];
+  const sizes = [100, 64, 48, 30, 30, 24, 16, 12];
+  beforeAll(() => {
+    file = path.join(folder, 'flat.svg');
+    const discs = colours.map(
+      (colour, k) =>
+        `<circle cx="${150 + 70 * Math.cos(k)}" cy="${150 + 70 * Math.sin(k)}" r="${sizes[k]}" fill="${colour}"/>`,
+    );
+    writeFileSync(
+      file,
+      `<svg xmlns="http://www.w3.org/2000/svg" width="300" height="300" viewBox="0 0 300 300">${discs.join('')}</svg>`,
+    );
+  });
+
+  it('keeps the colours solid that its inks have, and makes the others of dots', () => {
+    const out = path.join(folder, 'few');
+    const { status, err } = separate(file, out, { ...COMMON, inks: '4' });
+    expect(status).toBe(0);
+    expect(err).toContain('Kept solid');
+    const report = reportOf(out);
+    expect(report.plates.filter(({ role }) => role === 'colour')).toHaveLength(4);
+    const solid = report.solid.filter(({ ink }) => ink !== null);
+    // An ink that no colour of the artwork is solid on would be wasted on flat artwork with more colours than inks.
+    expect(solid.length).toBeGreaterThanOrEqual(2);
+    for (const { difference } of solid) expect(difference).toBeLessThanOrEqual(5);
+    expect(report.solid.some(({ as }) => as === 'dots')).toBe(true);
+    const few = path.join(folder, 'fewer');
+    expect(separate(file, few, { ...COMMON, inks: '2' }).status).toBe(0);
+    // Fewer inks, farther off.
+    expect(reportOf(few).difference.mean).toBeGreaterThan(report.difference.mean);
+  }, 240_000);
+});
+
+describe('bad input', () => {
+  it.each([
+    ['mixed', 'red', 'no colour'],
+    ['mixed', '#c8202c=tar', 'no ink of this job: red, blue, gold'],
+    ['dots', 'auto', 'No flat area was found'],
+  ])('says what is wrong, films of %s, --solid %s', (name, solid, word) => {
+    const job = path.join(folder, name, 'job.json');
+    const { err } = outcome(['films', job, '--solid', solid, '--out', path.join(folder, 'bad')]);
+    expect(err).toContain(word);
+  });
+
+  it('is told where colours are solid anyway', () => {
+    const { status, err } = separate(file, path.join(folder, 'bad'), {
+      ...COMMON,
+      method: 'spot',
+      solid: '#c8202c',
+    });
+    expect(status).toBe(2);
+    expect(err).toContain('spot colours are solid');
+  });
+});
