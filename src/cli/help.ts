@@ -50,6 +50,8 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
                        near to) or none                         [none; auto for flat artwork]
   --base-wish N%       for simulated: less base where colours can do with less, -100, or more of
                        it, 100                                  [0]
+  --lone-dots WHAT     for simulated: leave-out (no single dots that would be seen, such as black ones
+                       in skin, as far as other inks make up for them) or keep   [leave-out]
   --ink-limit N%       for process: what inks cover together at most, 100 to 400   [260%]
   --base-white WHAT    for simulated: yes, no or an ink like #f6f6f3/0.85   [yes, no on white]
   --highlight yes|no   for simulated: a white on top            [yes, no on white]

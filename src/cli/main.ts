@@ -40,6 +40,7 @@ const OPTIONS = [
   'ratio',
   'geometry',
   'solid',
+  'lone-dots',
   'dot',
   'gain',
   'wedge',

@@ -9,7 +9,7 @@ import {
   parseJobSheet,
   withMask,
 } from '@/core/sheet';
-import { printedEnds, setInkLimit, wishBase, withAdjustment } from '@/core/separation';
+import { printedEnds, setInkLimit, setLeaveOutLone, wishBase, withAdjustment } from '@/core/separation';
 import { type CurvePoints, PLAIN_CURVE, curveSchema, withStage } from '@/core/stages';
 import { checkNamePattern } from '@/core/film';
 import { parseLengthMm, parseSheetSizeMm } from '@/core/units';
@@ -146,7 +146,12 @@ function withInkWishes(options: Options, sheet: JobSheet): JobSheet {
   if (limit !== null && !fullToneLayer(sheet)?.process) {
     throw bad('ink-limit', '--ink-limit is for process colours.', 'Give --inks process, or leave it out.');
   }
-  const wished = base === null ? sheet : wishBase(sheet, base);
+  const lone = readChoice(options, 'lone-dots', ['leave-out', 'keep']);
+  if (lone !== null && !fullToneLayer(sheet)) {
+    throw bad('lone-dots', '--lone-dots is for tones.', 'Give --method simulated, or leave it out.');
+  }
+  const calm = lone === null ? sheet : setLeaveOutLone(sheet, lone === 'leave-out');
+  const wished = base === null ? calm : wishBase(calm, base);
   return limit === null ? wished : setInkLimit(wished, limit);
 }
 

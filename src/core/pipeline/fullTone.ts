@@ -8,6 +8,7 @@ import {
   FadeTables,
   type Ground,
   type InkStack,
+  type StackInk,
   type PrintModel,
   type TableWish,
   type ToneTable,
@@ -20,12 +21,15 @@ import {
   type JobGarment,
   type JobSheet,
   type Patch,
+  fullToneLayer,
   isSimulated,
   patchesOf,
   sharesOf,
   stagesOf,
   tonedGarments,
 } from '../sheet';
+import { smallestDot } from '../tone';
+import { smallestDotUm } from './filmTones';
 import { type TonePlace, applyPatches } from './patches';
 
 function groundOf(
@@ -41,7 +45,21 @@ function groundOf(
 /** The inks of a job as its tones are solved for: each plate once, in print order. */
 export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>): InkStack {
   const grounds = tonedGarments(sheet).map((garment) => groundOf(sheet, garment));
-  return { grounds, inks: stackInks(sheet), ...stackLimit(sheet) };
+  return { grounds, inks: withLone(sheet, stackInks(sheet)), ...stackLimit(sheet) };
+}
+
+/** Below this share dispersed dots stand so far apart that each is seen: a dot of a mesh's smallest in a square of five. Common practice, no source. */
+const LONE_SHARE = 0.04;
+
+/** Inks whose lone dots are left out, where the job says so: on a grid those of shares whose dots the mesh does not hold. */
+function withLone({ plates, layers }: Pick<JobSheet, 'plates' | 'layers'>, inks: StackInk[]): StackInk[] {
+  if (!fullToneLayer({ layers })?.leaveOutLone) return inks;
+  return inks.map((ink, k) => {
+    const { screen, mesh } = plates[k]!;
+    if (screen.screening === 'solid') return ink;
+    const isGrid = screen.screening === 'grid';
+    return { ...ink, lone: isGrid ? smallestDot(screen.lpi, smallestDotUm(mesh)) : LONE_SHARE };
+  });
 }
 
 /** The inks of a job on one of its garments alone: what could be printed there if no other garment shared the films. */
@@ -49,7 +67,7 @@ function stackOnOne(
   sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>,
   { colour, without }: Pick<JobGarment, 'colour' | 'without'>,
 ): InkStack {
-  // What the base is wished for stands in the way as curves do: the inks could do without.
+  // What the base is wished for, and lone dots that are left out, stand in the way as curves do: the inks could do without.
   return { ...stackOf(sheet), inks: stackInks(sheet, 0), grounds: [groundOf(sheet, { colour, without })] };
 }
 

@@ -132,6 +132,12 @@ export function wishBase(sheet: JobSheet, baseWish: number): JobSheet {
   return layer ? withLayer(sheet, { ...layer, baseWish }) : sheet;
 }
 
+/** Whether inks are left out where their dots would stand alone and be seen. A job of flat colours stays as it is. */
+export function setLeaveOutLone(sheet: JobSheet, leaveOutLone: boolean): JobSheet {
+  const layer = fullToneLayer(sheet);
+  return layer ? withLayer(sheet, { ...layer, leaveOutLone }) : sheet;
+}
+
 /** The job with the inks of a proposal, in their usual run; plates whose inks stay keep what was set for them, and films are numbered anew. */
 export function chooseInkSet(given: JobSheet, inks: readonly PlateInk[]): JobSheet {
   // A limit of process inks is none of others'.

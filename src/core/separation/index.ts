@@ -25,6 +25,7 @@ export {
   keepOnOwnInk,
   leaveOut,
   setInkLimit,
+  setLeaveOutLone,
   setWhite,
   toProcess,
   toSimulated,

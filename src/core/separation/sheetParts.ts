@@ -88,6 +88,7 @@ export function simulatedParts(
     adjust: null,
     baseWish: 0,
     process: null,
+    leaveOutLone: true,
     kept: [],
     pinned: [],
     banned: [],

@@ -86,6 +86,7 @@ function describeTones(was: FullToneLayer, is: FullToneLayer): string {
   if (free !== undefined) return `${free} free in proposals`;
   if (was.baseWish !== is.baseWish)
     return step('wish for a base', percent(was.baseWish), percent(is.baseWish));
+  if (was.leaveOutLone !== is.leaveOutLone) return is.leaveOutLone ? 'no lone dots' : 'lone dots kept';
   if (!same(was.process, is.process)) {
     if (!is.process || !was.process) return is.process ? 'process colours' : 'no process colours';
     return step('ink limit', percent(was.process.inkLimit), percent(is.process.inkLimit));

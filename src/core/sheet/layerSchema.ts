@@ -111,6 +111,8 @@ export const fullToneLayerSchema = z.strictObject({
     .strictObject({ inkLimit: z.number().min(1).max(4) })
     .nullable()
     .default(null),
+  /** Whether inks are left out where their dots would stand alone and be seen, as far as the others can make up for them. */
+  leaveOutLone: z.boolean().default(false),
   /** Flat colours that are told from the tones, such as lettering. */
   kept: z.array(keptColourSchema).max(LIMITS.maxPaletteColours).default([]),
   /** Names of inks that every proposal of inks has, and of those that none has. */

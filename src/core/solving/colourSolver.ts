@@ -87,6 +87,7 @@ export class ColourSolver {
   private readonly areas: Float64Array;
   private readonly coverages: Float64Array;
   private readonly anchored: Float64Array;
+  private closed = 0;
 
   constructor(stack: InkStack) {
     const n = stack.inks.length;
@@ -127,10 +128,18 @@ export class ColourSolver {
    * @param tones where to begin, 0..1 of each ink; takes the coverages that were found.
    * @param anchor where they would rather lie; null: anywhere.
    * @param mostSteps of the method; a colour that is solved again and again needs few at a time.
+   * @param closed inks that print nothing, one bit each; their coverages are given as 0.
    * @returns what they are worth, see `worth`.
    */
-  solve(colours: readonly Lab[], tones: Float64Array, anchor: Anchor | null, mostSteps = MOST_STEPS): number {
+  solve(
+    colours: readonly Lab[],
+    tones: Float64Array,
+    anchor: Anchor | null,
+    mostSteps = MOST_STEPS,
+    closed = 0,
+  ): number {
     this.aim(colours);
+    this.closed = closed;
     const { divided, areas, anchored } = this;
     if (!divided) {
       const value = this.solveAreas(tones, anchor, mostSteps);
@@ -181,6 +190,20 @@ export class ColourSolver {
     if (!this.divided) return this.value(tones, null);
     this.divided.ofTones(tones, this.areas);
     return this.value(this.areas, null);
+  }
+
+  /** How far a print is off a colour, as the solver weighs it (about CIEDE2000); of several garments the mean. */
+  difference(colours: readonly Lab[], tones: Float64Array): number {
+    this.worth(colours, tones);
+    let sum = 0;
+    for (const { error } of this.grounds) {
+      sum += sqrt(error[0]! * error[0]! + error[1]! * error[1]! + error[2]! * error[2]!);
+    }
+    return this.weight * sum;
+  }
+
+  private isClosed(k: number): boolean {
+    return (this.closed & (1 << k)) !== 0;
   }
 
   private aim(colours: readonly Lab[]): void {
@@ -321,7 +344,7 @@ export class ColourSolver {
         const row = p * count;
         for (let q = 0; q < count; q++) slope += hessian[row + q]! * step[q]!;
         const wanted = step[p]! - slope / hessian[row + p]!;
-        const next = min(1 - tones[p]!, max(-tones[p]!, wanted));
+        const next = this.isClosed(p) ? 0 : min(1 - tones[p]!, max(-tones[p]!, wanted));
         most = max(most, abs(next - step[p]!));
         step[p] = next;
       }
@@ -335,6 +358,7 @@ export class ColourSolver {
     for (let sweep = 0; sweep < SWEEPS; sweep++) {
       let most = 0;
       for (let p = 0; p < count; p++) {
+        if (this.isClosed(p)) continue;
         const cell = cells[cellOf[p]!];
         const wanted = -this.gradient[p]! / hessian[p * count + p]!;
         const room = cell ? this.roomIn(cell.members, tones) : 1 - tones[p]! - step[p]!;
@@ -345,6 +369,7 @@ export class ColourSolver {
         for (const p of members) {
           for (const q of members) {
             if (q >= p) break;
+            if (this.isClosed(p) || this.isClosed(q)) continue;
             const bend = hessian[p * count + p]! + hessian[q * count + q]! - 2 * hessian[p * count + q]!;
             const wanted = (this.gradient[q]! - this.gradient[p]!) / bend;
             const amount = min(tones[q]! + step[q]!, max(-tones[p]! - step[p]!, wanted));

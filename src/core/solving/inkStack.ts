@@ -27,6 +27,8 @@ export interface StackInk extends InkOptics {
   readonly isBlack?: true;
   /** Whether the stack's limit counts it. */
   readonly counted?: true;
+  /** Coverage below which its dots stand so far apart that each is seen where it differs much from what is round it; left out: they may. */
+  readonly lone?: number;
   /** Left out for dots that lie independently of all others. */
   readonly cell?: CellPlace;
 }

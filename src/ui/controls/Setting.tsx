@@ -40,14 +40,16 @@ export function ChoiceSetting<T extends string>(props: ChoiceSettingProps<T>) {
 
 interface SwitchProps {
   readonly name: ReactNode;
+  /** What it does, where its name does not say it all. */
+  readonly title?: string;
   readonly on: boolean;
   readonly onChange: (on: boolean) => void;
 }
 
 /** Something that is or is not. */
-export function SwitchSetting({ name, on, onChange }: SwitchProps) {
+export function SwitchSetting({ name, title, on, onChange }: SwitchProps) {
   return (
-    <label className="flex items-center gap-2 py-1">
+    <label className="flex items-center gap-2 py-1" title={title}>
       <input
         type="checkbox"
         className="size-4 accent-ink"

@@ -6,6 +6,7 @@ import {
   chooseInkSet,
   leaveOut,
   setInkLimit,
+  setLeaveOutLone,
   setWhite,
   toProcess,
   wishBase,
@@ -125,6 +126,7 @@ export function InksSection() {
         onChange={(on) => change((now) => setWhite(now, 'highlight', on))}
       />
       {has('underbase') && <BaseWish />}
+      <LoneDots />
       <Process />
       <Reach survey={survey} />
     </>
@@ -135,6 +137,20 @@ export function InksSection() {
 function BaseWish() {
   const wish = useDesk((desk) => fullToneLayer(desk.sheet)?.baseWish ?? 0);
   return <SheetSlider label="More base" min={-100} value={wish} apply={wishBase} />;
+}
+
+/** Whether dots that would stand alone are left out. */
+function LoneDots() {
+  const change = useDesk((desk) => desk.change);
+  const on = useDesk((desk) => fullToneLayer(desk.sheet)?.leaveOutLone ?? false);
+  return (
+    <SwitchSetting
+      name="Leave out lone dots"
+      title="Single dots that would be seen, such as black ones in skin: other inks make up for them, as far as they come within 1"
+      on={on}
+      onChange={(next) => change((now) => setLeaveOutLone(now, next))}
+    />
+  );
 }
 
 /** Process colours, or the way to them. */
