@@ -99,10 +99,12 @@ export function withBestInks(
   return next;
 }
 
-const rounded = ({ mean, p95, wander }: Closeness) => ({
+const rounded = ({ mean, p95, wander, register }: Closeness) => ({
   mean: Math.round(mean * 1000) / 1000,
   p95: Math.round(p95 * 1000) / 1000,
   wander: Math.round(wander * 1000) / 1000,
+  // When one plate lies off by the press's tolerance.
+  register: Math.round(register * 1000) / 1000,
 });
 
 /** An ink that would have to be mixed, and of what; null where none is worth it. */

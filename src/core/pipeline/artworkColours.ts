@@ -11,8 +11,11 @@ import type { SurveyStep } from './surveySteps';
 /** The artwork's colours while sets of inks are compared, and when one is measured. */
 const FEW = 96;
 const MANY = 256;
+/** Edges beside them. */
+const FEW_EDGES = 8;
+const MANY_EDGES = 48;
 
-/** Colours that stand for artwork: a few, and more of them. */
+/** Colours that stand for artwork: a few, and more of them, then the sides of some of its edges. */
 export interface ArtworkColours {
   readonly few: readonly WeighedColour[];
   readonly many: readonly WeighedColour[];
@@ -21,7 +24,8 @@ export interface ArtworkColours {
 /** Equal for two jobs of tones whose artwork has the same colours. */
 export function coloursKey(sheet: JobSheet): string {
   const setting = sourceSetting(sheet);
-  return `${keyOf({ ...setting, tones: null })}|${JSON.stringify(setting.tones?.garment ?? null)}`;
+  const garment = setting.tones?.garment ?? null;
+  return `${keyOf({ ...setting, tones: null })}|${JSON.stringify([garment, sheet.press.toleranceMm])}`;
 }
 
 /** Counts the colours that a job prints by its tones, step by step, at the resolution of a survey; each has the weight of its area. */
@@ -29,6 +33,8 @@ export class ColourSurveyor {
   private readonly job: PlateJob;
   private readonly memory = new Arena();
   private readonly count = new ColourCount();
+  /** The press's tolerance in pixels of the artwork's level. */
+  private part = 0;
 
   /** @param job one that is printed by tones. */
   constructor(job: PlateJob) {
@@ -46,6 +52,9 @@ export class ColourSurveyor {
           if (need.rect.width === 0 || need.rect.height === 0) return;
           const { colours, printing } = evaluateColours(this.job, grid, need, art);
           this.count.add(colours, printing);
+          this.count.addEdges(colours, printing, need.rect.width);
+          // A shift changes what is as wide as it is.
+          this.part = (this.job.sheet.press.toleranceMm * need.levelWidth) / this.job.sheet.print.widthMm;
         },
       };
     }
@@ -53,6 +62,14 @@ export class ColourSurveyor {
 
   /** After the last step. */
   result(): ArtworkColours {
-    return { few: this.count.weigh(FEW), many: this.count.weigh(MANY) };
+    const { count, part } = this;
+    const withEdges = (colours: WeighedColour[], edges: number) => [
+      ...colours,
+      ...count.weighEdges(edges, colours.length, part),
+    ];
+    return {
+      few: withEdges(count.weigh(FEW), FEW_EDGES),
+      many: withEdges(count.weigh(MANY), MANY_EDGES),
+    };
   }
 }

@@ -56,6 +56,7 @@ test('the best offer is the smallest that no larger one beats by what a screen i
     mean,
     p95: 0,
     wander: 0,
+    register: 0,
     grounds: [],
     inks: stock.slice(2, 2 + screens).map((ink) => ({ role: 'colour', ink })),
   });

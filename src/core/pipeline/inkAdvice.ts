@@ -107,7 +107,12 @@ export function presentKey(question: Omit<InkQuestion, 'colours'>): string {
   return `${offersKey(question)}|${JSON.stringify([plates.map(({ id, role, ink }) => [id, role, ink]), tonedGarments(question.sheet)])}`;
 }
 
-const closenessOf = ({ mean, p95, wander }: Closeness): Closeness => ({ mean, p95, wander });
+const closenessOf = ({ mean, p95, wander, register }: Closeness): Closeness => ({
+  mean,
+  p95,
+  wander,
+  register,
+});
 
 function offerOf({ candidates }: NamedSearch, set: InkSet): InkOffer {
   return {

@@ -53,7 +53,10 @@ export function judgeDots(
   tiles: ThresholdTiles,
   kernels: Kernels,
 ): DotsJudged {
-  const chosen = [...colours].sort((p, q) => q.share - p.share).slice(0, MOST_COLOURS);
+  const chosen = colours
+    .filter(({ share }) => share > 0)
+    .sort((p, q) => q.share - p.share)
+    .slice(0, MOST_COLOURS);
   const all = chosen.reduce((sum, { share }) => sum + share, 0);
   const stack = stackOf(sheet);
   const tones = solveColours(stack, chosen);

@@ -4,10 +4,12 @@ import {
   type LinearRgb,
   ciede2000,
   labFromLinear,
+  labFromRgb8,
   linearFromRgb8,
   parseHexColour,
 } from '../colour';
 import {
+  ColourCount,
   type Ground,
   type InkCandidate,
   type InkSearch,
@@ -218,3 +220,62 @@ function ended<T>(steps: Generator<unknown, T>): T {
     if (done) return value;
   }
 }
+
+test('what a plate costs that lies off is what it costs when plates of a picture are really moved', () => {
+  // A mosaic of flat cells; codes of which four bits tell all.
+  const side = 48;
+  const random = randomOf(5);
+  const cells = Array.from({ length: 64 }, () => [0, 1, 2].map(() => Math.floor(random() * 16) * 16 + 7));
+  const codes = Uint32Array.from({ length: side * side }, (_, i) => {
+    const cell = cells[Math.floor((i % side) / 6) + 8 * Math.floor(i / side / 6)]!;
+    return cell[0]! | (cell[1]! << 8) | (cell[2]! << 16) | 0xff000000;
+  });
+  const count = new ColourCount();
+  const all = new Uint8Array(codes.length).fill(1);
+  count.addEdges(codes, all, side);
+  // A shift by half a pixel, of every edge.
+  const edges = count.weighEdges(4000, 0, 0.5);
+  const stack = { grounds: [GROUND], inks: [0, 3, 6, 8].map((k) => CANDIDATES[k]!) };
+  const { register } = judgeInks(stack, edges, { even: [0.15, 0.5], from: null }, 6);
+
+  const labOf = (code: number) => labFromRgb8([code & 255, (code >> 8) & 255, (code >> 16) & 255]);
+  const known = [...new Set(codes)];
+  const solved = judgeInks(
+    stack,
+    known.map((code) => ({ lab: labOf(code), share: 1 / known.length })),
+    { even: [0.15, 0.5], from: null },
+    6,
+  );
+  const tonesOf = (i: number) => solved.tones[known.indexOf(codes[i]!)]!;
+  const model = new StackModel(stack);
+  const out = new Float64Array(3);
+  const printed = (tones: Float64Array) => {
+    model.print(tones, out);
+    return labFromLinear([out[0]!, out[1]!, out[2]!]);
+  };
+  let [sum, pixels] = [0, 0];
+  for (const [dx, dy] of [
+    [1, 0],
+    [-1, 0],
+    [0, 1],
+    [0, -1],
+  ] as const) {
+    for (let y = 1; y < side - 1; y++) {
+      for (let x = 1; x < side - 1; x++) {
+        const here = tonesOf(y * side + x);
+        const from = tonesOf((y + dy) * side + x + dx);
+        pixels++;
+        if (here === from) continue;
+        const right = printed(here);
+        here.forEach((_, k) => (sum += ciede2000(printed(here.with(k, from[k]!)), right) / here.length));
+      }
+    }
+  }
+  // The picture's borders have no neighbours; half of what a whole pixel changes.
+  expect(register / ((0.5 * sum) / pixels)).toBeGreaterThan(0.93);
+  expect(register / ((0.5 * sum) / pixels)).toBeLessThan(1.07);
+  // A few edges stand for all.
+  const few = judgeInks(stack, count.weighEdges(24, 0, 0.5), { even: [0.15, 0.5], from: null }, 6).register;
+  expect(few / register).toBeGreaterThan(0.75);
+  expect(few / register).toBeLessThan(1.33);
+});

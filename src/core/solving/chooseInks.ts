@@ -36,9 +36,9 @@ export interface InkSet extends ClosenessByGround {
   readonly inks: readonly number[];
 }
 
-/** What a set is chosen by, the less the better: mean difference, with a little of its extremes and of what the press adds when its gain wanders. */
-export function scoreOf({ mean, p95, wander }: Closeness): number {
-  return mean + 0.05 * p95 + 0.1 * wander;
+/** What a set is chosen by, the less the better: mean difference, with a little of its extremes and of what the press adds when its gain or a plate wanders. */
+export function scoreOf({ mean, p95, wander, register }: Closeness): number {
+  return mean + 0.05 * p95 + 0.1 * wander + 0.1 * register;
 }
 
 /** Steps of the solver while sets are compared, each begun where a similar one ended. */
@@ -130,8 +130,8 @@ export function swapEach(search: InkSearch, inks: readonly number[]): (InkSwap |
 /** A set's closeness to all the artwork's colours. */
 export function measure(search: InkSearch, inks: readonly number[]): InkSet {
   const starts = { even: STARTS, from: null };
-  const { mean, p95, wander, grounds } = judgeInks(stackOf(search, inks), search.many, starts, MANY_STEPS);
-  return { inks, mean, p95, wander, grounds };
+  const { tones: _, ...judged } = judgeInks(stackOf(search, inks), search.many, starts, MANY_STEPS);
+  return { inks, ...judged };
 }
 
 /** The stack of some candidates. */

@@ -1,4 +1,4 @@
-import { ciede2000, labFromLinear } from '../colour';
+import { type Lab, ciede2000, labFromLinear } from '../colour';
 import { ColourSolver } from './colourSolver';
 import { modelOf } from './cellModel';
 import type { InkStack, PrintModel } from './inkStack';
@@ -11,6 +11,8 @@ export interface Closeness {
   readonly p95: number;
   /** How far the print moves on average when its dots gain GAIN_ERROR more, or less, than they are expected to. */
   readonly wander: number;
+  /** How far it moves on average when one plate lies off by the press's tolerance; 0 where edges were not looked at. */
+  readonly register: number;
 }
 
 /** What a press's gain is off by, as coverage at 50 %. Common practice, no source. */
@@ -68,6 +70,7 @@ export function judgeInks(
     mean: meanOf(({ mean }) => mean),
     p95: meanOf(({ p95 }) => p95),
     wander: meanOf(({ wander }) => wander),
+    register: meanOf(({ register }) => register),
     grounds,
     tones,
   };
@@ -90,17 +93,39 @@ function judgePrint(
 ): Closeness {
   const differences = new Float64Array(colours.length);
   const off = new Float64Array(model.count);
-  let [mean, wander] = [0, 0];
-  colours.forEach(({ lab, share }, i) => {
+  let [mean, wander, register] = [0, 0, 0];
+  colours.forEach(({ lab, share, edge }, i) => {
     const printed = labOf(model, tones[i]!);
     differences[i] = ciede2000(printed, lab);
     mean += share * differences[i]!;
+    if (edge) {
+      register += edge.share * offAtEdge(model, tones[i]!, tones[edge.beside]!, printed, off);
+      return;
+    }
     for (const way of [-1, 1]) {
       tones[i]!.forEach((tone, k) => (off[k] = tone + way * GAIN_ERROR * 4 * tone * (1 - tone)));
       wander += 0.5 * share * ciede2000(labOf(model, off), printed);
     }
   });
-  return { mean, p95: percentile(differences, colours), wander };
+  return { mean, p95: percentile(differences, colours), wander, register };
+}
+
+/** How far a print moves on average where one plate after the other prints what it should beside. */
+function offAtEdge(
+  model: PrintModel,
+  tones: Float64Array,
+  beside: Float64Array,
+  printed: Lab,
+  off: Float64Array,
+): number {
+  let [sum, moved] = [0, 0];
+  for (let k = 0; k < tones.length; k++) {
+    off.set(tones);
+    off[k] = beside[k]!;
+    sum += ciede2000(labOf(model, off), printed);
+    moved++;
+  }
+  return moved === 0 ? 0 : sum / moved;
 }
 
 const light = new Float64Array(3);

@@ -5,6 +5,8 @@ export interface WeighedColour {
   readonly lab: Lab;
   /** 0..1; those of all colours add up to 1. */
   readonly share: number;
+  /** Set for the two sides of an edge, whose share is 0: another colour of the list that stands beside it, and how much of the print a plate that lies off would change so. */
+  readonly edge?: { readonly beside: number; readonly share: number };
 }
 
 /** Five bits of each channel tell colours apart while they are counted; those of a cell are told by their mean. */
@@ -16,10 +18,19 @@ interface CountedCell {
   readonly count: number;
 }
 
+/** Four bits of each channel tell apart what stands beside each other. */
+const EDGE_BITS = 4;
+const EDGE_MASK = 0xf0f0f0;
+/** Different edges that are counted; artwork with more is told by those that came first. */
+const MOST_EDGES = 1 << 17;
+
 /** Counts the colours of artwork, piece by piece. */
 export class ColourCount {
   private readonly counts = new Float64Array(CELLS);
   private readonly sums = new Float64Array(CELLS * 3);
+  /** By both sides of an edge, 24 bits each, how often they stand beside each other. */
+  private readonly edges = new Map<number, number>();
+  private pairs = 0;
 
   /**
    * @param colours codes of sRGB, red in the lowest byte.
@@ -37,6 +48,65 @@ export class ColourCount {
       sums[cell * 3 + 1]! += g;
       sums[cell * 3 + 2]! += b;
     }
+  }
+
+  /**
+   * Counts what stands beside each other: pixels and their neighbours to the right and below.
+   *
+   * @param width of the piece.
+   */
+  addEdges(colours: Uint32Array, printing: Uint8Array, width: number): void {
+    const { edges } = this;
+    for (let i = 0; i < colours.length; i++) {
+      if (printing[i] === 0) continue;
+      for (const next of [(i + 1) % width === 0 ? -1 : i + 1, i + width]) {
+        if (next < 0 || next >= colours.length || printing[next] === 0) continue;
+        this.pairs++;
+        const [one, other] = [colours[i]! & EDGE_MASK, colours[next]! & EDGE_MASK];
+        if (one === other) continue;
+        const key = Math.min(one, other) * 0x1000000 + Math.max(one, other);
+        const count = edges.get(key);
+        if (count !== undefined || edges.size < MOST_EDGES) edges.set(key, (count ?? 0) + 1);
+      }
+    }
+  }
+
+  /**
+   * Both sides of a few edges that stand for all, as colours of no area: each edge with a chance that follows how often it comes and how far its sides
+   * are apart, and weighed so that sums over them are those over all (systematic sampling with probability proportional to size: Madow 1949).
+   *
+   * @param most edges.
+   * @param first place in their list of the first of them.
+   * @param part of an edge's change that a plate makes which lies off, for each pixel that stands beside another.
+   */
+  weighEdges(most: number, first: number, part: number): WeighedColour[] {
+    const middle = 255 >> (EDGE_BITS + 1);
+    const labOf = (codes: number): Lab =>
+      labFromLinear(
+        linearFromRgb8([(codes & 255) + middle, ((codes >> 8) & 255) + middle, (codes >> 16) + middle]),
+      );
+    const all = [...this.edges]
+      .sort(([one], [other]) => one - other)
+      .map(([key, count]) => {
+        const [one, other] = [labOf(Math.floor(key / 0x1000000)), labOf(key % 0x1000000)];
+        const apart = Math.hypot(one[0] - other[0], one[1] - other[1], one[2] - other[2]);
+        return { one, other, count, size: count * apart };
+      });
+    const total = all.reduce((sum, { size }) => sum + size, 0);
+    const found: WeighedColour[] = [];
+    let [passed, next] = [0, 0.5];
+    for (const { one, other, count, size } of all) {
+      passed += (size * most) / total;
+      if (passed <= next) continue;
+      // A frequent edge may stand for several.
+      const times = Math.ceil(passed - next);
+      next += times;
+      const share = ((times * count * total) / (size * most) / this.pairs) * part;
+      const place = first + found.length;
+      found.push({ lab: one, share: 0, edge: { beside: place + 1, share: share / 2 } });
+      found.push({ lab: other, share: 0, edge: { beside: place, share: share / 2 } });
+    }
+    return found;
   }
 
   /**

@@ -122,10 +122,12 @@ function Present({ advice, count }: { readonly advice: InkAdvice; readonly count
 
 /** What the press makes of it. */
 function Steadiness({ advice: { present } }: { readonly advice: InkAdvice }) {
+  const tolerance = useDesk((desk) => desk.sheet.press.toleranceMm);
   if (!present) return null;
   return (
     <p className="caption">
-      Holds within {off(present.wander)} when all dots gain 5 points more or less than expected.
+      Holds within {off(present.wander)} when all dots gain 5 points more or less than expected, and within{' '}
+      {off(present.register)} when one plate lies {trimNumber(tolerance, 2)} mm off: both on average.
     </p>
   );
 }

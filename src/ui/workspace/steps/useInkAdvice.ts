@@ -90,7 +90,7 @@ export function useInkSearch(): void {
         .then((isDone) => {
           // All of it, and nothing: the artwork prints nothing.
           if (isDone && wanted.includes('offer') && found.offers.length === 0) {
-            heard({ kind: 'all', all: { mean: 0, p95: 0, wander: 0 } });
+            heard({ kind: 'all', all: { mean: 0, p95: 0, wander: 0, register: 0 } });
           }
         })
         .catch(() => undefined);
