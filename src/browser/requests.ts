@@ -76,6 +76,11 @@ export interface PlaceRequest extends ArtworkRequest {
   readonly yMm: number;
 }
 
+export interface AreaRequest extends PlaceRequest {
+  /** CIELAB distance up to which colours are alike. */
+  readonly closeness: number;
+}
+
 export interface ReadRequest extends PlaceRequest {
   /** The garment that the print is read on. */
   readonly garment: JobGarment;

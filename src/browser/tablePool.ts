@@ -1,4 +1,4 @@
-import type { DotsJudged, Reading, ShiftCost, Survey, outlineAt } from '@/core/pipeline';
+import type { DotsJudged, Reading, ShiftCost, Survey, colourArea, outlineAt } from '@/core/pipeline';
 import type { Arrangement, MoirePoint, moireCurve } from '@/core/checks';
 import type { Grating } from '@/core/screening';
 import type { JobSheet, Plate } from '@/core/sheet';
@@ -10,6 +10,7 @@ import {
   type DrawRequest,
   type InkAdviceRequest,
   type InkPart,
+  type AreaRequest,
   type PlaceRequest,
   type ReadRequest,
   SURVEYOR,
@@ -227,6 +228,11 @@ export class TablePool {
   /** Starts the workers before they are needed. */
   warm(): void {
     void this.drawers;
+  }
+
+  /** The outline of the area of like colours round a place, as fractions of the artwork; null beyond the print. */
+  area(request: AreaRequest): Promise<ReturnType<typeof colourArea>> {
+    return this.askAside((api) => api.area(request));
   }
 
   /** The area of one colour that a place belongs to; null where no colour stands. */

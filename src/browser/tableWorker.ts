@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
-import { OPAQUE_ALPHA, type OuterMap } from '@/core/artwork';
-import { type LinearRgb, formatHexColour, linearFromRgb8, parseHexColour } from '@/core/colour';
+import { type OuterMap } from '@/core/artwork';
+import { type LinearRgb, linearFromRgb8, parseHexColour } from '@/core/colour';
 import { FitStages, type PlatePlanes } from '@/core/fit';
 import { type Rect, containsRect, expandRect } from '@/core/geometry';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
@@ -32,20 +32,16 @@ import {
   labelsMargin,
   leftBare,
   makeReading,
-  outlineAt,
   plateArtworkNeed,
   platesKey,
   platesOfLabels,
   predictFilm,
   predictPrint,
   preparePlateJob,
-  printGrid,
   printedPlanes,
   readingView,
   stepBack,
   stepBackMargin,
-  surveyBands,
-  surveyGrid,
   tablesFor,
   viewLevel,
   wantGarment,
@@ -54,7 +50,7 @@ import {
 import { Arena, FRESH_MEMORY, StageMemory } from '@/core/raster';
 import { type Arrangement, type GapSurvey, type MoirePoint, moireCurve } from '@/core/checks';
 import { type Grating, ThresholdTiles } from '@/core/screening';
-import { type LabelMap, droppedGround, largestLabels } from '@/core/separation';
+import { type LabelMap, droppedGround } from '@/core/separation';
 import { type JobSheet, artworkOf, droppedBackground, isSimulated, tonedGarments } from '@/core/sheet';
 import { costsOfShift, suggestedScreens } from './advice';
 import { InkAdviser } from './inkAdviser';
@@ -65,9 +61,11 @@ import {
   type ReadRequest,
   SURVEYOR,
   type Subject,
+  type AreaRequest,
   type PlaceRequest,
 } from './requests';
 import { checkerOf, groundOf } from './grounds';
+import { areaOutline, colourAt, labelOutline } from './places';
 import { inWholeBytes, isNear, roomy } from './regions';
 import { SolvedTables } from './solvedTables';
 import { TileStore } from './tileStore';
@@ -324,39 +322,19 @@ class TableWorker {
     return makeReading(planes, print, artwork);
   }
 
-  /** The artwork's colour at one place, at the artwork's own resolution or the film's; null where it is transparent. */
-  async sample(request: PlaceRequest): Promise<string | null> {
-    const { sheet, xMm, yMm } = request;
-    const grid = printGrid(sheet, sheet.film.dpi);
-    const at = { x: Math.floor(xMm * grid.pxPerMm), y: Math.floor(yMm * grid.pxPerMm), width: 1, height: 1 };
-    const need = artworkNeed(sheet, grid, at, 1);
-    const { rect } = need;
-    if (rect.width === 0 || rect.height === 0) return null;
-    return this.tiles.use(sheet, need, ({ data }) => {
-      const middle = (Math.floor(rect.height / 2) * rect.width + Math.floor(rect.width / 2)) * 4;
-      if (data[middle + 3]! < OPAQUE_ALPHA) return null;
-      return formatHexColour([data[middle]!, data[middle + 1]!, data[middle + 2]!]);
-    });
+  /** The artwork's colour at one place; null where it is transparent. */
+  sample(request: PlaceRequest): ReturnType<typeof colourAt> {
+    return colourAt(this.tiles, request);
   }
 
   /** The area of one colour that a place belongs to: the colour's index and an outline; null where no colour stands. */
-  async outline(request: PlaceRequest): Promise<ReturnType<typeof outlineAt>> {
-    const { sheet, xMm, yMm } = request;
-    const job = await this.prepare(sheet, request.hasOuterMap);
-    const grid = surveyGrid(sheet);
-    const whole = new Uint8Array(grid.widthPx * grid.heightPx);
-    for (const band of surveyBands(grid)) {
-      const labels = await this.tiles.use(sheet, plateArtworkNeed(job, grid, band), (art) =>
-        labelsForPlates(job, grid, band, art),
-      );
-      const { rect } = labels;
-      const largest = largestLabels(labels);
-      for (let row = 0; row < band.height; row++) {
-        const from = (band.y + row - rect.y) * rect.width - rect.x;
-        whole.set(largest.subarray(from, from + grid.widthPx), (band.y + row) * grid.widthPx);
-      }
-    }
-    return outlineAt(grid, whole, xMm, yMm);
+  async outline(request: PlaceRequest): ReturnType<typeof labelOutline> {
+    return labelOutline(this.tiles, await this.prepare(request.sheet, request.hasOuterMap), request);
+  }
+
+  /** The outline of the area of like colours that a place of the artwork belongs to; null beyond the print. */
+  area(request: AreaRequest): ReturnType<typeof areaOutline> {
+    return areaOutline(this.tiles, request);
   }
 
   /** How the beats of a plate change with its angle or its frequency. */

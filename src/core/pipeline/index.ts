@@ -43,6 +43,7 @@ export {
 } from './view';
 export { makeReading, readingSideMm, readingView, type Reading } from './reading';
 export { gapsKey } from './gapSurvey';
+export { colourArea } from './colourArea';
 export { ColourSurveyor, coloursKey, type ArtworkColours } from './artworkColours';
 export {
   MOST_SCREENS,

@@ -1,7 +1,7 @@
 export { backgroundOf, droppedBackground } from './background';
 export { garmentOf, otherGarments, setRuns, withGarment, withOtherGarment, withoutGarment } from './garments';
 export { FIRST_ARTWORK, FIRST_LAYER, colourId, freeColourId, freeGarmentId, garmentId } from './ids';
-export { MOST_PATCHES, PATCH_ACTS, type Patch, type PlateShare } from './layerSchema';
+export { MOST_CORNERS, MOST_PATCHES, PATCH_ACTS, type Patch, type PlateShare } from './layerSchema';
 export { addPatch, patchesOf, sharesOf, withPatches, withShare } from './patches';
 export type {
   Adjustment,

@@ -22,11 +22,14 @@ export const artworkSchema = z.strictObject({
   heightPx: z.number().positive(),
 });
 
+/** The most corners of an outline. */
+export const MOST_CORNERS = 4000;
+
 /** Corners of a polygon, as fractions of the artwork's width and height from its top left corner. */
 const outlineSchema = z
   .array(z.tuple([z.number().min(-1).max(2), z.number().min(-1).max(2)]))
   .min(3)
-  .max(4000);
+  .max(MOST_CORNERS);
 
 /** One flat colour of the artwork. Which plate prints it, and how much of it, is said by the plate's sources; without one the garment supplies it. */
 export const flatColourSchema = z.strictObject({

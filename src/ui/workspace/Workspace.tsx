@@ -18,6 +18,7 @@ import type { Finding, Step } from '@/core/checks';
 import { changeKept } from '@/core/separation';
 import {
   type JobSheet,
+  MOST_CORNERS,
   addPatch,
   firstPasses,
   garmentOf,
@@ -26,6 +27,7 @@ import {
   paletteOf,
   withMask,
 } from '@/core/sheet';
+import { KerameusError } from '@/core/units';
 import type { JobView } from '@/protocol/jobs';
 import { isFinished } from '@/protocol/tasks';
 import { Problem } from '../controls/Problem';
@@ -56,6 +58,14 @@ interface WorkspaceProps {
   readonly jobId: string;
   /** The job as it came with the page. */
   readonly initial: JobView | null;
+}
+
+function tooFine(corners: number): KerameusError {
+  return new KerameusError({
+    code: 'outline-fine',
+    message: `The area of like colours has ${corners} corners, of which an outline has ${MOST_CORNERS} at most.`,
+    remedy: 'Let colours be alike within less or more, or click its corners.',
+  });
 }
 
 const never = () => () => undefined;
@@ -106,6 +116,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
   const [comparing, setComparing] = useState(false);
   const [picking, setPicking] = useState<Picking | null>(null);
   const [corners, setCorners] = useState<readonly TablePoint[]>([]);
+  const [area, setArea] = useState<number | null>(null);
   const startPicking = useCallback((next: Picking | null) => {
     setCorners([]);
     setPicking(next);
@@ -177,13 +188,25 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     },
     [setView],
   );
+  /** The corners of the area of like colours round a place. */
+  const outlineArea = async (at: TablePoint, closeness: number) => {
+    try {
+      const outline = await pool.area({ sheet, hasOuterMap, ...at, closeness });
+      if (outline && outline.length > MOST_CORNERS) throw tooFine(outline.length);
+      const { widthMm, heightMm } = sheet.print;
+      setCorners((outline ?? []).map(([x, y]) => ({ xMm: x * widthMm, yMm: y * heightMm })));
+    } catch (thrown) {
+      setRefusal(toReport(thrown));
+    }
+  };
   const pick = async (at: TablePoint) => {
     if (!picking) {
       setView({ pins: [...view.pins, at].slice(-5) });
       return;
     }
     if (isOutlining(picking)) {
-      setCorners((before) => [...before, at]);
+      if (area === null) setCorners((before) => [...before, at]);
+      else await outlineArea(at, area);
       return;
     }
     setPicking(null);
@@ -284,6 +307,8 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     pick: startPicking,
     corners,
     dropCorner,
+    area,
+    setArea,
     roundCorners,
     takeCorners,
     cancelFilms: cancel,

@@ -46,6 +46,9 @@ export interface DeskState {
   readonly goTo: (finding: Finding) => void;
   readonly pick: (picking: Picking | null) => void;
   readonly dropCorner: () => void;
+  /** How close colours must be where a click outlines an area of one colour; null: a click is a corner. */
+  readonly area: number | null;
+  readonly setArea: (closeness: number | null) => void;
   /** Makes an ellipse of the rectangle between the first two corners. */
   readonly roundCorners: () => void;
   /** Makes the corners the outline of what prints, or of a patch of the plate that is worked on. */
