@@ -12,12 +12,12 @@ import {
   wishBase,
   wishInk,
 } from '@/core/separation';
-import { type Ink, LIMITS, type Plate, fullToneLayer } from '@/core/sheet';
+import { type Ink, LIMITS, type Plate, fullToneLayer, keptOf } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
 import { SwitchSetting } from '../../controls/Setting';
 import { SheetSlider } from '../desk/SheetFields';
-import { type DeskState, useDesk } from '../desk/desk';
+import { type DeskState, useDesk, useSheet } from '../desk/desk';
 import { type InkAdvice, useInkAdvice } from './useInkAdvice';
 
 /** An ink from stock more. */
@@ -178,6 +178,14 @@ function Process() {
 /** How much farther from the artwork the print would be without a plate. */
 function Worth({ advice, plateId }: { readonly advice: InkAdvice; readonly plateId: string }) {
   const { present } = advice;
+  const isSolid = useDesk((desk) => keptOf(desk.sheet).some((each) => each.plateId === plateId));
+  if (isSolid) {
+    return (
+      <span className="w-12 text-right text-xs" title="It prints colours that are kept solid">
+        solid
+      </span>
+    );
+  }
   const without = present?.plates.find((each) => each.plateId === plateId)?.without;
   if (!present || !without) return null;
   const cost = Math.max(0, without.mean - present.mean);
@@ -197,9 +205,12 @@ const MOST_SWAPS = 2;
 
 /** Inks that would serve as well as one of the job's, or better: of stock, or to be mixed. */
 function Swaps({ advice: { present, idea } }: { readonly advice: InkAdvice }) {
-  const plates = useDesk((desk) => desk.sheet.plates);
+  const sheet = useSheet();
   if (!present) return null;
-  const plateOf = (wanted: string) => plates.find(({ id, role }) => id === wanted && role === 'colour');
+  // What prints a colour solid is no ink to be swapped for its tones.
+  const solid = new Set(keptOf(sheet).map(({ plateId }) => plateId));
+  const plateOf = (wanted: string) =>
+    sheet.plates.find(({ id, role }) => id === wanted && role === 'colour' && !solid.has(id));
   const found = present.plates
     .flatMap(({ plateId, swap }) => {
       const plate = plateOf(plateId);

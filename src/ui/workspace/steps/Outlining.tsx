@@ -74,7 +74,7 @@ export function Outlining({ take, leave }: Props) {
         <button
           type="button"
           aria-pressed={area !== null}
-          className={area === null ? 'plain-button' : 'main-button'}
+          className={`plain-button ${area === null ? '' : 'bg-ink text-white'}`}
           title="A click outlines all that touches the place in like colours"
           onClick={() => setArea(area === null ? START_CLOSENESS : null)}
         >
