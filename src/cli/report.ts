@@ -74,6 +74,11 @@ export function makeReport(
     // Differences, inks and dots are from the artwork as it was changed before separation; null: as it came.
     changed: fullToneLayer(sheet)?.adjust ?? null,
     difference: { mean: round(difference.mean, 3), p95: round(difference.p95, 3) },
+    // From the artwork as it came, where it was changed.
+    differenceAsItCame: difference.asItCame && {
+      mean: round(difference.asItCame.mean, 3),
+      p95: round(difference.asItCame.p95, 3),
+    },
     // Shares of the print that are 2 (CIEDE2000) off and more, by what stands in the way.
     reasons: difference.reasons && {
       beyondInks: round(difference.reasons.inks, 4),

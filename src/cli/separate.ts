@@ -1,19 +1,8 @@
-import { copyFile, mkdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
+import { readFile, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
-import sharp, { type Sharp } from 'sharp';
-import {
-  type ArtworkNotes,
-  type Finding,
-  NO_NOTES,
-  type PlatePieces,
-  checkPieces,
-  colourPrints,
-  findingsOf,
-} from '@/core/checks';
+import { NO_NOTES } from '@/core/checks';
 import { formatHexColour, labFromRgb8, nameColour, parseHexColour } from '@/core/colour';
-import { withResolution } from '@/core/formats';
 import type { ArtworkColours } from '@/core/pipeline';
-import { countSmallPieces } from '@/core/raster';
 import {
   type BackgroundWish,
   addGarment,
@@ -34,7 +23,7 @@ import {
   parseJobSheet,
   withArtworkFacts,
 } from '@/core/sheet';
-import { MM_PER_INCH, parseLengthMm, trimNumber } from '@/core/units';
+import { parseLengthMm, trimNumber } from '@/core/units';
 import {
   type ArtworkAnalysis,
   type ArtworkFacts,
@@ -45,38 +34,17 @@ import {
   openArtwork,
   takeInArtwork,
 } from '@/server/artwork';
-import {
-  type FilmSet,
-  artworkColours,
-  makeFilmSet,
-  outerMapFor,
-  renderPreview,
-  surveyPrint,
-  writeFilmFiles,
-  writePrintPng,
-} from '@/server/films';
+import { artworkColours, outerMapFor } from '@/server/films';
 import { scratchFolder } from '@/server/files/scratch';
-import { type Options, bad, readChoice, readNumber, required } from './arguments';
+import { type Options, bad, readChoice, required } from './arguments';
 import { type InkWish, readInks, simulatedInks } from './inks';
 import { withOptions } from './options';
-import { makeReport } from './report';
+import { type Made, Stopwatch, produce } from './produce';
 import { withFlatSolids, withSolids } from './solids';
 import { type DotsReport, withBestDots } from './toneDots';
-import { inkReport, withBestInks } from './toneInks';
+import { withBestInks } from './toneInks';
 
 type Method = (typeof METHODS)[number];
-
-/** Seconds by stage, in the order in which the stages ran. */
-class Stopwatch {
-  readonly seconds: Record<string, number> = {};
-
-  async time<T>(stage: string, work: () => Promise<T> | T): Promise<T> {
-    const start = performance.now();
-    const result = await work();
-    this.seconds[stage] = Math.round(performance.now() - start) / 1000;
-    return result;
-  }
-}
 
 /** By tones where the artwork is full tone and a picture. A number of inks alone is asked of flat colours, as it always was. */
 function methodFor(
@@ -141,12 +109,6 @@ function readGarments(options: Options): [Garment, ...Garment[]] {
 function darkest(garments: readonly Garment[]): Garment {
   const lightness = ({ colour }: Garment) => labFromRgb8(parseHexColour(colour))[0];
   return garments.reduce((dark, each) => (lightness(each) < lightness(dark) ? each : dark));
-}
-
-/** Where the films lie, and what is severe about them. */
-export interface Made {
-  readonly out: string;
-  readonly severe: readonly Finding[];
 }
 
 export async function checkFile(file: string, what: string): Promise<void> {
@@ -314,135 +276,4 @@ async function withAutoDots(
   }
   const found = await watch.time('dots', async () => withBestDots(sheet, await coloursOf(sheet, files)));
   return { sheet: found.sheet, dots: found.report };
-}
-
-interface Production {
-  readonly sheet: JobSheet;
-  /** Null where dots are as they were asked for. */
-  readonly dots: DotsReport | null;
-  readonly notes: ArtworkNotes;
-  readonly files: ArtworkFiles;
-  readonly artworkFile: string;
-  readonly out: string;
-  readonly folder: string;
-  readonly options: Options;
-  readonly watch: Stopwatch;
-}
-
-const PREVIEW_SIDE = 1600;
-
-/** Makes everything that a job's folder holds, and returns what of it is severe. */
-async function produce(production: Production): Promise<Made> {
-  const { sheet, files, out, folder, watch } = production;
-  if (sheet.plates.length === 0) {
-    throw bad(
-      'artwork',
-      'Nothing would print: every colour of the artwork is left to the garment.',
-      'Choose another garment, keep the background, or give a colour an ink with --inks.',
-    );
-  }
-  const threads = readNumber(production.options, 'threads', 1, 64);
-  const number = readNumber(production.options, 'plate', 1, 99);
-  const chosen = number === null ? null : sheet.plates.find((plate) => plate.number === number);
-  if (chosen === undefined) throw bad('plate', `The job has no film ${number}.`, 'See job.json.');
-  const only = chosen ? [chosen.id] : null;
-  await makeFolder(path.join(out, 'plates'));
-  const set = await watch.time('films', () =>
-    makeFilmSet({ sheet, artwork: files, folder, keepPlanes: true, only, ...(threads ? { threads } : {}) }),
-  );
-  if (only === null && set.films.every(({ coverage }) => coverage === 0)) {
-    throw bad(
-      'artwork',
-      'Nothing would print: the artwork is transparent, or has the colour of the garment everywhere.',
-      'Choose another garment or other artwork.',
-    );
-  }
-  await watch.time('files', () => writeFilmFiles(set, out));
-  await watch.time('plates', () => writePlanes(set, out));
-  const source = openArtwork(files);
-  try {
-    const outer = outerMapFor(source, sheet);
-    const width = Math.round(
-      (PREVIEW_SIDE * sheet.print.widthMm) / Math.max(sheet.print.widthMm, sheet.print.heightMm),
-    );
-    const preview = await watch.time('preview', () => renderPreview(sheet, source, outer, width));
-    const { width: across, height: down } = preview;
-    const picture = sharp(preview.rgba, { raw: { width: across, height: down, channels: 4 } }).png();
-    await writePng(picture, across / (sheet.print.widthMm / MM_PER_INCH), path.join(out, 'preview.png'));
-    if (sheet.film.formats.includes('png-print')) {
-      await watch.time('print', () => writePrintPng(sheet, source, outer, path.join(out, 'print.png')));
-    }
-    const survey = await watch.time('survey', () => surveyPrint(sheet, source, outer));
-    const pieces = await watch.time('pieces', () => smallPiecesOf(set));
-    const findings = [
-      ...findingsOf(sheet, production.notes, survey),
-      // Tones begin and end in small pieces: dots stand for them.
-      ...(isSimulated(sheet) ? [] : checkPieces(pieces)),
-    ];
-    await writeFile(path.join(out, 'job.json'), JSON.stringify(sheet, null, 2) + '\n');
-    const copy = path.join(out, artworkOf(sheet).fileName);
-    if (path.resolve(copy) !== path.resolve(production.artworkFile))
-      await copyFile(production.artworkFile, copy);
-    const colours = colourPrints(sheet, survey.colours);
-    const inks = isSimulated(sheet)
-      ? await watch.time('worth', async () => inkReport(sheet, await artworkColours(sheet, source, outer)))
-      : null;
-    const report = makeReport(sheet, set, {
-      inks,
-      dots: production.dots,
-      difference: survey.difference,
-      colours,
-      findings,
-      smallPieces: Object.fromEntries(pieces.map(({ plate, count }) => [plate.number, count])),
-      seconds: watch.seconds,
-    });
-    await writeFile(path.join(out, 'report.json'), JSON.stringify(report, null, 2) + '\n');
-    return { out, severe: findings.filter((finding) => finding.severity === 'severe') };
-  } finally {
-    source.close();
-  }
-}
-
-/** Pieces smaller than this are held by no screen. Common practice, no source. */
-const LEAST_PIECE_MM2 = 0.1;
-
-/** Pieces of each plate that are smaller than a press holds, on the planes that are kept. */
-function smallPiecesOf(set: FilmSet): PlatePieces[] {
-  const { planeWidth, planeHeight, sheet } = set.plan;
-  const pxPerMm = planeWidth / sheet.print.widthMm;
-  const limit = LEAST_PIECE_MM2 * pxPerMm * pxPerMm;
-  return set.films.map(({ plate }, k) => {
-    const { count, place } = countSmallPieces(set.planes[k]!, planeWidth, planeHeight, limit);
-    return {
-      plate,
-      count,
-      place: place && { xMm: (place.x + 0.5) / pxPerMm, yMm: (place.y + 0.5) / pxPerMm },
-    };
-  });
-}
-
-async function makeFolder(folder: string): Promise<void> {
-  await mkdir(folder, { recursive: true }).catch(() => {
-    throw bad(
-      'out',
-      `The folder ${path.basename(path.dirname(folder))} cannot be made.`,
-      'Choose another --out.',
-    );
-  });
-}
-
-/** Writes a picture with the resolution that it has on the print. */
-async function writePng(picture: Sharp, dpi: number, file: string): Promise<void> {
-  await writeFile(file, withResolution(await picture.toBuffer(), dpi));
-}
-
-async function writePlanes(set: FilmSet, out: string): Promise<void> {
-  const { planeWidth: width, planeHeight: height, sheet } = set.plan;
-  const dpi = width / (sheet.print.widthMm / MM_PER_INCH);
-  for (const [index, film] of set.films.entries()) {
-    const picture = sharp(set.planes[index]!, { raw: { width, height, channels: 1 } })
-      .toColourspace('b-w')
-      .png({ compressionLevel: 3 });
-    await writePng(picture, dpi, path.join(out, 'plates', `${film.baseName}.png`));
-  }
 }

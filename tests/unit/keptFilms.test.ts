@@ -138,12 +138,27 @@ describe('bad input', () => {
   it.each([
     ['mixed', 'red', 'no colour'],
     ['mixed', '#c8202c=tar', 'no ink of this job: red, blue, gold'],
-    ['dots', 'auto', 'No flat area was found'],
   ])('says what is wrong, films of %s, --solid %s', (name, solid, word) => {
     const job = path.join(folder, name, 'job.json');
     const { err } = outcome(['films', job, '--solid', solid, '--out', path.join(folder, 'bad')]);
     expect(err).toContain(word);
   });
+
+  it('is told where a job has no flat area; and of changed artwork both differences are told', () => {
+    const out = path.join(folder, 'grey');
+    const job = path.join(folder, 'dots', 'job.json');
+    const { err } = outcome(['films', job, '--solid', 'auto', '--saturation=-100%', '--out', out]);
+    expect(err).toContain('No flat area was found');
+    const figures = (folderOf: string) =>
+      JSON.parse(readFileSync(path.join(folderOf, 'report.json'), 'utf8')) as {
+        readonly difference: { readonly mean: number };
+        readonly differenceAsItCame: { readonly mean: number } | null;
+      };
+    const { difference, differenceAsItCame } = figures(out);
+    // Greys print near to greys, and far from the colours that they were.
+    expect(differenceAsItCame!.mean).toBeGreaterThan(difference.mean + 5);
+    expect(figures(path.join(folder, 'dots')).differenceAsItCame).toBeNull();
+  }, 120_000);
 
   it('is told where colours are solid anyway', () => {
     const { status, err } = separate(file, path.join(folder, 'bad'), {

@@ -117,6 +117,7 @@ test('a survey covers what the drawing covers: discs by their formula, the base 
   const survey = counter.result(null, {
     mean: 0,
     p95: 0,
+    asItCame: null,
     printable: null,
     others: [],
     dropped: null,

@@ -63,6 +63,8 @@ export type ReasonShares = Record<OffReason, number>;
 export interface PrintDifference {
   readonly mean: number;
   readonly p95: number;
+  /** From the artwork as it came, where the job changes its colours before they are separated and the others are from the changed ones; null where it does not. */
+  readonly asItCame: { readonly mean: number; readonly p95: number } | null;
   /** The part of it that no amounts of these inks on this garment could avoid; null where plates do not come from tones. */
   readonly printable: { readonly mean: number; readonly p95: number } | null;
   /** The same on the other garments that tones are found for together with the first. */

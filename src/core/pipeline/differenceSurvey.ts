@@ -16,7 +16,7 @@ import {
   parseHexColour,
 } from '../colour';
 import { droppedGround } from '../separation';
-import { type JobGarment, fullToneLayer, garmentOf, isSimulated } from '../sheet';
+import { type JobGarment, type JobSheet, fullToneLayer, garmentOf, isSimulated, withLayer } from '../sheet';
 import { artworkLight } from './artworkLight';
 import {
   type Difference,
@@ -74,6 +74,8 @@ export class DifferenceSurvey {
   private readonly height: number;
   /** The garments that it is compared on: the one that the plates are made for, and others that tones are found for as well. */
   private readonly worn: readonly Worn[];
+  /** The job with its artwork as it came, and how far the print is from that; null where its colours are not changed. */
+  private readonly plain: { readonly sheet: JobSheet; readonly counter: DifferenceCounter } | null;
   private readonly off = new OffAreas();
   private readonly tones = new FilmTones();
   private readonly reasons: ReasonFinder;
@@ -90,6 +92,10 @@ export class DifferenceSurvey {
         ? { colours: new PrintableColours(job.sheet, garment), counter: new DifferenceCounter() }
         : null,
     }));
+    const layer = fullToneLayer(job.sheet);
+    this.plain = layer?.adjust
+      ? { sheet: withLayer(job.sheet, { ...layer, adjust: null }), counter: new DifferenceCounter() }
+      : null;
     this.reasons = new ReasonFinder(parseHexColour(garments[0]!.colour));
     const { widthMm, heightMm } = job.sheet.print;
     this.scale = isSimulated(job.sheet) ? TONE_SCALE : SCALE;
@@ -130,6 +136,12 @@ export class DifferenceSurvey {
       const could = printable && printable.colours.print(artwork);
       if (could) printable.counter.add(could, artwork);
       if (k > 0) continue;
+      if (this.plain) {
+        const came = artworkLight(this.plain.sheet, level.grid, level.region, need, art, () => linear);
+        const seen = encodeRgba(drawDown(came, level, view));
+        if (bare && !dropped.counted) wantGarment(seen, bare, ground);
+        this.plain.counter.add(print, seen);
+      }
       if (could) this.reasons.count(print, artwork, could, this.reasonPixels);
       if (bare) this.bare += bare.reduce((sum, is) => sum + is, 0);
       // What was dropped and is bare is told by its own figure.
@@ -152,6 +164,7 @@ export class DifferenceSurvey {
     return {
       mean,
       p95,
+      asItCame: this.plain?.counter.result() ?? null,
       printable,
       others,
       dropped: dropped && { ...dropped, share: this.bare / pixels },

@@ -269,12 +269,13 @@ function Reach({ survey }: { readonly survey: DeskState['survey'] }) {
   const difference = survey?.difference;
   const isChanged = useDesk((desk) => Boolean(fullToneLayer(desk.sheet)?.adjust));
   if (!difference?.printable) return <p className="caption">Looking at the whole print …</p>;
-  const { mean, p95, printable } = difference;
+  const { mean, p95, printable, asItCame } = difference;
   return (
     <p className="caption" data-testid="reach">
       The print is {trimNumber(mean, 1)} from the {isChanged ? 'changed artwork' : 'artwork'} on average, and
       less than {trimNumber(p95, 0)} on 95 % of it; {trimNumber(printable.mean, 1)} of that is beyond these
-      inks. Inks are not measured: expect more on the press.
+      inks.{asItCame ? ` From the artwork as it came it is ${trimNumber(asItCame.mean, 1)} off.` : ''} Inks
+      are not measured: expect more on the press.
     </p>
   );
 }
