@@ -37,9 +37,9 @@ const LEAST_APART = 24;
 /** An edge pixel with this much of one side is that side. */
 const ALL_BUT = 0.97;
 
-/** How far `keptShares` looks beyond a pixel: a piece that is not whole is taken for a large one. */
+/** How far `keptShares` looks beyond a pixel: past a speck of tones, the edge round it, and a piece of a colour, each of which is taken for a large one where it is not whole. */
 export function keptSharesHalo(edgeRadiusPx: number): number {
-  return LEAST_PIECE + reachOf(edgeRadiusPx) + BEYOND;
+  return 2 * (LEAST_PIECE + reachOf(edgeRadiusPx) + BEYOND);
 }
 
 /** Pixels beside a colour that may be its smooth edge. */
