@@ -19,6 +19,8 @@ test('a painting opens as tones, follows its inks, and goes back to flat colours
   page,
   request,
 }) => {
+  // Inks are looked for anew with each change, and the print is surveyed behind that: more than a minute on a slow machine.
+  test.setTimeout(240_000);
   await page.goto('/');
   await chooseArtwork(page, await paintingFile('meadow.png'));
   await page.waitForURL(/\/jobs\//, { timeout: 60_000 });

@@ -12,8 +12,8 @@ import type { SurveyStep } from './surveySteps';
 const FEW = 96;
 const MANY = 256;
 /** Edges beside them. */
-const FEW_EDGES = 8;
-const MANY_EDGES = 48;
+const FEW_EDGES = 4;
+const MANY_EDGES = 32;
 
 /** Colours that stand for artwork: a few, and more of them, then the sides of some of its edges. */
 export interface ArtworkColours {
