@@ -4,6 +4,7 @@ import {
   type PlateJob,
   artworkLight,
   artworkNeed,
+  artworkPixel,
   colourArea,
   encodeRgba,
   labelsForPlates,
@@ -27,11 +28,12 @@ export async function colourAt(tiles: TileStore, { sheet, xMm, yMm }: PlaceReque
   const need = artworkNeed(sheet, grid, at, 1);
   const { rect } = need;
   if (rect.width === 0 || rect.height === 0) return null;
-  return tiles.use(sheet, need, ({ data }) => {
-    const middle = (Math.floor(rect.height / 2) * rect.width + Math.floor(rect.width / 2)) * 4;
-    if (data[middle + 3]! < OPAQUE_ALPHA) return null;
-    return formatHexColour([data[middle]!, data[middle + 1]!, data[middle + 2]!]);
-  });
+  const pixel = artworkPixel(sheet, grid, need, at) * 4;
+  return tiles.use(sheet, need, ({ data }) =>
+    data[pixel + 3]! < OPAQUE_ALPHA
+      ? null
+      : formatHexColour([data[pixel]!, data[pixel + 1]!, data[pixel + 2]!]),
+  );
 }
 
 /** The area of one flat colour that a place belongs to: the colour's index and an outline; null where no colour stands. */

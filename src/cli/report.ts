@@ -1,4 +1,3 @@
-import { solidReport } from './solids';
 import {
   type ColourPrint,
   type Finding,
@@ -13,6 +12,7 @@ import { smallestDotUm, toneRule } from '@/core/pipeline';
 import { realScreen } from '@/core/screening';
 import { type JobSheet, type Plate, backgroundOf, fullToneLayer, layerOf, methodOf } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
+import { solidReport } from './solids';
 import type { DotsReport } from './toneDots';
 import type { InkReport } from './toneInks';
 import type { FilmSet } from '@/server/films';

@@ -2,7 +2,11 @@ import { Resvg } from '@resvg/resvg-js';
 import { flatAreas } from '@/core/artwork';
 import { checkSheet, NO_NOTES } from '@/core/checks';
 import { PLAIN_KERNELS } from '@/core/kernels';
+import { deltaE76, labFromRgb8, parseHexColour } from '@/core/colour';
 import {
+  ColourSurveyor,
+  artworkNeed,
+  artworkPixel,
   evaluatePlates,
   inkOffers,
   plateArtworkNeed,
@@ -12,6 +16,7 @@ import {
   printGrid,
 } from '@/core/pipeline';
 import {
+  changeKept,
   chooseInkSet,
   createJobSheet,
   keepColour,
@@ -21,7 +26,14 @@ import {
   leaveOut,
   leaveToTones,
 } from '@/core/separation';
-import { type JobSheet, START_STOCK, describeChange, keptOf, parseJobSheet } from '@/core/sheet';
+import {
+  type JobSheet,
+  START_STOCK,
+  describeChange,
+  fullToneLayer,
+  keptOf,
+  parseJobSheet,
+} from '@/core/sheet';
 import { randomOf } from '../testSheet';
 import { painting } from '../painting';
 import { readerOf } from '../renderedArtwork';
@@ -243,6 +255,7 @@ test('inks that print a colour solid are in every proposal, and what loses its i
   const [found] = keptOf(swapped);
   expect(swapped.plates.find(({ id }) => id === found!.plateId)!.ink.name).toBe('Other red');
   const offers = [...inkOffers({ sheet, stock: START_STOCK.inks, colours: { few: [], many: [] } }, 4)];
+  expect(offers.some((offer) => offer !== null)).toBe(true);
   for (const offer of offers) if (offer) expect(offer.inks.map(({ ink }) => ink.name)).toContain('Red');
 });
 
@@ -255,8 +268,68 @@ test('a colour gets an ink of its own, goes back to the dots, and each change is
   expect(describeChange(plain, keepColour(plain, RED, { as: 'ink', plateId: null }))).toBe(
     `${RED} kept solid on Red`,
   );
+  // The ink that is pinned and brought along with it is no news of its own.
+  expect(describeChange(plain, own)).toBe(`#6fb58a kept solid on ${own.plates.at(-2)!.ink.name}`);
+  const [, gold, red] = plain.plates;
+  const onGold = keepColour(plain, RED, { as: 'ink', plateId: gold!.id });
+  expect(describeChange(plain, onGold)).toBe(`${RED} kept solid on Gold`);
+  expect(describeChange(onGold, keepColour(onGold, RED, { as: 'ink', plateId: red!.id }))).toBe(
+    `${RED} kept solid on Red`,
+  );
   expect(describeChange(own, leaveToTones(own, entry!.id))).toBe('#6fb58a as dots like the rest');
   expect(parseJobSheet(JSON.parse(JSON.stringify(own)))).toEqual(own);
+});
+
+test('a colour that is kept inside of an outline keeps it when its ink is changed', () => {
+  const sheet = keepColour(sheetOf(), RED, { as: 'ink', plateId: null });
+  const outline: [number, number][] = [
+    [0, 0],
+    [1, 0],
+    [1, 0.5],
+  ];
+  const outlined = changeKept(sheet, keptOf(sheet)[0]!.id, { within: outline });
+  expect(describeChange(sheet, outlined)).toBe(`${RED} kept inside of an outline`);
+  const moved = keepColour(outlined, RED, { as: 'ink', plateId: sheet.plates[1]!.id });
+  expect(keptOf(moved)).toMatchObject([{ colour: RED, within: outline, plateId: sheet.plates[1]!.id }]);
+  const [layer] = moved.layers;
+  const twice = {
+    ...layer!,
+    kept: [...fullToneLayer(moved)!.kept, { ...fullToneLayer(moved)!.kept[0]!, id: 'c9' }],
+  };
+  expect(() => parseJobSheet({ ...moved, layers: [twice] })).toThrow(/keeps one colour twice/);
+});
+
+test('colours of solids are among those that inks are looked for by: dropping their ink costs what it costs', () => {
+  const coloursOf = (sheet: JobSheet) => {
+    const surveyor = new ColourSurveyor(preparePlateJob(sheet, null, PLAIN_KERNELS));
+    const read = readerOf(DRAWN, SIDE);
+    for (const { need, add } of surveyor.steps()) add(read(need));
+    return surveyor.result().many.filter(({ share }) => share > 0);
+  };
+  const lab = labFromRgb8(parseHexColour(RED));
+  const shareOf = (sheet: JobSheet) =>
+    coloursOf(sheet).reduce((sum, each) => sum + (deltaE76(each.lab, lab) < 6 ? each.share : 0), 0);
+  // The letter has 12,691 of 90,000 units, by the other renderer.
+  expect(shareOf(sheetOf())).toBeGreaterThan(0.12);
+  expect(shareOf(kept())).toBeGreaterThan(0.12);
+});
+
+test('the pixel that is picked is the one below the pointer, at the border too', () => {
+  const sheet = kept();
+  const grid = printGrid(sheet, DPI);
+  for (const [x, y] of [
+    [0, 0],
+    [3, 700],
+    [719, 719],
+    [400, 211],
+  ] as const) {
+    const need = artworkNeed(sheet, grid, { x, y, width: 1, height: 1 }, 1);
+    const at = artworkPixel(sheet, grid, need, { x, y });
+    const [column, row] = [at % need.rect.width, Math.floor(at / need.rect.width)];
+    // 300 pixels of the artwork below 720 of the print.
+    expect(need.rect.x + column).toBe(Math.floor(((x + 0.5) * 300) / 720));
+    expect(need.rect.y + row).toBe(Math.floor(((y + 0.5) * 300) / 720));
+  }
 });
 
 test('a sheet whose plate prints a colour that is not kept is refused', () => {

@@ -1,4 +1,4 @@
-import { type Allocator, BARE, type RasterKernels, sortLabels } from '../raster';
+import { type Allocator, type RasterKernels, sortLabels } from '../raster';
 import { type LabelMap, pixelSpan, toneExpansion } from '../separation';
 import { type DraftSetting, labelTables } from './draftSetting';
 import type { FitState } from './fitState';
@@ -23,7 +23,6 @@ export function platesFromFields(
   const plates = setting.plates.filter(({ role }) => wanted === 'all' || role === 'underbase');
   const inside = memory.bytes(count);
   const bare = memory.bytes(count);
-  for (let i = 0; i < count; i++) if (label[i] !== BARE) inside[i] = 255;
   const shapes = plates.map(() => memory.bytes(count));
   const tones = plates.map(() => memory.words(count));
   const base = plates.findIndex(({ role }) => role === 'underbase');
@@ -36,6 +35,7 @@ export function platesFromFields(
     const kept = { shapes: planeOf(shapes), tones: planeOf(tones), bare, based, baseStrength };
     sortLabels({ ...labelTables(setting, setting.plates), label, ...kept, dark: memory.bytes(count) });
   });
+  for (let i = 0; i < count; i++) if (bare[i] === 0) inside[i] = 255;
   const own = plates.map(({ id }) => fields!.get(id)!);
   const [left, right] = pixelSpan(rect.x, rect.width, scaleX, offsetX, shares.width);
   const pixels = right - left + 1;

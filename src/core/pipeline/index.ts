@@ -24,6 +24,7 @@ export { storeBytes, type StripPlanes } from './stripPlanes';
 export { FILM_GROUND, predictFilm, predictPrint, type Pixels } from './predictPrint';
 export {
   artworkNeed,
+  artworkPixel,
   levelCount,
   levelSide,
   planeMapping,

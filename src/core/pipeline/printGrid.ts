@@ -158,6 +158,20 @@ export function planeMapping(sheet: PrintSource, grid: PrintGrid, need: ArtworkN
   };
 }
 
+/** The pixel of an artwork plane that a pixel of the print lies on, by its place in the plane. @param need what the plane was asked by. */
+export function artworkPixel(
+  sheet: PrintSource,
+  grid: PrintGrid,
+  need: ArtworkNeed,
+  { x, y }: Pick<Rect, 'x' | 'y'>,
+): number {
+  const { scaleX, scaleY, offsetX, offsetY } = planeMapping(sheet, grid, need);
+  const { width, height } = need.rect;
+  const on = (at: number, scale: number, offset: number, count: number) =>
+    Math.min(count - 1, Math.max(0, Math.floor((at + 0.5) * scale + offset)));
+  return on(y, scaleY, offsetY, height) * width + on(x, scaleX, offsetX, width);
+}
+
 /** Size of the artwork at a level; pixels at its far borders may be parts. */
 export function levelSize(
   sheet: PrintSource,

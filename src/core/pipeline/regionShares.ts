@@ -88,7 +88,8 @@ export function evaluateColours(
   need: ArtworkNeed,
   whole: RgbaPlane,
 ): RegionColours {
-  const design = toneDesign(job, grid, need, whole);
+  // What is kept solid is to be printed, too: an ink that does is missed where it is gone.
+  const design = toneDesign({ ...job, kept: null }, grid, need, whole);
   const printing = job.memory.bytes(design.shares.label.length, 'any');
   const garment = sourceSetting(job.sheet).tones!.garment;
   const colours = silhouetteColours(design.art, design.shares, garment, printing, job.memory);

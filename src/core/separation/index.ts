@@ -44,8 +44,6 @@ export { PaletteLookup, type LookedUp } from './palette';
 export { CUT_GROUND_HALO, GROUND_PURITY, cutGround } from './cutGround';
 export {
   type KeepWish,
-  type SolidPlate,
-  SNAP_DISTANCE,
   changeKept,
   keepColour,
   keepFlat,
@@ -54,7 +52,7 @@ export {
   settleKept,
   solidPlates,
 } from './keepSolid';
-export { isKept, silhouetteColours, silhouetteShares } from './silhouette';
+export { silhouetteColours, silhouetteShares } from './silhouette';
 export { type KeptColours, keptShares, keptSharesHalo } from './keptShares';
 export { BARE, MIXED } from '../raster';
 export {

@@ -18,7 +18,7 @@ import { KerameusError } from '../units';
 import { isGarmentColour } from './droppedGround';
 
 /** A flat colour of which no ink is nearer than this (CIEDE2000) is made of dots: they come nearer. */
-export const SNAP_DISTANCE = 5;
+const SNAP_DISTANCE = 5;
 
 /** A plate that could print a colour solid, and how far from it that would be, CIEDE2000. */
 export interface SolidPlate {
@@ -64,13 +64,13 @@ export type KeepWish =
  *
  * An ink that is named for it is in every proposal of inks from then on.
  *
- * @param colour as the artwork has it; where it is kept already, it is kept otherwise.
+ * @param colour as the artwork has it; where it is kept already it is kept otherwise, inside of the same outline.
  *
  * Throws KerameusError `too-many-colours`.
  */
 export function keepColour(sheet: JobSheet, colour: string, wish: KeepWish): JobSheet {
   const kept = keptOf(sheet);
-  const known = kept.find((each) => each.colour === colour && each.within === null);
+  const known = kept.find((each) => each.colour === colour);
   if (!known && kept.length >= LIMITS.maxPaletteColours) {
     throw new KerameusError({
       code: 'too-many-colours',

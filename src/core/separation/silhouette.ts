@@ -51,7 +51,7 @@ function ownLabel({ label, mixAt, mixLabels }: Labelled, i: number): number {
 }
 
 /** Whether a pixel is a colour that is told from the tones, or is mixed with one. */
-export function isKept(shares: Labelled, i: number): boolean {
+function isKept(shares: Labelled, i: number): boolean {
   return ownLabel(shares, i) < TONED;
 }
 

@@ -49,9 +49,11 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
   }
   if (!same(layerOf(before).mask, layerOf(after).mask))
     return step('part of the artwork', partOf(before), partOf(after));
-  const toned = layer && tones && !same({ ...layer, kept: [] }, { ...tones, kept: [] });
-  if (toned) return describeTones(layer, tones);
-  if (layer && tones && !same(layer.kept, tones.kept)) return describeKept(before, after) ?? 'kept colours';
+  // What is kept on an ink pins the ink, and may bring it along; other inks move what is kept.
+  const isKeeping = layer && tones && (!same(layer.kept, tones.kept) || samePlates(before, after));
+  const kept = isKeeping ? describeKept(before, after) : null;
+  if (kept) return kept;
+  if (layer && tones && !same(layer, tones)) return describeTones(layer, tones);
   if (before.plates.length !== after.plates.length) {
     const added = after.plates.find(({ id }) => !before.plates.some((each) => each.id === id));
     const gone = before.plates.find(({ id }) => !after.plates.some((each) => each.id === id));
@@ -61,8 +63,6 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
   }
   if (!same(before.run, after.run)) return 'order of the run';
   if (!same(paletteOf(before), paletteOf(after))) return describePalette(before, after);
-  const kept = describeKept(before, after);
-  if (kept) return kept;
   for (const plate of after.plates) {
     const old = before.plates.find((each) => each.id === plate.id);
     if (!old) return `plate ${plate.ink.name}`;
@@ -72,6 +72,13 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
   if (!same(before.fit, after.fit)) return describeFit(before, after);
   if (!same(before.film, after.film)) return describeFilm(before.film, after.film);
   return 'no change';
+}
+
+function samePlates(before: JobSheet, after: JobSheet): boolean {
+  return same(
+    before.plates.map(({ id }) => id),
+    after.plates.map(({ id }) => id),
+  );
 }
 
 /** What a change of tones was about, beside the plates. */

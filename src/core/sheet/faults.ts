@@ -45,6 +45,12 @@ function layerFaults(sheet: JobSheet): SheetFault[] {
         message: 'has two colours of one id',
       });
     }
+    if (
+      layer.kind === 'full-tone' &&
+      new Set(layer.kept.map(({ colour }) => colour)).size < layer.kept.length
+    ) {
+      faults.push({ path: [...path, 'kept'], message: 'keeps one colour twice' });
+    }
     if (layer.kind === 'full-tone' && sheet.fit.spreadMm > 0) {
       faults.push({ path: ['fit', 'spreadMm'], message: 'must be 0 where plates are tones' });
     }

@@ -129,7 +129,7 @@ function analyseLevel(
   const share = flatShare(reader, flat, background?.onAllSides ? parseHexColour(background.colour) : null);
   // So may a small picture, and one that is flat and full of tones in parts.
   const isFull = isSampled || (!drawing && share < FULL_TONE);
-  const kept = palette.colours.slice(0, isFull ? SAMPLE_COLOURS : undefined);
+  const kept = palette.colours.slice(0, isSampled ? SAMPLE_COLOURS : undefined);
   // Colours without rows are ends of nothing: hundreds of them take minutes to pair.
   const between = findTransitions(
     reader,

@@ -7,7 +7,7 @@ const MEANINGS: Readonly<Record<OffReason, string>> = {
   inks: 'beyond these inks',
   light: 'lighter than they print',
   dark: 'darker than the garment',
-  changed: 'curves, patches, fit, base, garments',
+  changed: 'curves, patches, solids, base, fit, garments',
 };
 
 /** What the colours of the reasons mean, and how much of the print is off by each on the garment that the plates are made for. */
