@@ -35,8 +35,8 @@ interface Report {
 
 const reportOf = (out: string) => JSON.parse(readFileSync(path.join(out, 'report.json'), 'utf8')) as Report;
 
-/** The share of black in a rectangle of a film, given in pixels of 300 an inch of the print. */
-async function blackIn(out: string, { printAtMm, plates }: Report, name: string, rect: typeof BAR) {
+/** A rectangle of a film as bytes, 255 = black; given in pixels of 300 an inch of the print. */
+async function filmPart(out: string, { printAtMm, plates }: Report, name: string, rect: typeof BAR) {
   const { file } = plates.find((plate) => plate.name === name)!;
   const plain = path.join(out, `${file}.plain.tif`);
   tool('tiffcp', '-c', 'none', path.join(out, file), plain);
@@ -52,9 +52,16 @@ async function blackIn(out: string, { printAtMm, plates }: Report, name: string,
     .toColourspace('b-w')
     .raw()
     .toBuffer({ resolveWithObject: true });
-  let black = 0;
-  for (let i = 0; i < data.length; i += info.channels) if (data[i]! < 128) black++;
-  return black / (data.length / info.channels);
+  return Uint8Array.from({ length: data.length / info.channels }, (_, i) =>
+    data[i * info.channels]! < 128 ? 255 : 0,
+  );
+}
+
+const mean = (bytes: Uint8Array) => bytes.reduce((sum, byte) => sum + byte, 0) / 255 / bytes.length;
+
+/** The share of black in a rectangle of a film. */
+async function blackIn(...asked: Parameters<typeof filmPart>) {
+  return mean(await filmPart(...asked));
 }
 
 async function mixedPicture(): Promise<string> {
@@ -98,6 +105,44 @@ describe('a bar over a painting', () => {
     expect(report.solid).toEqual([]);
     expect(report.findings.find(({ code }) => code === 'flat-as-dots')?.message).toContain(RED);
   }, 120_000);
+});
+
+describe('lettering beside a painting', () => {
+  it('prints from a JPEG as it does from the picture without loss', async () => {
+    const { data } = painting(SIDE, SIDE, 21, 'none');
+    const gold = { x: 0, y: 80, width: SIDE, height: 70 };
+    const letters = `<svg xmlns="http://www.w3.org/2000/svg" width="${SIDE}" height="70"><rect width="100%" height="100%" fill="#f2c14e"/>
+      <path fill="${RED}" d="M12.3 10.4h10l12 26 12-26h10v50h-10v-32l-9 20h-6l-9-20v32h-10z M70.7 10.4h10v50h-10z M95 10.4l12 18 12-18h12l-18 25 18 25h-12l-12-18-12 18h-12l18-25-18-25z"/></svg>`;
+    const picture = sharp(data, { raw: { width: SIDE, height: SIDE, channels: 4 } })
+      .composite([{ input: Buffer.from(letters), left: 0, top: gold.y }])
+      .removeAlpha()
+      .withMetadata({ density: 300 });
+    const outs: string[] = [];
+    for (const [name, made] of [
+      ['letters.png', picture.clone().png()],
+      ['letters.jpg', picture.clone().jpeg({ quality: 60 })],
+    ] as const) {
+      await made.toFile(path.join(folder, name));
+      const out = path.join(folder, `films of ${name}`);
+      const solid = '#f2c14e,#c8202c';
+      expect(separate(path.join(folder, name), out, { ...COMMON, inks: INKS, solid }).status).toBe(0);
+      outs.push(out);
+    }
+    // The painting's last rows are smeared into the first ones of the lettering's ground.
+    const inside = { x: 8, y: 88, width: 134, height: 54 };
+    for (const [name, share] of [
+      ['Base white', 1],
+      ['gold', null],
+      ['red', null],
+      ['blue', 0],
+    ] as const) {
+      const [exact, lossy] = await Promise.all(outs.map((out) => filmPart(out, reportOf(out), name, inside)));
+      if (share !== null) expect([name, mean(exact!)]).toEqual([name, share]);
+      const other = mean(exact!.map((byte, i) => byte ^ lossy![i]!));
+      // A fifth of a pixel along the letters' 677 px of edges.
+      expect([name, other < 677 / 5 / (inside.width * inside.height)]).toEqual([name, true]);
+    }
+  }, 240_000);
 });
 
 describe('flat artwork in fewer screens than it has colours', () => {

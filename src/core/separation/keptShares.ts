@@ -3,7 +3,7 @@ import type { RgbaPlane } from '../artwork';
 import { type Allocator, BARE, MIXED, type RasterKernels, TONED } from '../raster';
 import { markEdgePixels } from './edgeLabels';
 import { PairMixer } from './pairMixer';
-import type { PaletteLookup } from './palette';
+import type { Mixture, PaletteLookup } from './palette';
 import type { PixelShares } from './pixelShares';
 import { forEachInside } from './relabelWithin';
 
@@ -30,21 +30,34 @@ export interface KeptContext {
 
 /** Pieces of a colour that have fewer pixels are tones that happen to have it. */
 const LEAST_PIECE = 9;
+/** Tones between kept colours in pieces of fewer pixels are none: corners of letters, and what compression leaves beside edges. */
+const LEAST_TONES = 9;
+const LEAST_TONES_LOSSY = 40;
 /** What a smooth edge is mixed with is looked for so far beyond it, in pixels. */
 const BEYOND = 2;
 /** Sides of an edge nearer to each other than this, in sRGB codes, are not told apart: the pixel is what it is named. */
 const LEAST_APART = 24;
+/** Between kept colours a pixel no farther than this, in sRGB codes, from one or from a mixture of two is that. */
+const NOISE = 48;
+const NOISE_LOSSY = 90;
 /** An edge pixel with this much of one side is that side. */
 const ALL_BUT = 0.97;
 
 /** How far `keptShares` looks beyond a pixel: past a speck of tones, the edge round it, and a piece of a colour, each of which is taken for a large one where it is not whole. */
 export function keptSharesHalo(edgeRadiusPx: number): number {
-  return 2 * (LEAST_PIECE + reachOf(edgeRadiusPx) + BEYOND);
+  return LEAST_PIECE + leastTones(edgeRadiusPx) + 2 * (reachOf(edgeRadiusPx) + BEYOND);
 }
+
+/** From this radius on compression smears edges. */
+const LOSSY_RADIUS = 3;
 
 /** Pixels beside a colour that may be its smooth edge. */
 function reachOf(edgeRadiusPx: number): number {
-  return Math.max(1, edgeRadiusPx >> 1);
+  return edgeRadiusPx >= LOSSY_RADIUS ? edgeRadiusPx : Math.max(1, edgeRadiusPx >> 1);
+}
+
+function leastTones(edgeRadiusPx: number): number {
+  return edgeRadiusPx >= LOSSY_RADIUS ? LEAST_TONES_LOSSY : LEAST_TONES;
 }
 
 /**
@@ -75,7 +88,13 @@ export function keptShares(
     markEdgePixels(name, pixels, width, height, lookup);
     const goesOn = openSides(rect, context);
     keepPieces(name, width, height, goesOn);
-    const search = { width, height, goesOn, reach: reachOf(context.edgeRadiusPx), colours };
+    const { edgeRadiusPx } = context;
+    const search: EdgeSearch = {
+      ...{ width, height, goesOn, colours },
+      reach: reachOf(edgeRadiusPx),
+      enough: leastTones(edgeRadiusPx),
+      noise: edgeRadiusPx >= LOSSY_RADIUS ? NOISE_LOSSY : NOISE,
+    };
     findEdges(name, pixels, shares, search, edges);
     fillSpecks(name, pixels, shares, search, edges);
     for (let i = 0; i < name.length; i++) {
@@ -163,12 +182,19 @@ function keepPieces(name: Uint8Array, width: number, height: number, goesOn: Goe
     const own = name[i]!;
     // A piece is looked at from its first pixel; long runs belong to large ones.
     if (own === MIXED || (i % width > 0 && name[i - 1] === own) || name[i - width] === own) continue;
-    if (isSmall(name, width, i, goesOn, piece)) for (const each of piece) name[each] = MIXED;
+    if (isSmall(name, width, i, LEAST_PIECE, goesOn, piece)) for (const each of piece) name[each] = MIXED;
   }
 }
 
 /** Gathers a piece; false where it has enough pixels or may go on beyond the border. */
-function isSmall(name: Uint8Array, width: number, first: number, goesOn: GoesOn, piece: number[]): boolean {
+function isSmall(
+  name: Uint8Array,
+  width: number,
+  first: number,
+  enough: number,
+  goesOn: GoesOn,
+  piece: number[],
+): boolean {
   piece.length = 0;
   piece.push(first);
   const own = name[first]!;
@@ -183,7 +209,7 @@ function isSmall(name: Uint8Array, width: number, first: number, goesOn: GoesOn,
       [i + width, true],
     ] as const) {
       if (!isBeside || name[next] !== own || piece.includes(next)) continue;
-      if (piece.length + 1 >= LEAST_PIECE) return false;
+      if (piece.length + 1 >= enough) return false;
       piece.push(next);
     }
   }
@@ -195,6 +221,10 @@ interface EdgeSearch {
   readonly height: number;
   readonly goesOn: GoesOn;
   readonly reach: number;
+  /** Pixels of a piece of tones that is large enough to be one. */
+  readonly enough: number;
+  /** See NOISE. */
+  readonly noise: number;
   readonly colours: KeptColours['colours'];
 }
 
@@ -203,9 +233,10 @@ function findEdges(
   name: Uint8Array,
   pixels: Uint32Array,
   { label }: PixelShares,
-  { width, height, reach, colours }: EdgeSearch,
+  search: EdgeSearch,
   edges: Edge[],
 ): void {
+  const { width, height, reach } = search;
   const isTone = (j: number) => name[j] === MIXED && label[j] === TONED;
   const beside = pixelsBeside(name, width, height, reach);
   for (let i = beside.indexOf(1); i >= 0; i = beside.indexOf(1, i + 1)) {
@@ -220,7 +251,7 @@ function findEdges(
     });
     const count = sums[3]!;
     const tone = count > 0 ? ([sums[0]! / count, sums[1]! / count, sums[2]! / count] as const) : null;
-    const edge = edgeOf(pixels[i]!, near, tone, colours);
+    const edge = edgeOf(pixels[i]!, near, tone, search);
     if (edge) edges.push({ at: i, ...edge });
   }
 }
@@ -230,21 +261,23 @@ function fillSpecks(
   name: Uint8Array,
   pixels: Uint32Array,
   { label }: PixelShares,
-  { width, height, goesOn, reach, colours }: EdgeSearch,
+  search: EdgeSearch,
   edges: Edge[],
 ): void {
+  const { width, height, goesOn, reach, enough } = search;
   const tone = new Uint8Array(name.length).fill(MIXED);
   for (let i = 0; i < name.length; i++) if (name[i] === MIXED && label[i] === TONED) tone[i] = TONED;
   for (const { at } of edges) tone[at] = MIXED;
   const piece: number[] = [];
   for (let i = 0; i < tone.length; i++) {
     if (tone[i] === MIXED || (i % width > 0 && tone[i - 1] === TONED) || tone[i - width] === TONED) continue;
-    if (!isSmall(tone, width, i, goesOn, piece)) continue;
+    if (!isSmall(tone, width, i, enough, goesOn, piece)) continue;
     for (const at of piece) {
       tone[at] = MIXED;
       const near = namesNear(name, at, width, height, reach + BEYOND);
       if (near.length === 0) continue;
-      const edge = edgeOf(pixels[at]!, near, null, colours);
+      const edge = edgeOf(pixels[at]!, near, null, search);
+      if (!edge && piece.length >= LEAST_TONES) continue;
       edges.push({ at, ...(edge ?? { label: near[0]!, share: 1, rest: TONED }) });
     }
   }
@@ -261,30 +294,40 @@ function namesNear(name: Uint8Array, i: number, width: number, height: number, r
   return near;
 }
 
-/** The pair of sides that explains a pixel best; null where it is tone. @param tone mean of the tones near by, in sRGB codes; null: there are none. */
+/**
+ * What a pixel beside kept colours is mixed of; null where it is tone.
+ *
+ * @param near the kept colours.
+ * @param tone mean of the tones near by, in sRGB codes. Null: there are none but beside the colours; then what is far from all of these is one, however
+ * narrow it is.
+ */
 function edgeOf(
   pixel: number,
   near: readonly number[],
   tone: readonly [number, number, number] | null,
-  colours: KeptColours['colours'],
+  { colours, noise }: EdgeSearch,
 ): Omit<Edge, 'at'> | null {
-  const rounded = tone && (tone.map(Math.round) as [number, number, number]);
-  const sides = [...near.map((k) => colours[k]!.rgb), ...(rounded ? [rounded] : [])];
+  const sides = near.map((k) => colours[k]!.rgb);
+  if (tone) sides.push(tone.map(Math.round) as [number, number, number]);
   const mixer = new PairMixer(sides);
   mixer.begin(pixel & 255, (pixel >>> 8) & 255, (pixel >>> 16) & 255);
-  let best: [one: number, other: number] | null = null;
   for (let i = 0; i < near.length; i++) {
     for (let j = i + 1; j < sides.length; j++) {
       const apart = Math.hypot(...[0, 1, 2].map((c) => sides[i]![c]! - sides[j]![c]!));
-      if (apart >= LEAST_APART && mixer.tryPair(i, j)) best = [i, j];
+      if (apart >= LEAST_APART) mixer.tryPair(i, j);
     }
+    if (!tone) mixer.tryAlone(i);
   }
-  if (!best) return null;
-  const [one, other] = best;
-  const share = mixer.shareOfFirst;
-  const rest = other < near.length ? near[other]! : TONED;
-  if (share > ALL_BUT) return { label: near[one]!, share: 1, rest };
-  if (share >= 1 - ALL_BUT) return { label: near[one]!, share, rest };
+  if (mixer.best > (tone ? Number.MAX_VALUE : noise * noise)) return null;
+  const mixture: Mixture = { first: 0, second: 0, share: 0, rest: 0 };
+  mixer.result(mixture);
+  const [label, rest] = [mixture.first, mixture.second].map((side) => near[side] ?? TONED) as [
+    number,
+    number,
+  ];
+  const share = mixture.share / 65535;
+  if (share > ALL_BUT) return { label, share: 1, rest: TONED };
+  if (share >= 1 - ALL_BUT) return { label, share, rest };
   return rest === TONED ? null : { label: rest, share: 1, rest: TONED };
 }
 
