@@ -1,5 +1,5 @@
 // npm run fuzz -- --minutes 10 [--seed 7]: sends an application of its own what nobody should send it, and says what it found.
-import { mkdirSync, openSync } from 'node:fs';
+import { mkdirSync, openSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { runFuzz } from './lib/fuzz.mjs';
@@ -24,6 +24,7 @@ const { values } = parseArgs({ options: { minutes: { type: 'string' }, seed: { t
 const minutes = Number(values.minutes ?? 10);
 const seed = Number(values.seed ?? Math.floor(Math.random() * 1e9));
 
+const logFile = path.join(root, '.local', 'fuzz.log');
 const running = { web: null, worker: null };
 let folder = null;
 let code = 1;
@@ -31,6 +32,13 @@ let code = 1;
 async function clean() {
   await Promise.all([endChild(running.web), running.worker?.end()]);
   if (folder) dropPostgres(folder);
+}
+
+/** What the programs say of unforeseen errors, which their users are not told. */
+function showErrors() {
+  const lines = readFileSync(logFile, 'utf8').split('\n');
+  const errors = lines.filter((line) => /"level":(50|60)/.test(line));
+  for (const line of errors.slice(-20)) process.stdout.write(`LOG    ${line.slice(0, 3000)}\n`);
 }
 
 for (const signal of ['SIGINT', 'SIGTERM'])
@@ -44,7 +52,7 @@ try {
   const url = startPostgres(folder, await freePort());
   const env = { ...process.env, KERAMEUS_DATABASE_URL: url, KERAMEUS_ROOT: root, KERAMEUS_DIST: DIST };
   runNode([path.join(DIST, 'migrate.mjs')], env);
-  const log = openSync(path.join(root, '.local', 'fuzz.log'), 'w');
+  const log = openSync(logFile, 'w');
   running.worker = keepWorker({ env, dist: DIST, log });
   const port = await freePort();
   running.web = await startWeb({ port, env, nextDir: NEXT_DIR, dist: DIST, log });
@@ -53,6 +61,7 @@ try {
     process.stdout.write('WRONG  the page server ended\n');
     code = 1;
   }
+  if (code !== 0) showErrors();
 } catch (error) {
   process.stderr.write(`${error instanceof Advice ? error.message : error.stack}\n`);
 } finally {

@@ -38,6 +38,7 @@ import {
   predictFilm,
   predictPrint,
   preparePlateJob,
+  heldPlanes,
   printedPlanes,
   readingView,
   stepBack,
@@ -193,18 +194,17 @@ class TableWorker {
     const lifted = new Set([...request.lifted, ...garment.without]);
     if (subject === 'difference' || subject === 'reasons') {
       const printed = printedPlanes(planes, sheet, this.tones);
-      const print = predictPrint(printed, sheet, level, view, kernels, {
-        lifted,
-        passes: request.passes,
-        garment: garment.colour,
-      });
+      const options = { lifted, passes: request.passes, garment: garment.colour };
+      const print = predictPrint(printed, sheet, level, view, kernels, options);
       const ground = linearFromRgb8(parseHexColour(garment.colour));
       const artwork = await this.artwork(request, wanted, view, ground);
       if (!artwork) return null;
       wantDropped(request, print, artwork, view.width);
       if (subject === 'difference' || !isSimulated(sheet)) return this.differences.paint(print, artwork);
       const printable = new PrintableColours(sheet, garment).print(artwork);
-      return new ReasonFinder(parseHexColour(garment.colour)).paint(print, artwork, printable);
+      const lossy = heldPlanes(printed, sheet, this.tones);
+      const held = lossy && predictPrint(lossy, sheet, level, view, kernels, options);
+      return new ReasonFinder(parseHexColour(garment.colour)).paint({ print, artwork, printable, held });
     }
     if (subject === 'film' && plateId !== null) {
       const real = level.atFilm && planes.planes.some((plane) => plane.plate.id === plateId && plane.tone);

@@ -85,6 +85,7 @@ export function makeReport(
       lighterThanWhites: round(difference.reasons.light, 4),
       darkerThanGarment: round(difference.reasons.dark, 4),
       changed: round(difference.reasons.changed, 4),
+      dotsTooSmall: round(difference.reasons.dots, 4),
     },
     printable: difference.printable && {
       mean: round(difference.printable.mean, 3),

@@ -52,9 +52,10 @@ export interface OffArea {
 /** How the predicted print differs from the artwork on the garment, CIEDE2000. */
 /**
  * Why a print of tones is off its artwork. `inks`: beyond the colours of these inks. `dark`: darker than the garment. `light`: lighter than the whites, or the garment, print.
- * `changed`: the inks could print it nearer; curves, patches, fit, a wish for the base or other garments stand in the way.
+ * `changed`: the inks could print it nearer; curves, patches, fit, a wish for the base or other garments stand in the way. `dots`: off where meshes lose the dots that are
+ * too small for them.
  */
-export const OFF_REASONS = ['inks', 'light', 'dark', 'changed'] as const;
+export const OFF_REASONS = ['inks', 'light', 'dark', 'changed', 'dots'] as const;
 export type OffReason = (typeof OFF_REASONS)[number];
 
 /** How much is off by each reason. */

@@ -26,7 +26,7 @@ import {
   leftBare,
   wantGarment,
 } from './compare';
-import { printedPlanes } from './dots';
+import { heldPlanes, printedPlanes } from './dots';
 import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
 import { FilmTones } from './filmTones';
 import { PrintableColours } from './fullTone';
@@ -79,7 +79,7 @@ export class DifferenceSurvey {
   private readonly off = new OffAreas();
   private readonly tones = new FilmTones();
   private readonly reasons: ReasonFinder;
-  private readonly reasonPixels: ReasonShares = { inks: 0, light: 0, dark: 0, changed: 0 };
+  private readonly reasonPixels: ReasonShares = { inks: 0, light: 0, dark: 0, changed: 0, dots: 0 };
   private bare = 0;
 
   constructor(job: PlateJob) {
@@ -123,10 +123,8 @@ export class DifferenceSurvey {
       const ground = parseHexColour(garment.colour);
       const linear = linearFromRgb8(ground);
       const lifted = new Set(garment.without);
-      const print = predictPrint(planes, sheet, level, view, job.kernels, {
-        garment: garment.colour,
-        lifted,
-      });
+      const options = { garment: garment.colour, lifted };
+      const print = predictPrint(planes, sheet, level, view, job.kernels, options);
       const light = artworkLight(sheet, level.grid, level.region, need, art, () => linear);
       const artwork = encodeRgba(drawDown(light, level, view));
       const dropped = droppedGround(sheet, garment.colour);
@@ -142,7 +140,11 @@ export class DifferenceSurvey {
         if (bare && !dropped.counted) wantGarment(seen, bare, ground);
         this.plain.counter.add(print, seen);
       }
-      if (could) this.reasons.count(print, artwork, could, this.reasonPixels);
+      if (could) {
+        const lossy = heldPlanes(planes, sheet, tones);
+        const held = lossy && predictPrint(lossy, sheet, level, view, job.kernels, options);
+        this.reasons.count({ print, artwork, printable: could, held }, this.reasonPixels);
+      }
       if (bare) this.bare += bare.reduce((sum, is) => sum + is, 0);
       // What was dropped and is bare is told by its own figure.
       this.off.add(print, artwork, view, bare);

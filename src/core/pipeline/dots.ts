@@ -16,6 +16,22 @@ export function printedPlanes(planes: PlatePlanes, sheet: JobSheet, tones: FilmT
   };
 }
 
+/**
+ * The plates of a region as they print where their meshes lose the dots that are too small for them; null where none has such dots.
+ *
+ * @param planes as `printedPlanes` gives them.
+ */
+export function heldPlanes(planes: PlatePlanes, sheet: JobSheet, tones: FilmTones): PlatePlanes | null {
+  let loses = false;
+  const held = planes.planes.map((plane) => {
+    const tone = plane.tone && tones.withoutUnheld(sheet, plane.plate, plane.tone);
+    if (!tone) return plane;
+    loses = true;
+    return { ...plane, tone };
+  });
+  return loses ? { rect: planes.rect, planes: held } : null;
+}
+
 /** Dots as they stand on film, or as they have grown in print. */
 export type DotsOf = 'film' | 'print';
 

@@ -20,6 +20,13 @@ export function smallestShare({ screen, mesh }: Plate): number {
   return screen.holdSmallest ? smallestDot(screen.lpi, smallestDotUm(mesh)) : 0;
 }
 
+/** Coverage on film below which dots of a plate are smaller than its mesh holds, as far as its screen makes them at all; 0 where it makes none. */
+function unheldShare(plate: Plate): number {
+  const { screening, lpi, interlock, holdSmallest } = plate.screen;
+  if (screening !== 'grid' || (holdSmallest && interlock === null)) return 0;
+  return smallestDot(lpi, smallestDotUm(plate.mesh));
+}
+
 /** Tables from tones that are wanted in print to what stands on film; each is made once. */
 export class FilmTones {
   private readonly tables = new Map<string, Uint16Array>();
@@ -81,6 +88,15 @@ export class FilmTones {
     if (plate.screen.screening === 'solid') return allOrNothing(film);
     const rule = { gain: 0, printer: sheet.film.printerTones };
     return isPlain(rule) ? film : mapTones(film, this.table(rule), null, FRESH_MEMORY);
+  }
+
+  /** Tones as they print where the mesh loses dots that are too small for it: 0 there. Null where a plate has no such dots. */
+  withoutUnheld(sheet: JobSheet, plate: Plate, tone: Uint16Array): Uint16Array | null {
+    const least = unheldShare(plate) * 65535;
+    if (least === 0) return null;
+    const film = this.onFilm(sheet, plate, tone);
+    const isLost = (i: number) => tone[i]! >= LEAST_TONE && film[i]! < least;
+    return tone.some((_, i) => isLost(i)) ? tone.map((value, i) => (isLost(i) ? 0 : value)) : null;
   }
 
   /** Tones as they print: as they are wanted, but that a plate without dots has none. */

@@ -1,7 +1,7 @@
 export { filmKey } from './filmKey';
 export { artworkLight, type Ground, type LightPlane } from './artworkLight';
 export { DIFFERENCE_SCALE, DifferencePainter, leftBare, wantGarment, type Difference } from './compare';
-export { dotPlanes, printedPlanes, type DotsOf } from './dots';
+export { dotPlanes, heldPlanes, printedPlanes, type DotsOf } from './dots';
 export { eyeBlurMm, stepBack, stepBackMargin, widerView } from './stepBack';
 export { MEASURING_STEPS, makeWedgeFilm, type WedgeFilm } from './wedgeFilm';
 export { FilmTones, plateTile, smallestDotUm, smallestShare, toneRule } from './filmTones';

@@ -6,9 +6,15 @@ const pixels = (...hex: string[]) =>
   Uint8ClampedArray.from(hex.flatMap((each) => [...parseHexColour(each), 255]));
 const finder = new ReasonFinder(parseHexColour('#2c2c30'));
 
-function countOf(print: string, artwork: string, printable: string): Partial<Record<OffReason, number>> {
-  const sums: ReasonShares = { inks: 0, light: 0, dark: 0, changed: 0 };
-  finder.count(pixels(print), pixels(artwork), pixels(printable), sums);
+function countOf(
+  print: string,
+  artwork: string,
+  printable: string,
+  held?: string,
+): Partial<Record<OffReason, number>> {
+  const sums: ReasonShares = { inks: 0, light: 0, dark: 0, changed: 0, dots: 0 };
+  const pictures = { print: pixels(print), artwork: pixels(artwork), printable: pixels(printable) };
+  finder.count({ ...pictures, held: held ? pixels(held) : null }, sums);
   return Object.fromEntries(OFF_REASONS.flatMap((each) => (sums[each] > 0 ? [[each, sums[each]]] : [])));
 }
 
@@ -29,12 +35,20 @@ test.each([
   expect(countOf(print, artwork, printable)).toEqual(expected);
 });
 
+test('dots that the mesh loses are a reason where the print is off without them, and only there', () => {
+  expect(countOf('#c86432', '#c86432', '#c86432', '#e08050')).toEqual({ dots: 1 });
+  expect(countOf('#c86432', '#c86432', '#c86432', '#c86533')).toEqual({});
+  // Off with them and nearer without them: they are not what it is off by.
+  expect(countOf('#808080', '#c86432', '#808080', '#c86432')).toEqual({ inks: 1 });
+});
+
 test('the picture has the colour of each reason, half as strong where little is off', () => {
-  const painted = finder.paint(
-    pixels('#2c2c30', '#c86432', '#808080'),
-    pixels('#000000', '#c86432', '#868686'),
-    pixels('#2c2c30', '#c86432', '#868686'),
-  );
+  const painted = finder.paint({
+    print: pixels('#2c2c30', '#c86432', '#808080'),
+    artwork: pixels('#000000', '#c86432', '#868686'),
+    printable: pixels('#2c2c30', '#c86432', '#868686'),
+    held: null,
+  });
   const at = (k: number) => [...painted.subarray(k * 4, k * 4 + 3)];
   expect(at(0)).toEqual([...REASON_COLOURS.dark]);
   const paper = at(1);

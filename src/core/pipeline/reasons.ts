@@ -18,9 +18,20 @@ export const REASON_COLOURS: Readonly<Record<OffReason, Rgb8>> = {
   dark: [58, 62, 148],
   light: [0, 148, 148],
   changed: [176, 42, 104],
+  dots: [86, 112, 40],
 };
 /** Where the print is near. */
 const NOTHING_OFF: Rgb8 = [244, 244, 242];
+
+/** Pictures of one window, pixels of four bytes. */
+export interface ReasonPictures {
+  readonly print: Uint8ClampedArray;
+  readonly artwork: Uint8ClampedArray;
+  /** What the inks could print there. */
+  readonly printable: Uint8ClampedArray;
+  /** The print without dots that are smaller than their meshes hold; null where there are none. */
+  readonly held: Uint8ClampedArray | null;
+}
 
 /** Finds why a print of tones is off its artwork, place by place. */
 export class ReasonFinder {
@@ -33,21 +44,19 @@ export class ReasonFinder {
     this.garmentLightness = labFromRgb8(garment)[0];
   }
 
-  /**
-   * Pixels of four bytes, of one window.
-   *
-   * @param printable what the inks could print there.
-   * @param tell told of every place that is off: its first byte, how far off it is (CIEDE2000), and why.
-   */
+  /** @param tell told of every place that is off, or may be: its first byte, how far off it is (CIEDE2000), and why. */
   private forEach(
-    print: Uint8ClampedArray,
-    artwork: Uint8ClampedArray,
-    printable: Uint8ClampedArray,
+    { print, artwork, printable, held }: ReasonPictures,
     tell: (i: number, difference: number, reason: OffReason) => void,
   ): void {
     for (let i = 0; i < print.length; i += 4) {
       const wanted = codesOf(artwork, i);
       const difference = this.pairs.between(codesOf(print, i), wanted);
+      const without = held ? this.pairs.between(codesOf(held, i), wanted) : difference;
+      if (without >= NEAR && without > difference + COULD_BE_NEARER) {
+        tell(i, without, 'dots');
+        continue;
+      }
       if (difference < NEAR) continue;
       const could = codesOf(printable, i);
       const isChanged = this.pairs.between(could, wanted) < difference - COULD_BE_NEARER;
@@ -75,17 +84,13 @@ export class ReasonFinder {
   }
 
   /** The reasons as a picture. */
-  paint(
-    print: Uint8ClampedArray,
-    artwork: Uint8ClampedArray,
-    printable: Uint8ClampedArray,
-  ): Uint8ClampedArray<ArrayBuffer> {
-    const out = new Uint8ClampedArray(print.length);
+  paint(pictures: ReasonPictures): Uint8ClampedArray<ArrayBuffer> {
+    const out = new Uint8ClampedArray(pictures.print.length);
     for (let i = 0; i < out.length; i += 4) {
       out.set(NOTHING_OFF, i);
       out[i + 3] = 255;
     }
-    this.forEach(print, artwork, printable, (i, difference, reason) => {
+    this.forEach(pictures, (i, difference, reason) => {
       const strength = difference < FAR ? 0.5 : 1;
       REASON_COLOURS[reason].forEach((code, c) => {
         out[i + c] = Math.round(NOTHING_OFF[c]! + strength * (code - NOTHING_OFF[c]!));
@@ -95,12 +100,7 @@ export class ReasonFinder {
   }
 
   /** Adds to each reason the pixels that are off by it. */
-  count(
-    print: Uint8ClampedArray,
-    artwork: Uint8ClampedArray,
-    printable: Uint8ClampedArray,
-    sums: ReasonShares,
-  ): void {
-    this.forEach(print, artwork, printable, (_, __, reason) => sums[reason]++);
+  count(pictures: ReasonPictures, sums: ReasonShares): void {
+    this.forEach(pictures, (_, __, reason) => sums[reason]++);
   }
 }

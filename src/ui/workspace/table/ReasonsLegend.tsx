@@ -8,6 +8,7 @@ const MEANINGS: Readonly<Record<OffReason, string>> = {
   light: 'lighter than they print',
   dark: 'darker than the garment',
   changed: 'curves, patches, solids, base, fit, garments',
+  dots: 'dots smaller than the mesh holds',
 };
 
 /** What the colours of the reasons mean, and how much of the print is off by each on the garment that the plates are made for. */
