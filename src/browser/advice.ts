@@ -1,4 +1,4 @@
-import { ARRANGEMENTS, type Arrangement, arrangeDots, suggestScreens } from '@/core/checks';
+import { type Arrangement, arrangeDots, arrangementsOf, suggestScreens } from '@/core/checks';
 import type { Kernels } from '@/core/kernels';
 import { type ShiftCost, shiftCost } from '@/core/pipeline';
 import type { Grating, ThresholdTiles } from '@/core/screening';
@@ -27,7 +27,7 @@ const MOST_TOGETHER = 4;
 /** What each arrangement of some plates' dots costs when one of them lies off. */
 export function costsOfShift(sheet: JobSheet, ids: readonly string[], meet: readonly number[]) {
   return (tiles: ThresholdTiles, kernels: Kernels): [Arrangement, ShiftCost][] =>
-    ARRANGEMENTS.map((each) => {
+    arrangementsOf(ids.length).map((each) => {
       const arranged = arrangeDots(sheet, ids, each, shareOf(ids, meet));
       const plates = arranged.plates.filter((plate) => ids.includes(plate.id)).slice(0, MOST_TOGETHER);
       return [each, shiftCost(arranged, plates, tiles, kernels)];

@@ -73,9 +73,10 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --turned yes|no      everything on the film turned a quarter  [no]
   --gang WxH           what films that are ganged lie on, or a roll by its width   [24in]
   --geometry WHAT      one-angle, rotated (plates that overlap stand 30 degrees apart),
-                       interlocked (dots beside each other in each cell), dispersed (dots
-                       without a grid) or, for simulated, auto: what prints nearest to the
-                       artwork when a plate lies off    [one-angle; for simulated dispersed]
+                       interlocked (dots beside each other in each cell), groups (two or three
+                       of these, 30 degrees apart), dispersed (dots without a grid) or, for
+                       simulated, auto: what prints nearest to the artwork when a plate lies
+                       off                              [one-angle; for simulated dispersed]
   --shape SHAPE        ellipse, round, square-round, diamond or line   [ellipse]
   --ratio N            length to width of small ellipses, 1 to 2       [1.175]
   --dot MICROMETRES    side of a dispersed dot                  [what the mesh holds]

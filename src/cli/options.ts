@@ -78,7 +78,9 @@ function readGeometry(options: Options): Arrangement | null {
 function withGeometry(sheet: JobSheet, geometry: Arrangement | null): JobSheet {
   if (geometry === null) return sheet;
   const plates =
-    geometry === 'interlocked' ? sheet.plates.filter((plate) => plate.role !== 'underbase') : sheet.plates;
+    geometry === 'interlocked' || geometry === 'groups'
+      ? sheet.plates.filter((plate) => plate.role !== 'underbase')
+      : sheet.plates;
   // Without a survey every plate may overlap every other one.
   return arrangeDots(
     sheet,

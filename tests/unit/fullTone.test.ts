@@ -203,6 +203,42 @@ describe('a painting with a hard edge on the left and a fade on the right', () =
     expect(together).toBeLessThan(0.01 * onBase);
   });
 
+  it.each(['one-angle', 'groups'])(
+    'prints what is predicted with its dots set to %s',
+    async (geometry) => {
+      const folderOf = path.join(folder, geometry);
+      const job = path.join(out, 'job.json');
+      expect(outcome(['films', job, '--out', folderOf, '--geometry', geometry]).status).toBe(0);
+      const made = reportOf(folderOf);
+      const plates = await filmsOf(folderOf, made);
+      const differences = await filmsAgainstPreview(folderOf, made, plates);
+      expect(differences.reduce((sum, each) => sum + each, 0) / differences.length).toBeLessThan(1);
+      // Two inks, window by window: where both print, how much of the one with less ink lies on the other.
+      const [, first, second] = plates as [Film, Film, Film];
+      const side = Math.round((2 * DPI) / 25.4);
+      let [least, together] = [0, 0];
+      for (let top = 0; top + side <= filmHeight; top += side) {
+        for (let left = 0; left + side <= filmWidth; left += side) {
+          let [one, other, both] = [0, 0, 0];
+          for (let y = top; y < top + side; y++) {
+            for (let x = left; x < left + side; x++) {
+              one += first(x, y);
+              other += second(x, y);
+              both += first(x, y) & second(x, y);
+            }
+          }
+          least += Math.min(one, other);
+          together += both;
+        }
+      }
+      expect(least).toBeGreaterThan(1000);
+      // Dots of one grid lie in each other; those of a group beside each other. Windows are no single tones.
+      if (geometry === 'groups') expect(together).toBeLessThan(0.02 * least);
+      else expect(together).toBeGreaterThan(0.8 * least);
+    },
+    240_000,
+  );
+
   it('ends as a shape where its edge is hard, with the base drawn back there', () => {
     // The oval ends at 0.95 of its half axes; the base 0.15 mm inside of that, the press's tolerance.
     const inside = (x: number, y: number) =>

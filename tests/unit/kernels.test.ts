@@ -127,63 +127,75 @@ describe('compiled kernels give the bytes of their plain twins', () => {
     }
   });
 
-  it('printView, with tone and without, drawn down and one to one', () => {
-    const next = random(3);
-    // More rows than are printed at a time.
-    const [width, height] = [101, 237];
-    const count = width * height;
-    const layer = (toned: boolean) => ({
-      shape: Uint8Array.from({ length: count }, (_, i) => (i % width < 40 || next() < 0.3 ? 0 : 255)),
-      tone: toned ? Uint16Array.from({ length: count }, () => Math.floor(next() * 65536)) : null,
-      colour: [next(), next(), next()] as const,
-      opacity: next(),
-    });
-    // Three lie beside each other, with more area than there is room for here and there, and one prints between them.
-    const layers = [
-      layer(false),
-      layer(true),
-      layer(false),
-      { ...layer(true), group: 1 },
-      { ...layer(true), group: 1 },
-      layer(true),
-      { ...layer(true), group: 1 },
-      { ...layer(true), group: 2 },
-      // A base, and what lies on it, beside it and between.
-      { ...layer(true), group: 3, place: 'under' as const },
-      layer(false),
-      { ...layer(true), group: 3, place: 'on' as const },
-      { ...layer(false), group: 3, place: 'off' as const },
-      { ...layer(true), group: 3, place: 'on' as const },
-    ];
-    const grid = { widthPx: width, heightPx: height, pxPerMm: 1 };
-    const level = { grid, region: { x: 0, y: 0, width, height }, atFilm: true };
-    for (const scale of [1, 0.71, 0.37]) {
-      const view = {
-        xMm: 0.3,
-        yMm: 0,
-        scale,
-        width: Math.floor((width - 1) * scale),
-        height: Math.floor(height * scale),
-      };
-      const draw = (kernels: Kernels) => {
-        const out = new Uint8ClampedArray(view.width * view.height * 4);
-        const spans = viewSpans(level, view);
-        kernels.printView({
-          layers,
-          width,
-          height,
-          ground: [0.02, 0.3, 0.1],
-          ...spans,
-          codes: ENCODE_TABLE,
-          out,
-        });
-        return out;
-      };
-      const plain = draw(PLAIN_KERNELS);
-      expect(Buffer.compare(Buffer.from(plain), Buffer.from(draw(wasm)))).toBe(0);
-      expect(new Set(plain).size).toBeGreaterThan(50);
-    }
-  });
+  it.each([
+    ['and no others', false],
+    ['and layers in each other', true],
+  ])(
+    'printView, with tone and without, drawn down and one to one: layers beside each other %s',
+    (_, isNested) => {
+      const next = random(3);
+      // More rows than are printed at a time.
+      const [width, height] = [101, 237];
+      const count = width * height;
+      const layer = (toned: boolean) => ({
+        shape: Uint8Array.from({ length: count }, (_, i) => (i % width < 40 || next() < 0.3 ? 0 : 255)),
+        tone: toned ? Uint16Array.from({ length: count }, () => Math.floor(next() * 65536)) : null,
+        colour: [next(), next(), next()] as const,
+        opacity: next(),
+      });
+      // Three lie beside each other, with more area than there is room for here and there, and one prints between them.
+      const layers = [
+        layer(false),
+        layer(true),
+        layer(false),
+        { ...layer(true), group: 1 },
+        { ...layer(true), group: 1 },
+        layer(true),
+        { ...layer(true), group: 1 },
+        { ...layer(true), group: 2 },
+        // A base, and what lies on it, beside it and between.
+        { ...layer(true), group: 3, place: 'under' as const },
+        layer(false),
+        { ...layer(true), group: 3, place: 'on' as const },
+        { ...layer(false), group: 3, place: 'off' as const },
+        { ...layer(true), group: 3, place: 'on' as const },
+        ...(isNested ? [{ ...layer(true), nest: 1 }, layer(true), { ...layer(true), nest: 1 }] : []),
+      ];
+      if (isNested) {
+        Object.assign(layers[1]!, { nest: 0 });
+        Object.assign(layers[2]!, { nest: 0 });
+        Object.assign(layers[9]!, { nest: 1 });
+      }
+      const grid = { widthPx: width, heightPx: height, pxPerMm: 1 };
+      const level = { grid, region: { x: 0, y: 0, width, height }, atFilm: true };
+      for (const scale of [1, 0.71, 0.37]) {
+        const view = {
+          xMm: 0.3,
+          yMm: 0,
+          scale,
+          width: Math.floor((width - 1) * scale),
+          height: Math.floor(height * scale),
+        };
+        const draw = (kernels: Kernels) => {
+          const out = new Uint8ClampedArray(view.width * view.height * 4);
+          const spans = viewSpans(level, view);
+          kernels.printView({
+            layers,
+            width,
+            height,
+            ground: [0.02, 0.3, 0.1],
+            ...spans,
+            codes: ENCODE_TABLE,
+            out,
+          });
+          return out;
+        };
+        const plain = draw(PLAIN_KERNELS);
+        expect(Buffer.compare(Buffer.from(plain), Buffer.from(draw(wasm)))).toBe(0);
+        expect(new Set(plain).size).toBeGreaterThan(50);
+      }
+    },
+  );
 
   it.each([
     [203, 171, 4.8],

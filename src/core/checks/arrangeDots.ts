@@ -1,11 +1,16 @@
 import { changePlates, liesOnBase } from '../separation';
 import { findAngles } from '../screening';
-import { type JobSheet, LIMITS, isSimulated } from '../sheet';
+import { type JobSheet, LIMITS, type Plate, isSimulated } from '../sheet';
 
 /** How the dots of plates stand to each other. */
-export const ARRANGEMENTS = ['rotated', 'one-angle', 'interlocked', 'dispersed'] as const;
+export const ARRANGEMENTS = ['rotated', 'one-angle', 'interlocked', 'groups', 'dispersed'] as const;
 
 export type Arrangement = (typeof ARRANGEMENTS)[number];
+
+/** The arrangements that so many plates can have: groups want a plate beyond two that divide cells. */
+export function arrangementsOf(count: number): readonly Arrangement[] {
+  return ARRANGEMENTS.filter((each) => each !== 'groups' || count > 2);
+}
 
 /** The arrangement of some plates as they are set now; null where they are set in a way of their own. */
 export function arrangementOf(sheet: JobSheet, ids: readonly string[]): Arrangement | null {
@@ -14,10 +19,17 @@ export function arrangementOf(sheet: JobSheet, ids: readonly string[]): Arrangem
   if (!first || screens.length < 2) return null;
   if (screens.every(({ screening }) => screening === 'dispersed')) return 'dispersed';
   if (screens.some(({ screening }) => screening !== 'grid')) return null;
-  if (first.interlock !== null)
-    return screens.every(({ interlock }) => interlock === first.interlock) ? 'interlocked' : null;
-  if (screens.some(({ interlock }) => interlock !== null)) return null;
+  if (screens.some(({ interlock }) => interlock !== null)) return apartOf(screens);
   return screens.every(({ angleDeg }) => angleDeg === first.angleDeg) ? 'one-angle' : 'rotated';
+}
+
+/** Whether screens of which some interlock are one group, or several, and single plates, at angles of their own. */
+function apartOf(screens: readonly Plate['screen'][]): Arrangement | null {
+  const groups = [...new Set(screens.map(({ interlock }) => interlock))];
+  if (groups.length === 1) return 'interlocked';
+  const alone = screens.filter(({ interlock }) => interlock === null);
+  const angles = new Set(screens.map(({ angleDeg }) => angleDeg));
+  return angles.size === groups.length - (alone.length > 0 ? 1 : 0) + alone.length ? 'groups' : null;
 }
 
 /**
@@ -27,6 +39,8 @@ export function arrangementOf(sheet: JobSheet, ids: readonly string[]): Arrangem
  * - `one-angle`: all at the first one's angle, each with its own dots.
  * - `interlocked`: one frequency (the coarsest) and one angle, dots beside each other in each cell; a base with dots on a grid, or of tones,
  *   that one of them wants is set to lie under them.
+ * - `groups`: two groups or three, 30 degrees apart; in each the dots of plates that overlap most lie beside each other. A plate that is left has its own angle. Bases
+ *   have none of them.
  * - `dispersed`: dots of one size without a grid.
  *
  * @param overlap share of the print where two plates both have dots, by their ids.
@@ -80,6 +94,23 @@ function setDots(
     }));
   }
   const lpi = Math.min(...plates.map(({ screen }) => screen.lpi));
+  if (arrangement === 'groups') {
+    const groups = groupsApart(known, overlap);
+    const numbers = freeGroups(sheet, known);
+    return changePlates(sheet, known, ({ id, screen }) => {
+      const group = groups.findIndex((each) => each.includes(id));
+      const interlock = groups[group]!.length > 1 ? numbers[group]! : null;
+      return {
+        screen: {
+          ...screen,
+          screening: 'grid',
+          interlock,
+          lpi,
+          angleDeg: (angleDeg + group * APART_DEG) % 90,
+        },
+      };
+    });
+  }
   const wantBase = plates.some((plate) => liesOnBase(sheet, plate));
   const others = sheet.plates.filter(({ id, role }) => role !== 'underbase' && !known.includes(id));
   // A base that lies under others stays there.
@@ -93,12 +124,36 @@ function setDots(
       !isBound(screen.interlock),
   );
   const members = [...new Set([...known, ...bases.map(({ id }) => id)])];
-  const taken = sheet.plates
-    .filter((plate) => !members.includes(plate.id))
-    .map(({ screen }) => screen.interlock);
-  const groups = Array.from({ length: LIMITS.maxGroups }, (_, k) => k + 1);
-  const free = groups.find((group) => !taken.includes(group)) ?? 1;
+  const free = freeGroups(sheet, members)[0]!;
   return changePlates(sheet, members, ({ screen }) => ({
     screen: { ...screen, screening: 'grid', interlock: free, lpi, angleDeg },
   }));
+}
+
+const APART_DEG = 30;
+
+/** Numbers for groups of some plates: first those that no other plate has. */
+function freeGroups(sheet: JobSheet, members: readonly string[]): number[] {
+  const others = sheet.plates.filter(({ id }) => !members.includes(id));
+  const isTaken = (group: number) => others.some(({ screen }) => screen.interlock === group);
+  const all = Array.from({ length: LIMITS.maxGroups }, (_, k) => k + 1);
+  return [...all.filter((group) => !isTaken(group)), ...all.filter(isTaken)];
+}
+
+/** Plates in two or three groups of about one size, those together that overlap most. */
+function groupsApart(ids: readonly string[], overlap: (one: string, other: string) => number): string[][] {
+  const count = Math.min(LIMITS.maxGroups, Math.max(2, Math.ceil(ids.length / LIMITS.maxGroups)));
+  const left = [...ids];
+  return Array.from({ length: count }, (_, k) => {
+    const size = Math.ceil(left.length / (count - k));
+    const group: string[] = [];
+    while (group.length < size) {
+      // The first of a group is the one that overlaps most with those that are left.
+      const beside = (id: string) => (group.length > 0 ? group : left.filter((each) => each !== id));
+      const sums = left.map((id) => beside(id).reduce((sum, other) => sum + overlap(id, other), 0));
+      const [taken] = left.splice(sums.indexOf(Math.max(...sums)), 1);
+      group.push(taken!);
+    }
+    return group;
+  });
 }

@@ -16,7 +16,7 @@ export {
   type PrintDifference,
   type PlatePieces,
 } from './colourFindings';
-export { ARRANGEMENTS, arrangeDots, arrangementOf, type Arrangement } from './arrangeDots';
+export { ARRANGEMENTS, arrangeDots, arrangementOf, arrangementsOf, type Arrangement } from './arrangeDots';
 export {
   artworkDpi,
   checkAngles,

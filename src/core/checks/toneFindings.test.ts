@@ -1,7 +1,7 @@
 import { testSheet } from '../../../tests/testSheet';
 import { changePlate, usualSimulatedInks, toSpot } from '../separation';
 import { type JobSheet, withBackground, withRun } from '../sheet';
-import { arrangeDots } from './arrangeDots';
+import { arrangeDots, arrangementOf, arrangementsOf } from './arrangeDots';
 import { NO_NOTES, checkNotes } from './colourFindings';
 import { checkTones } from './toneFindings';
 
@@ -25,13 +25,39 @@ test('dots on one grid, a base over inks of its cells, plates without dots and s
   const [base, ...others] = interlocked.plates;
   expect(codes({ ...interlocked, plates: [...others, base!] })).toEqual(['tones-late-base']);
   expect(codes(arrangeDots(sheet, ids.slice(0, 3), 'rotated', () => 1))).toEqual([]);
-  expect(codes(arrangeDots(sheet, ids, 'one-angle', () => 1))).toEqual(['tones-on-one-grid']);
+  const nested = arrangeDots(sheet, ids, 'one-angle', () => 1);
+  expect(codes(nested)).toEqual([]);
+  const [, second] = nested.plates;
+  const odd = changePlate(nested, second!.id, { screen: { ...second!.screen, shape: 'round' } });
+  expect(codes(odd)).toEqual(['tones-on-one-grid']);
   const [first] = sheet.plates;
   expect(codes(changePlate(sheet, first!.id, { screen: { ...first!.screen, screening: 'solid' } }))).toEqual([
     'tones-without-dots',
   ]);
   const again = withRun(sheet, [...sheet.run, { kind: 'screen', plateId: first!.id }]);
   expect(codes(again)).toEqual(['tones-printed-twice']);
+});
+
+test('groups of dots stand 30 degrees apart, each with plates that meet beside each other, and the base is none of theirs', () => {
+  const meet = (one: string, other: string) => (one === ids[0] && other === ids[2] ? 0.9 : 0.1);
+  const both = (one: string, other: string) => Math.max(meet(one, other), meet(other, one));
+  const grouped = arrangeDots(sheet, ids.slice(0, 5), 'groups', both);
+  const screens = new Map(grouped.plates.map(({ id, screen }) => [id, screen]));
+  const groupOf = (id: string | undefined) => screens.get(id!)!.interlock;
+  expect(groupOf(ids[0])).toBe(groupOf(ids[2]));
+  const numbers = ids.slice(0, 5).map(groupOf);
+  expect(new Set(numbers).size).toBe(2);
+  const angles = new Map(ids.slice(0, 5).map((id) => [groupOf(id), screens.get(id)!.angleDeg]));
+  const [one, other] = [...angles.values()] as [number, number];
+  expect(Math.abs(one - other) % 90).toBe(30);
+  expect(groupOf(sheet.plates[0]!.id)).toBeNull();
+  expect(arrangementOf(grouped, ids.slice(0, 5))).toBe('groups');
+  expect(codes(grouped)).toEqual([]);
+  // Two plates have no groups; of three one stands alone.
+  expect(arrangementsOf(2)).not.toContain('groups');
+  const three = arrangeDots(sheet, ids.slice(0, 3), 'groups', both);
+  expect(three.plates.filter(({ screen }) => screen.interlock !== null)).toHaveLength(2);
+  expect(arrangementOf(three, ids.slice(0, 3))).toBe('groups');
 });
 
 test('flat colours have none of it', () => {

@@ -1,4 +1,4 @@
-import { cellPlaces } from '../separation';
+import { cellPlaces, nestPlaces } from '../separation';
 import { type JobSheet, type Plate, isSimulated, passes } from '../sheet';
 import type { Finding } from './findings';
 
@@ -26,8 +26,8 @@ export function checkTones(sheet: JobSheet): Finding[] {
       code: 'tones-on-one-grid',
       severity: 'severe',
       step: 'dots',
-      message: `Dots of ${names(plates)} lie on each other on one grid; their tones were found for dots that lie over each other by chance.`,
-      remedy: 'Set them dispersed, 30° apart or interlocked, or see in Dots how far off they print.',
+      message: `Dots of ${names(plates)} lie on each other on one grid in different shapes; their tones were found for dots that lie over each other by chance.`,
+      remedy: 'Give them one shape, or set them dispersed, 30° apart or interlocked.',
       plateId: plates[0]!.id,
     });
   }
@@ -56,12 +56,17 @@ export function checkTones(sheet: JobSheet): Finding[] {
   return findings;
 }
 
-/** Plates whose dots lie on the same grid without dividing its cells, two and more of each. */
+/** Plates whose dots lie on the same grid without dividing its cells, and not all in each other, two and more of each. */
 function onOneGrid(plates: readonly Plate[]): Plate[][] {
   const grids = plates.filter(({ screen }) => screen.screening === 'grid' && screen.interlock === null);
   const gridOf = ({ screen }: Plate) => `${screen.lpi} ${((screen.angleDeg % 90) + 90) % 90}`;
   const known = [...new Set(grids.map(gridOf))];
   return known
     .map((grid) => grids.filter((plate) => gridOf(plate) === grid))
-    .filter((each) => each.length > 1);
+    .filter((each) => {
+      const nests = nestPlaces(each);
+      return (
+        each.length > 1 && !each.every(({ id }) => nests.get(id) === nests.get(each[0]!.id) && nests.has(id))
+      );
+    });
 }

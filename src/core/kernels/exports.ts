@@ -2,6 +2,12 @@
 
 /** What the compiled module offers; every number is an address or a count unless its name says otherwise. */
 export interface KernelExports {
+  addPart(
+    sum: number,
+    row: number,
+    weights: number,
+    width: number,
+  ): void;
   addRow(
     sum: number,
     row: number,

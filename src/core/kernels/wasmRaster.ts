@@ -1,4 +1,4 @@
-import { type PrintArguments, type RasterKernels, besideIn, groupsOf } from '../raster';
+import { NestRows, type PrintArguments, type RasterKernels, besideIn, groupsOf, nestsIn } from '../raster';
 import type { KernelMemory } from './kernelMemory';
 import { wasmNames } from './wasmNames';
 import { wasmLayTones, wasmTonePlanes } from './wasmTones';
@@ -94,10 +94,24 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
   const printView = (args: PrintArguments): void => {
     const { layers, width, height, ground, across, down, codes, out } = args;
     const groups = groupsOf(layers);
+    const nestMembers = nestsIn(layers).flat();
+    const nestWidth = nestMembers.length > 0 ? width : 0;
     // A part of the rows at a time: all planes of a view would take tens of megabytes, which this memory never gives back.
     const most = Math.min(height, Math.max(PRINT_ROWS, down.taps));
     const count = width * most;
-    const [inksAt, rowAt, sumAt, acrossAt, weightsAt, codesAt, lineAt, ...layersAt] = memory.place(
+    const [
+      inksAt,
+      rowAt,
+      sumAt,
+      acrossAt,
+      weightsAt,
+      codesAt,
+      lineAt,
+      totalAt,
+      partsAt,
+      masksAt,
+      ...layersAt
+    ] = memory.place(
       // The ground, then the two parts of each ink. Numbers that are no integers cost an object each when they are handed to the kernels.
       (layers.length * 2 + 1) * 16,
       width * 16,
@@ -106,9 +120,12 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
       across.weights.byteLength,
       codes.length,
       across.count * 4,
+      nestWidth * 16,
+      nestWidth * 4,
+      nestWidth * nestMembers.length,
       ...layers.flatMap(({ tone }) => [count, tone ? count * 2 : 0]),
       ...groups.flatMap(() => [width * 16, width * 16, width * 4, width * 4, width * 4]),
-    ) as [number, number, number, number, number, number, number, ...number[]];
+    ) as [number, number, number, number, number, number, number, number, number, number, ...number[]];
     const groupRows = layersAt.splice(2 * layers.length);
     const groupsAt = groups.map((_, g) => {
       const [backing, based, floor, used, usedOn] = groupRows.slice(5 * g, 5 * g + 5) as FivePlaces;
@@ -125,10 +142,58 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
         inks[8 + k * 8 + channel] = (1 - opacity) * part;
       });
     });
+    let [top, bottom] = [0, 0];
+    /** By layer: where its mask of one row lies where its dots lie in others'; 0 elsewhere. */
+    const maskAt = layers.map((_, k) => {
+      const n = nestMembers.indexOf(k);
+      return n < 0 ? 0 : masksAt + n * width;
+    });
+    const nested =
+      nestWidth > 0
+        ? new NestRows(layers, width, {
+            masks: maskAt.map((at) => memory.bytes(at, width)),
+            weights: new Float32Array(memory.buffer, partsAt, width),
+          })
+        : null;
+    const printRow = (line: number): void => {
+      kernels.groundRow(rowAt, width, inksAt);
+      for (let k = 0; k < layers.length; k++) {
+        const layer = layers[k]!;
+        const ink = inksAt + 16 + k * 32;
+        const shapeAt = maskAt[k]! > 0 ? maskAt[k]! : layersAt[2 * k]! + (line - top) * width;
+        const toneAt = layer.tone && maskAt[k] === 0 ? layersAt[2 * k + 1]! + (line - top) * width * 2 : 0;
+        let own = -1;
+        for (let g = 0; g < groups.length; g++) {
+          const each = groups[g]!;
+          if (each.group === layer.group) own = g;
+          else if (k > each.first && k < each.last) {
+            const { backing, based } = groupsAt[g]!;
+            kernels.printLayer(backing, width, shapeAt, toneAt, ink);
+            if (each.hasBase) kernels.printLayer(based, width, shapeAt, toneAt, ink);
+          }
+        }
+        if (own < 0) {
+          kernels.printLayer(rowAt, width, shapeAt, toneAt, ink);
+          continue;
+        }
+        const { backing, based, floor, used, usedOn } = groupsAt[own]!;
+        const { first, hasBase } = groups[own]!;
+        if (k === first) {
+          memory.bytes(backing, width * 16).set(memory.bytes(rowAt, width * 16));
+          for (const row of [floor, used, usedOn]) memory.bytes(row, width * 4).fill(0);
+        }
+        if (k === first && hasBase) {
+          memory.bytes(based, width * 16).set(memory.bytes(rowAt, width * 16));
+          kernels.printBase(rowAt, based, floor, width, shapeAt, toneAt, ink);
+        } else {
+          const on = hasBase && layer.place !== 'off' ? based : 0;
+          kernels.printBeside(rowAt, backing, used, on, floor, usedOn, width, shapeAt, toneAt, ink);
+        }
+      }
+    };
     const sums = memory.bytes(sumAt, width * 16);
     const line = memory.bytes(lineAt, across.count * 4);
     let printed = -1;
-    let [top, bottom] = [0, 0];
     for (let y = 0; y < down.count; y++) {
       if (down.from[y]! < top || down.from[y]! + down.taps > bottom) {
         top = down.from[y]!;
@@ -148,40 +213,14 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
         if (weight === 0) continue;
         if (printed !== down.from[y]! + t) {
           printed = down.from[y]! + t;
-          kernels.groundRow(rowAt, width, inksAt);
-          for (let k = 0; k < layers.length; k++) {
-            const layer = layers[k]!;
-            const ink = inksAt + 16 + k * 32;
-            const shapeAt = layersAt[2 * k]! + (printed - top) * width;
-            const toneAt = layer.tone ? layersAt[2 * k + 1]! + (printed - top) * width * 2 : 0;
-            let own = -1;
-            for (let g = 0; g < groups.length; g++) {
-              const each = groups[g]!;
-              if (each.group === layer.group) own = g;
-              else if (k > each.first && k < each.last) {
-                const { backing, based } = groupsAt[g]!;
-                kernels.printLayer(backing, width, shapeAt, toneAt, ink);
-                if (each.hasBase) kernels.printLayer(based, width, shapeAt, toneAt, ink);
-              }
-            }
-            if (own < 0) {
-              kernels.printLayer(rowAt, width, shapeAt, toneAt, ink);
-              continue;
-            }
-            const { backing, based, floor, used, usedOn } = groupsAt[own]!;
-            const { first, hasBase } = groups[own]!;
-            if (k === first) {
-              memory.bytes(backing, width * 16).set(memory.bytes(rowAt, width * 16));
-              for (const row of [floor, used, usedOn]) memory.bytes(row, width * 4).fill(0);
-            }
-            if (k === first && hasBase) {
-              memory.bytes(based, width * 16).set(memory.bytes(rowAt, width * 16));
-              kernels.printBase(rowAt, based, floor, width, shapeAt, toneAt, ink);
-            } else {
-              const on = hasBase && layer.place !== 'off' ? based : 0;
-              kernels.printBeside(rowAt, backing, used, on, floor, usedOn, width, shapeAt, toneAt, ink);
-            }
-          }
+          if (nested) {
+            const total = memory.bytes(totalAt, width * 16).fill(0);
+            nested.forEachPart(printed, () => {
+              printRow(printed);
+              kernels.addPart(totalAt, rowAt, partsAt, width);
+            });
+            memory.bytes(rowAt, width * 16).set(total);
+          } else printRow(printed);
         }
         kernels.addRow(sumAt, rowAt, width, weight);
       }

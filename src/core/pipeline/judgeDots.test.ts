@@ -47,8 +47,8 @@ test('every arrangement is judged, and dots without a grid are the calmest when 
   expect(interlocked.shifted).toBeGreaterThan(interlocked.off + 1);
 });
 
-test.each(['dispersed', 'interlocked'] as const)('in register %s dots print what the model says', (each) => {
-  // Means of real dots against Neugebauer (1937): areas by chance, and areas that are apart.
+test.each(ARRANGEMENTS)('in register %s dots print what the model says', (each) => {
+  // Means of real dots against Neugebauer (1937): areas by chance, areas that are apart, and areas inside of each other.
   const arranged = arrangeDots(sheet, ids, each, () => 1);
   const stack = stackOf(arranged);
   const model = modelOf(stack);

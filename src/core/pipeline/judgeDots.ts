@@ -1,4 +1,4 @@
-import { ARRANGEMENTS, type Arrangement, arrangeDots } from '../checks';
+import { type Arrangement, arrangeDots, arrangementsOf } from '../checks';
 import { type LinearRgb, ciede2000, labFromLinear, layerOver } from '../colour';
 import type { Kernels } from '../kernels';
 import type { ThresholdTiles } from '../screening';
@@ -123,7 +123,7 @@ export interface DotsQuestion {
 /** Judges every arrangement of some plates' dots, one after another. */
 export function* judgeArrangements(question: DotsQuestion): Generator<ArrangedDots, void> {
   const { sheet, ids, overlap, colours, tiles, kernels } = question;
-  for (const arrangement of ARRANGEMENTS) {
+  for (const arrangement of arrangementsOf(ids.length)) {
     const arranged = arrangeDots(sheet, ids, arrangement, overlap);
     yield { arrangement, sheet: arranged, ...judgeDots(arranged, colours, tiles, kernels) };
   }

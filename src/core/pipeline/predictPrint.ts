@@ -1,8 +1,8 @@
 import { ENCODE_TABLE, type LinearRgb, linearFromRgb8, parseHexColour } from '../colour';
 import type { PlatePlanes } from '../fit';
 import type { GroupPlace, PrintLayer, RasterKernels } from '../raster';
-import { liesOnBase, nestedPlates } from '../separation';
-import { type JobSheet, type Plate, garmentOf, passes } from '../sheet';
+import { liesOnBase, nestPlaces, nestedPlates } from '../separation';
+import { type JobSheet, type Plate, garmentOf, isSimulated, passes } from '../sheet';
 import { type View, type ViewLevel, viewSpans } from './view';
 
 /** sRGB pixels of four bytes, opaque. */
@@ -54,6 +54,7 @@ export function predictPrint(
   const printed = passes(sheet).slice(0, options.passes ?? undefined);
   const lifted = options.lifted ?? new Set(garmentOf(sheet).without);
   const nested = nestedPlates(sheet);
+  const nests = isSimulated(sheet) ? nestPlaces(sheet.plates) : null;
   const layers = printed.flatMap((plate, k): PrintLayer[] => {
     const plane = byId.get(plate.id);
     if (!plane || lifted.has(plate.id)) return [];
@@ -75,6 +76,7 @@ export function predictPrint(
         ...ink,
         group: place === 'under' && late ? null : group,
         place,
+        nest: plane.tone && !again ? (nests?.get(plate.id) ?? null) : null,
       },
     ];
   });

@@ -1,3 +1,4 @@
+export { NestRows, nestsIn } from './nestRows';
 export { countSmallPieces, type SmallPieces } from './countPieces';
 export { Arena, FRESH_MEMORY, StageMemory, type Allocator } from './allocator';
 export { blend, expandRow, expansion, placeBetween, type Expansion } from './expansion';
@@ -15,15 +16,8 @@ export {
   type MixArguments,
   type NameArguments,
 } from './namePixels';
-export {
-  groupsOf,
-  printView,
-  type GroupPlace,
-  type LayerGroup,
-  type PrintArguments,
-  type PrintLayer,
-  type Spans,
-} from './printView';
+export { groupsOf, type GroupPlace, type LayerGroup, type PrintLayer } from './printLayer';
+export { printView, type PrintArguments, type Spans } from './printView';
 export { besideIn } from './nearestPairs';
 export { NO_PLATE, labelsIn, sortLabels, type LabelTables, type SortArguments } from './sortLabels';
 export { stampDiscs } from './stampDiscs';

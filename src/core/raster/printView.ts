@@ -1,23 +1,5 @@
-/** One ink layer of a print. */
-export interface PrintLayer {
-  /** 0 = out, 255 = in; width * height. */
-  readonly shape: Uint8Array;
-  /** 0..65535, the coverage where the shape is in; null is solid. */
-  readonly tone: Uint16Array | null;
-  /** Linear light of the full ink. */
-  readonly colour: readonly [number, number, number];
-  readonly opacity: number;
-  /** Layers of one group have their dots beside each other, instead of independently; null or left out: none. */
-  readonly group?: number | null;
-  /** How it lies to the base of its group, `on` where left out. */
-  readonly place?: GroupPlace;
-}
-
-/**
- * `under`: the base of a group, its first layer, inked from the lowest thresholds on. `on`: beside others, on the base as far as it
- * reaches. `off`: beside others, where no base is.
- */
-export type GroupPlace = 'under' | 'on' | 'off';
+import { NestRows, type NestTarget, nestsIn } from './nestRows';
+import { COVERAGE, type LayerGroup, type PrintLayer, groupsOf } from './printLayer';
 
 /** For each pixel of a window along one side the plane's pixels that it averages, and how much of each. */
 export interface Spans {
@@ -47,14 +29,12 @@ export interface PrintArguments {
 }
 
 const f = Math.fround;
-/** Shape times tone to coverage 0..1. */
-const COVERAGE = f(1 / (255 * 65535));
 
 /**
  * Prints the layers on the ground, each by area x ← x + a·(o·C + (1 − o)·x·C − x) (Demichel 1924, Neugebauer 1937), averages the
  * result down to a window in linear light, and encodes it. Layers of a group all print on what lies there without them,
  * x ← x + a·(o·C + (1 − o)·b·C − b), until their areas sum up to 1; the rest falls on what is there. Where a group has a base, b is the
- * full base for what of a layer lies on it. Single precision in exactly this order, so that the compiled form gives the same bytes.
+ * full base for what of a layer lies on it. Where layers lie in each other each part of a pixel is printed by itself, and the light of the parts is summed by their areas. Single precision in exactly this order, so that the compiled form gives the same bytes.
  */
 export function printView(args: PrintArguments): void {
   const { width, across, down, codes, out } = args;
@@ -69,6 +49,7 @@ export function printView(args: PrintArguments): void {
     used: new Float32Array(width),
     usedOn: new Float32Array(width),
   }));
+  const nests = nestsIn(args.layers).length > 0 ? new NestedRow(args) : null;
   let printed = -1;
   for (let y = 0; y < down.count; y++) {
     sum.fill(0);
@@ -77,7 +58,8 @@ export function printView(args: PrintArguments): void {
       if (weight === 0) continue;
       if (printed !== down.from[y]! + t) {
         printed = down.from[y]! + t;
-        printRow(args, groups, printed, row);
+        if (nests) nests.print(groups, printed, row);
+        else printRow(args, args.layers, groups, printed, row);
       }
       for (let i = 0; i < sum.length; i++) sum[i] = f(sum[i]! + f(weight * row[i]!));
     }
@@ -96,26 +78,6 @@ export function printView(args: PrintArguments): void {
   }
 }
 
-/** Layers that lie beside each other: from the first of them to the last there are two states of the print, with them and without. */
-export interface LayerGroup {
-  readonly group: number;
-  readonly first: number;
-  readonly last: number;
-  /** Whether the first is a base under the others. */
-  readonly hasBase: boolean;
-}
-
-/** The groups of two layers and more. */
-export function groupsOf(layers: readonly PrintLayer[]): LayerGroup[] {
-  const known = new Set(layers.map((layer) => layer.group ?? null));
-  return [...known].flatMap((group) => {
-    if (group === null) return [];
-    const first = layers.findIndex((layer) => layer.group === group);
-    const last = layers.findLastIndex((layer) => layer.group === group);
-    return last > first ? [{ group, first, last, hasBase: layers[first]!.place === 'under' }] : [];
-  });
-}
-
 interface GroupRows extends LayerGroup {
   /** The row without the group's layers. */
   readonly backing: Float32Array;
@@ -128,9 +90,58 @@ interface GroupRows extends LayerGroup {
   readonly usedOn: Float32Array;
 }
 
+/** Rows of layers of which some lie in each other. */
+class NestedRow implements NestTarget {
+  private readonly args: PrintArguments;
+  readonly masks: readonly Uint8Array[];
+  readonly weights: Float32Array;
+  private readonly rows: NestRows;
+  private readonly sum: Float32Array;
+  private readonly layers: readonly PrintLayer[];
+
+  constructor(args: PrintArguments) {
+    const { width } = args;
+    const nested = nestsIn(args.layers).flat();
+    this.args = args;
+    this.masks = args.layers.map(() => new Uint8Array(width));
+    this.weights = new Float32Array(width);
+    this.sum = new Float32Array(width * 4);
+    this.rows = new NestRows(args.layers, width, this);
+    this.layers = args.layers.map((layer, k) =>
+      nested.includes(k) ? { ...layer, shape: this.masks[k]!, tone: null } : layer,
+    );
+  }
+
+  print(groups: readonly GroupRows[], y: number, row: Float32Array): void {
+    const { args, sum, weights } = this;
+    const { width } = args;
+    sum.fill(0);
+    // A mask is one row.
+    const layers = this.layers.map((layer, k) =>
+      layer === args.layers[k]
+        ? { ...layer, shape: rowOf(layer.shape, y, width), tone: layer.tone && rowOf(layer.tone, y, width) }
+        : layer,
+    );
+    this.rows.forEachPart(y, () => {
+      printRow(args, layers, groups, 0, row);
+      for (let i = 0; i < sum.length; i++) sum[i] = f(sum[i]! + f(weights[i >> 2]! * row[i]!));
+    });
+    row.set(sum);
+  }
+}
+
+function rowOf<A extends Uint8Array | Uint16Array>(plane: A, y: number, width: number): A {
+  return plane.subarray(y * width, (y + 1) * width) as A;
+}
+
 /** One row of the plane in linear light, four values a pixel. */
-function printRow(args: PrintArguments, groups: readonly GroupRows[], y: number, row: Float32Array): void {
-  const { width, ground, layers } = args;
+function printRow(
+  { width, ground }: PrintArguments,
+  layers: readonly PrintLayer[],
+  groups: readonly GroupRows[],
+  y: number,
+  row: Float32Array,
+): void {
   for (let i = 0; i < row.length; i++) row[i] = (i & 3) === 3 ? 0 : ground[i & 3]!;
   for (const [k, layer] of layers.entries()) {
     let own: GroupRows | null = null;

@@ -89,6 +89,7 @@ export { inkCandidates, type NamedCandidate, type PlateInk } from './inkCandidat
 export { addGarment, runsOn, setTogether, withScreensForAll } from './together';
 export { lumaMapOf, printedEnds, withAdjustment } from './adjust';
 export { mixInk, mixLight, type InkMix } from './mixInk';
-export { cellPlaces, liesOnBase, stackInks, stackLimit } from './stackInks';
+export { cellPlaces, nestPlaces } from './dotPlaces';
+export { liesOnBase, stackInks, stackLimit } from './stackInks';
 export { proposeSimulated, usualSimulatedInks, type SimulatedInks } from './proposeSimulated';
 export { FULL_TONE, isFullTone } from './fullTone';

@@ -8,12 +8,13 @@ import {
   keptOf,
   tonedGarments,
 } from '../sheet';
-import type { CellPlace, InkCandidate } from '../solving';
+import type { InkCandidate } from '../solving';
 import { isWhite } from './baseStrength';
 import { isGarmentColour } from './droppedGround';
 import { suggestOpacity, unique } from './proposePlates';
 import { isLightGarment } from './proposeSimulated';
-import { cellPlaces, stackInk, stackInks } from './stackInks';
+import { cellPlaces, nestPlaces } from './dotPlaces';
+import { stackInk, stackInks } from './stackInks';
 import { runsOn } from './together';
 
 /** An ink that a plate of tones could have. */
@@ -21,12 +22,15 @@ export type PlateInk = Pick<Plate, 'role' | 'ink'>;
 
 export interface NamedCandidate extends InkCandidate, PlateInk {}
 
-/** The cells that an ink more would divide: where all colours of a job interlock, it joins them. */
-function sharedCell(plates: readonly Plate[]): CellPlace | undefined {
+/** How the dots of an ink more would lie to those of a job's colours: where all of these divide cells, or lie in each other, it joins them. */
+function sharedPlace(plates: readonly Plate[]): Pick<NamedCandidate, 'cell' | 'nest'> {
+  const colours = plates.filter(({ role }) => role === 'colour');
   const cells = cellPlaces(plates);
-  const places = plates.flatMap(({ id, role }) => (role === 'colour' ? [cells.get(id)] : []));
-  const [first] = places;
-  return first && places.every((place) => place?.group === first.group) ? first : undefined;
+  const nests = nestPlaces(plates);
+  const cell = colours[0] && cells.get(colours[0].id);
+  if (cell && colours.every(({ id }) => cells.get(id)?.group === cell.group)) return { cell };
+  const nest = colours[0] && nests.get(colours[0].id);
+  return nest !== undefined && colours.every(({ id }) => nests.get(id) === nest) ? { nest } : {};
 }
 
 const lightness = ({ colour }: Ink) => labFromRgb8(parseHexColour(colour))[0];
@@ -83,13 +87,13 @@ export function inkCandidates(
   const all = [...below, ...ordered, ...whites('highlight', HIGHLIGHT_WHITE)];
   // Inks are chosen for what they can print; how much base that is to be is said of the inks that were chosen.
   const known = stackInks(sheet, 0);
-  const shared = sharedCell(sheet.plates);
+  const shared = sharedPlace(sheet.plates);
   return all
     .filter(({ ink }) => !banned.includes(ink.name))
     .map(({ role, ink }): NamedCandidate => ({
       ...(known[sheet.plates.findIndex((each) => each.role === role && each.ink.name === ink.name)] ?? {
         ...stackInk({ role, ink }),
-        ...(role === 'colour' && shared ? { cell: shared } : {}),
+        ...(role === 'colour' ? shared : {}),
       }),
       role,
       ink,

@@ -1,6 +1,7 @@
 import { labFromRgb8, linearFromRgb8, parseHexColour } from '../colour';
-import type { CellPlace, InkStack, StackInk } from '../solving';
+import type { InkStack, StackInk } from '../solving';
 import { type JobSheet, type Plate, fullToneLayer, isSimulated } from '../sheet';
+import { cellPlaces, nestPlaces } from './dotPlaces';
 
 /** From this lightness (L*) down dots of an ink are seen in light tones. */
 const DARK_LIGHTNESS = 40;
@@ -28,9 +29,11 @@ export function stackInks(
 ): StackInk[] {
   const layer = fullToneLayer(sheet);
   const cells = cellPlaces(sheet.plates);
+  const nests = nestPlaces(sheet.plates);
   const black = layer?.process ? processBlack(sheet.plates) : undefined;
   return sheet.plates.map((plate) => {
     const cell = cells.get(plate.id);
+    const nest = nests.get(plate.id);
     const isBase = plate.role === 'underbase';
     return {
       ...stackInk(plate),
@@ -38,6 +41,7 @@ export function stackInks(
       ...(layer?.process && plate.role === 'colour' ? { counted: true as const } : {}),
       ...(plate === black ? { isBlack: true as const } : {}),
       ...(cell && { cell }),
+      ...(nest === undefined ? {} : { nest }),
     };
   });
 }
@@ -68,22 +72,4 @@ export function liesOnBase(
   { role, baseStrength }: Pick<Plate, 'role' | 'baseStrength'>,
 ): boolean {
   return role !== 'underbase' && (baseStrength > 0 || isSimulated(sheet));
-}
-
-/**
- * How plates of tones lie in the cells that they divide, by their ids: those whose dots interlock. A base that prints after others of its group lies under none, and is not of it.
- *
- * @param plates in print order.
- */
-export function cellPlaces(plates: readonly Plate[]): ReadonlyMap<string, CellPlace> {
-  const grids = plates.filter(({ screen }) => screen.screening === 'grid' && screen.interlock !== null);
-  const places = new Map<string, CellPlace>();
-  for (const { id, role, screen } of grids) {
-    const group = screen.interlock!;
-    const others = grids.filter((each) => each.screen.interlock === group);
-    const under = role === 'underbase';
-    if (others.length < 2 || (under && others[0]!.id !== id)) continue;
-    places.set(id, { group, under });
-  }
-  return places;
 }

@@ -1,6 +1,7 @@
 import { randomOf } from '../../../tests/testSheet';
 import { type LinearRgb, ciede2000, labFromLinear, linearFromRgb8, parseHexColour } from '../colour';
-import { CellAreas, modelOf } from './cellModel';
+import { CellAreas } from './cellModel';
+import { modelOf } from './nestedModel';
 import { ColourSolver } from './colourSolver';
 import type { InkStack, StackInk } from './inkStack';
 

@@ -1,4 +1,4 @@
-import { type Ground, type InkStack, NOTHING, type PrintModel, StackModel } from './inkStack';
+import { type Ground, type InkStack, NOTHING, type PrintModel } from './inkStack';
 
 /** Inks that divide cells: the base under them, if there is one, and those beside each other. */
 export interface Cell {
@@ -14,11 +14,6 @@ export function cellsOf({ inks }: Pick<InkStack, 'inks'>): Cell[] {
     const members = inks.flatMap(({ cell }, k) => (cell?.group === group ? [k] : []));
     return members.length > 1 ? [{ members, hasBase: inks[members[0]!]!.cell!.under }] : [];
   });
-}
-
-/** The print model of a stack on one of its garments. */
-export function modelOf(stack: InkStack, ground: Ground = stack.grounds[0]!): PrintModel {
-  return cellsOf(stack).length > 0 ? new CellModel(stack, ground) : new StackModel(stack, ground);
 }
 
 /** A cell while a print is built up: the light of its base in full, or of what lies there without it. */

@@ -8,7 +8,8 @@ import {
   labFromLinear,
   linearFromLab,
 } from '../colour';
-import { CellAreas, modelOf } from './cellModel';
+import { CellAreas } from './cellModel';
+import { modelOf } from './nestedModel';
 import type { InkStack, PrintModel } from './inkStack';
 
 // By name: a look-up for each of millions of calls is slow where globals stand behind a proxy, as under the test runner.
@@ -340,13 +341,10 @@ export class ColourSolver {
     for (let sweep = 0; sweep < SWEEPS; sweep++) {
       let most = 0;
       for (let p = 0; p < count; p++) {
-        let slope = gradient[p]!;
-        const row = p * count;
-        for (let q = 0; q < count; q++) slope += hessian[row + q]! * step[q]!;
-        const wanted = step[p]! - slope / hessian[row + p]!;
-        const next = this.isClosed(p) ? 0 : min(1 - tones[p]!, max(-tones[p]!, wanted));
-        most = max(most, abs(next - step[p]!));
-        step[p] = next;
+        if (this.isClosed(p)) continue;
+        const wanted = step[p]! - gradient[p]! / hessian[p * count + p]!;
+        const next = min(1 - tones[p]!, max(-tones[p]!, wanted));
+        most = max(most, this.advanceOne(p, next - step[p]!));
       }
       if (most < 1e-5) return;
     }

@@ -13,7 +13,8 @@ export { CUSTOM_OPACITY, customInk, type CustomInk } from './customInk';
 export { type Closeness, type ClosenessByGround, GAIN_ERROR, judgeInks, solveColours } from './judgeInks';
 export { ColourCount, type WeighedColour } from './weighColours';
 export { ColourSolver, type Anchor } from './colourSolver';
-export { cellsOf, modelOf } from './cellModel';
+export { cellsOf } from './cellModel';
+export { modelOf } from './nestedModel';
 export {
   NOTHING,
   StackModel,

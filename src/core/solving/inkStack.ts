@@ -8,7 +8,7 @@ export interface Ground {
   readonly without: readonly number[];
 }
 
-/** Inks in print order, on one garment or on several that the same films print on. Dots lie independently of each other but for those that divide cells. */
+/** Inks in print order, on one garment or on several that the same films print on. Dots lie independently of each other but for those that divide cells or lie in each other. */
 export interface InkStack {
   readonly grounds: readonly Ground[];
   readonly inks: readonly StackInk[];
@@ -31,6 +31,8 @@ export interface StackInk extends InkOptics {
   readonly lone?: number;
   /** Left out for dots that lie independently of all others. */
   readonly cell?: CellPlace;
+  /** Inks of the same number have their dots in each other, on one grid; left out for others. */
+  readonly nest?: number;
 }
 
 /** How an ink lies in the cells that several divide among them. */

@@ -1,6 +1,6 @@
 import { type Lab, ciede2000, labFromLinear } from '../colour';
 import { ColourSolver } from './colourSolver';
-import { modelOf } from './cellModel';
+import { modelOf } from './nestedModel';
 import type { InkStack, PrintModel } from './inkStack';
 import type { WeighedColour } from './weighColours';
 

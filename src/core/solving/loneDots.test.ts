@@ -1,5 +1,5 @@
 import { type Rgb8, ciede2000, labFromLinear, labFromRgb8, linearFromRgb8, parseHexColour } from '../colour';
-import { modelOf } from './cellModel';
+import { modelOf } from './nestedModel';
 import { TABLE_SIDE } from './codes';
 import type { InkStack } from './inkStack';
 import { toneTableOf } from './toneTable';

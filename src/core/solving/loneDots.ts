@@ -1,5 +1,5 @@
 import { labFromLinear } from '../colour';
-import { modelOf } from './cellModel';
+import { modelOf } from './nestedModel';
 import type { ColourSolver } from './colourSolver';
 import type { InkStack, PrintModel } from './inkStack';
 import type { Grid } from './toneGrid';

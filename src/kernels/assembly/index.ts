@@ -6,7 +6,7 @@ export { paintGradient } from './paintGradient';
 export { nearestPairs } from './nearestPairs';
 export { nearestSet } from './nearestSet';
 export { stampDiscs } from './stampDiscs';
-export { addRow, encodeRow, groundRow, printBase, printBeside, printLayer } from './printView';
+export { addPart, addRow, encodeRow, groundRow, printBase, printBeside, printLayer } from './printView';
 export { blendEach, blendWords, spreadBytes, spreadWords } from './expandRows';
 export { beginPlate, codeRows, codeThresholds, lastList, toneRow } from './plateRows';
 export { screenStack, screenStrip, screenTones, stackTones } from './screenStrip';

@@ -147,6 +147,17 @@ export function addRow(sum: usize, row: usize, width: i32, weight: f32): void {
   }
 }
 
+/** Twin of a part of a row, core/raster/printView.ts: sum += weight * row, a weight for each pixel. */
+export function addPart(sum: usize, row: usize, weights: usize, width: i32): void {
+  for (let x: i32 = 0; x < width; x++) {
+    const weight: f32 = load<f32>(weights + ((<usize>x) << 2));
+    if (weight == 0) continue;
+    const at: usize = (<usize>x) << 4;
+    const part = v128.mul<f32>(v128.splat<f32>(weight), v128.load(row + at));
+    v128.store(sum + at, v128.add<f32>(v128.load(sum + at), part));
+  }
+}
+
 /** Averages a summed row across and encodes it: `count` pixels of four bytes. */
 export function encodeRow(
   sum: usize,

@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from 'react';
 import type { TablePool } from '@/browser';
-import { ARRANGEMENTS, type Arrangement, arrangeDots, arrangementOf } from '@/core/checks';
+import { type Arrangement, arrangeDots, arrangementOf, arrangementsOf } from '@/core/checks';
 import { type Survey, coloursKey, dotsScore } from '@/core/pipeline';
 import { type JobSheet, type Plate, isSimulated } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
@@ -12,13 +12,15 @@ const NAMES: Readonly<Record<Arrangement, string>> = {
   rotated: '30° apart',
   'one-angle': 'one angle',
   interlocked: 'interlocked',
+  groups: 'in groups',
   dispersed: 'dispersed',
 };
 
 const MEANINGS: Readonly<Record<Arrangement, string>> = {
   rotated: 'Dots lie over each other as chance has it',
-  'one-angle': 'Dots lie over each other as the register has it',
+  'one-angle': 'Dots lie in each other, as far as the register holds',
   interlocked: 'Dots lie beside each other in each cell',
+  groups: 'Dots of two or three inks lie beside each other, 30° apart from those of the others',
   dispersed: 'Dots of one size without a grid',
 };
 
@@ -59,12 +61,13 @@ function Together({ sheet, survey }: { readonly sheet: JobSheet; readonly survey
   const ids = meeting.map(({ id }) => id);
   const costs = useCosts(sheet, ids, share);
   const now = arrangementOf(sheet, ids);
+  const arrangements = arrangementsOf(ids.length);
   const names = meeting.map(({ ink }) => ink.name);
   // Of flat colours only what a shift costs is known, which is not all that makes dots good.
   const best =
     costs &&
     isSimulated(sheet) &&
-    ARRANGEMENTS.reduce((p, q) => (costs.get(q)!.score < costs.get(p)!.score ? q : p));
+    arrangements.reduce((p, q) => (costs.get(q)!.score < costs.get(p)!.score ? q : p));
   const columns = isSimulated(sheet) ? ['register', 'one off', 'grain'] : ['mean', 'at most'];
   return (
     <>
@@ -77,7 +80,7 @@ function Together({ sheet, survey }: { readonly sheet: JobSheet; readonly survey
         ))}
       </div>
       <div role="radiogroup" aria-label="How dots that meet lie">
-        {ARRANGEMENTS.map((each) => (
+        {arrangements.map((each) => (
           <button
             key={each}
             type="button"
