@@ -4,6 +4,9 @@ import type { InkStack } from './inkStack';
 import { LoneDots } from './loneDots';
 import { Grid, refine } from './toneGrid';
 
+// By name: a look-up for each of millions of calls is slow where globals stand behind a proxy, as under the test runner.
+const { floor, max, min } = Math;
+
 /** Colours along each side of the table that is solved first; of the one that is made from it TABLE_SIDE. */
 const COARSE = 17;
 
@@ -34,26 +37,64 @@ interface ToneEntries {
   readonly entries: Uint16Array;
 }
 
-/** Steps of the method, and the pull to neighbours, of a draft. */
+/** Colours along each side that a draft is solved for, the steps of the method, and the pull to what was known. */
+const DRAFT_SIDE = 9;
 const DRAFT_STEPS = 2;
 const DRAFT_PULL = 100;
 
 /**
- * The same, coarsely and many times sooner, for inks that are a little other than those of a table that is known: its coverages solved once more on the coarse grid. For what is
- * shown while a hand drags.
+ * The same, coarsely and many times sooner, for inks that are a little other than those of a table that is known: the change of its coverages is solved for on a coarse grid, and added
+ * with what lies between. For what is shown while a hand drags.
  */
 export function solveDraft(stack: InkStack, from: ToneEntries): Float64Array {
   const solver = new ColourSolver(stack);
-  const coarse = new Grid(COARSE, solver.count, null);
-  const step = (TABLE_SIDE - 1) / (COARSE - 1);
+  const { count } = solver;
+  const coarse = new Grid(DRAFT_SIDE, count, null);
+  const step = (TABLE_SIDE - 1) / (DRAFT_SIDE - 1);
+  const known = new Float64Array(count);
+  const anchor = { tones: known, weight: DRAFT_PULL };
   for (let node = 0; node < coarse.labs.length; node++) {
     const [r, g, b] = coarse.placeOf(node);
     const at = ((r * step * TABLE_SIDE + g * step) * TABLE_SIDE + b * step) * from.lanes;
     const own = coarse.at(node);
-    for (let k = 0; k < own.length; k++) own[k] = from.entries[at + k]! / 65535;
+    for (let k = 0; k < count; k++) own[k] = known[k] = from.entries[at + k]! / 65535;
+    solver.solve(coarse.labs[node]!, own, anchor, DRAFT_STEPS);
+    for (let k = 0; k < count; k++) own[k]! -= known[k]!;
   }
-  relax(coarse, solver, DRAFT_PULL, DRAFT_STEPS);
-  return refine(coarse).tones;
+  return addChange(from, coarse, step);
+}
+
+/** Coverages with a change of them that is known at every so-manieth code along each side, linear between. */
+function addChange(
+  { entries, lanes }: ToneEntries,
+  { tones: change, count, side }: Grid,
+  step: number,
+): Float64Array {
+  const out = new Float64Array(TABLE_SIDE ** 3 * count);
+  const before = Int32Array.from({ length: TABLE_SIDE }, (_, code) => min(side - 2, floor(code / step)));
+  const behind = Float64Array.from(before, (place, code) => code / step - place);
+  // Along each line of blue the change between four lines of the coarse grid, then between its codes.
+  const line = new Float64Array(side * count);
+  for (let r = 0, i = 0, at = 0; r < TABLE_SIDE; r++) {
+    for (let g = 0; g < TABLE_SIDE; g++) {
+      const first = (before[r]! * side + before[g]!) * side * count;
+      const [x, y] = [behind[r]!, behind[g]!];
+      for (let k = 0; k < line.length; k++) {
+        const one = change[first + k]! * (1 - y) + change[first + side * count + k]! * y;
+        const other = first + side * side * count + k;
+        line[k] = one * (1 - x) + (change[other]! * (1 - y) + change[other + side * count]! * y) * x;
+      }
+      for (let b = 0; b < TABLE_SIDE; b++, i += count, at += lanes) {
+        const from = before[b]! * count;
+        const z = behind[b]!;
+        for (let k = 0; k < count; k++) {
+          const more = line[from + k]! * (1 - z) + line[from + count + k]! * z;
+          out[i + k] = min(1, max(0, entries[at + k]! / 65535 + more));
+        }
+      }
+    }
+  }
+  return out;
 }
 
 /** Colours along each side of a fade's tables that are solved: what fades is seen less exactly, and there are several of them. */
