@@ -1,4 +1,12 @@
-import { type TableWish, ToneTable, keepTable, knownTable, tableKey, tableOf } from '@/core/solving';
+import {
+  type TableWish,
+  ToneTable,
+  canBeDraft,
+  keepTable,
+  knownTable,
+  tableKey,
+  tableOf,
+} from '@/core/solving';
 
 /** Tables of half a megabyte that the browser keeps for another day. */
 const MOST_KEPT = 40;
@@ -27,6 +35,16 @@ export class SolvedTables {
     const taken: TableWish[] = [];
     for (const wish of others) if (!(await this.tryToGet(wish, isOver))) taken.push(wish);
     for (const wish of taken) await this.get(wish, isOver);
+  }
+
+  /** Whether some of what is drawn with these has to be solved first, and drafts can be shown until then. */
+  async wantDraft(wishes: readonly TableWish[]): Promise<boolean> {
+    const missing = wishes.filter((wish) => !knownTable(wish));
+    if (missing.length === 0 || !missing.every(canBeDraft)) return false;
+    const cache = await this.cache;
+    for (const wish of missing)
+      if (!(await cache?.match(await addressOf(wish)).catch(() => undefined))) return true;
+    return false;
   }
 
   private async get(wish: TableWish, isOver: () => boolean): Promise<void> {

@@ -1,7 +1,7 @@
 import type { DotsJudged, Reading, ShiftCost, Survey, colourArea, outlineAt } from '@/core/pipeline';
 import type { Arrangement, MoirePoint, moireCurve } from '@/core/checks';
 import type { Grating } from '@/core/screening';
-import type { JobSheet, Plate } from '@/core/sheet';
+import { type JobSheet, type Plate, asDraft, fullToneLayer } from '@/core/sheet';
 import * as Comlink from 'comlink';
 import { PoolMember, type Question } from './poolMember';
 import {
@@ -50,6 +50,11 @@ export class TablePool {
   private inkTicket = 0;
   private nextRead: { request: ReadRequest; answer: (reading: Reading | null) => void } | null = null;
   private isReading = false;
+
+  /** The key of what was drawn last. */
+  private drawn: string | null = null;
+  /** Told drafts of what is being drawn. */
+  private onDraft: ((orders: readonly DrawOrder[], drawings: readonly Drawing[]) => void) | null = null;
 
   private isRenewing = false;
   private readonly renewAfter: number;
@@ -127,12 +132,33 @@ export class TablePool {
   private async drawNow(orders: readonly DrawOrder[]): Promise<Drawing[] | null> {
     const ticket = ++this.ticket;
     for (const member of this.drawers) member.tell((api) => api.supersede(ticket));
+    const layer = orders[0] && fullToneLayer(orders[0].sheet);
+    const drafts = layer && !layer.draft ? await this.draftsOf(orders) : null;
+    if (ticket !== this.ticket) return null;
+    if (drafts && JSON.stringify(drafts) !== this.drawn) {
+      const drawn = await this.drawEach(drafts, ticket);
+      if (!drawn) return null;
+      if (this.onDraft) this.onDraft(orders, drawn);
+      else this.recycle(drawn);
+    }
+    return this.drawEach(orders, ticket);
+  }
+
+  /** The same as drafts, where tones have to be solved first, which takes a second or several; null where nothing has to be waited for, or no draft can be made. */
+  private async draftsOf(orders: readonly DrawOrder[]): Promise<readonly DrawOrder[] | null> {
+    const { sheet } = orders[0]!;
+    const isWanted = await this.drawers[0]!.ask((api) => api.wantsDraft(sheet));
+    return isWanted ? orders.map((order) => ({ ...order, sheet: asDraft(order.sheet) })) : null;
+  }
+
+  private async drawEach(orders: readonly DrawOrder[], ticket: number): Promise<Drawing[] | null> {
     const drawings: Drawing[] = [];
     for (const order of orders) {
       const drawing = await this.drawBands(order, ticket);
       if (!drawing || ticket !== this.ticket) return null;
       drawings.push(drawing);
     }
+    this.drawn = JSON.stringify(orders);
     return drawings;
   }
 
@@ -163,6 +189,11 @@ export class TablePool {
       else if (k * rows < view.height) return null;
     }
     return { width: view.width, height: view.height, bands: drawn };
+  }
+
+  /** @param listen told drafts of what is being drawn; the drawings are its own. Null: nobody. */
+  hearDrafts(listen: typeof this.onDraft): void {
+    this.onDraft = listen;
   }
 
   /** Takes back the memory of drawings that nobody shows any more. */

@@ -168,6 +168,11 @@ class TableWorker {
     return Comlink.transfer({ width: view.width, height: view.height, pixels }, [pixels.buffer]);
   }
 
+  /** Whether a sheet's tones have to be solved before it is drawn, and a draft of them can be shown until then. */
+  wantsDraft(sheet: JobSheet): Promise<boolean> {
+    return this.tables.wantDraft(tablesFor(sheet));
+  }
+
   private async part(request: DrawRequest, view: View, subject: Subject): Promise<Pixels | null> {
     const { sheet, awayM } = request;
     const away = subject === 'dots' && awayM > 0;

@@ -8,6 +8,7 @@ import type { DrawRequest, ReadRequest } from '@/browser/requests';
 class StandIn {
   static all: StandIn[] = [];
   readonly drawn: DrawRequest[] = [];
+  isSlow = false;
   readonly reads: PromiseWithResolvers<string>[] = [];
   hasEnded = false;
   private latest = 0;
@@ -30,6 +31,7 @@ class StandIn {
           const pixels = new Uint8ClampedArray(request.room ?? new ArrayBuffer(bytes));
           return Comlink.transfer({ width, height, pixels }, [pixels.buffer]);
         },
+        wantsDraft: () => this.isSlow,
         read: (_request: ReadRequest) => {
           const answer = withResolvers<string>();
           this.reads.push(answer);
@@ -94,7 +96,11 @@ afterEach(() => {
 });
 
 const order = (xMm: number): DrawOrder =>
-  ({ view: { xMm, yMm: 0, scale: 1, width: 8, height: 6 }, sheet: {}, lifted: [] }) as unknown as DrawOrder;
+  ({
+    view: { xMm, yMm: 0, scale: 1, width: 8, height: 6 },
+    sheet: { layers: [{ kind: 'flat' }] },
+    lifted: [],
+  }) as unknown as DrawOrder;
 
 async function until(condition: () => boolean): Promise<void> {
   for (let k = 0; k < 500 && !condition(); k++) await new Promise((resolve) => setTimeout(resolve, 5));
@@ -110,6 +116,31 @@ test('a view is drawn in bands, one for each worker, from top to bottom', async 
     [3, 3],
   ]);
   expect(StandIn.all[1]!.drawn[0]!.view.yMm).toBe(3);
+});
+
+test('where tones have to be solved first a draft is shown until then, unless it is shown already', async () => {
+  pool = new TablePool();
+  const toned = (draft?: true): DrawOrder =>
+    ({
+      ...order(1),
+      sheet: { layers: [{ kind: 'full-tone', ...(draft && { draft }) }] },
+    }) as unknown as DrawOrder;
+  const drafts: DrawOrder[] = [];
+  pool.hearDrafts((orders, drawings) => {
+    expect(drawings).toHaveLength(1);
+    drafts.push(...orders);
+  });
+  const isDraft = () => StandIn.all[0]!.drawn.map(({ sheet }) => 'draft' in sheet.layers[0]!);
+  expect(await pool.draw([toned()])).toHaveLength(1);
+  expect([isDraft(), drafts]).toEqual([[false], []]);
+  StandIn.all[0]!.isSlow = true;
+  const other = { ...toned(), passes: 2 };
+  expect(await pool.draw([other])).toHaveLength(1);
+  expect([isDraft(), drafts]).toEqual([[false, true, false], [other]]);
+  // A hand that lets go: what it dragged last is on the table.
+  await pool.draw([toned(true)]);
+  expect(await pool.draw([toned()])).toHaveLength(1);
+  expect([isDraft(), drafts]).toEqual([[false, true, false, true, false], [other]]);
 });
 
 test('a newer drawing makes an older one void', async () => {

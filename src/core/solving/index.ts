@@ -32,6 +32,7 @@ export {
   FadeTables,
   type TableWish,
   ToneTable,
+  canBeDraft,
   keepTable,
   knownTable,
   tableKey,

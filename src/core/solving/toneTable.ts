@@ -149,18 +149,28 @@ export function tableOf(wish: TableWish): ToneTable {
   return table;
 }
 
+/** The last table that has as many inks and garments as a wish, which drafts of it are made from. */
+function tableNear({ stack, opacity }: TableWish): KnownTable | undefined {
+  return [...known.values()].findLast(
+    (each) =>
+      each.opacity === opacity &&
+      each.stack.inks.length === stack.inks.length &&
+      each.stack.grounds.length === stack.grounds.length,
+  );
+}
+
+/** Whether a draft of a table could be shown while it is found with care. */
+export function canBeDraft(wish: TableWish): boolean {
+  return tableNear(wish) !== undefined;
+}
+
 /** A draft of a table, from the last one that has as many inks and garments; null where there is none. */
 function draftOf(wish: TableWish): ToneTable | null {
   const { stack, opacity } = wish;
   const key = tableKey(wish);
   const last = drafts.get(opacity);
   if (last?.key === key) return last.table;
-  const near = [...known.values()].findLast(
-    (each) =>
-      each.opacity === opacity &&
-      each.stack.inks.length === stack.inks.length &&
-      each.stack.grounds.length === stack.grounds.length,
-  );
+  const near = tableNear(wish);
   if (!near) return null;
   // Fades are seen less exactly: those that are known stand for them.
   const table =

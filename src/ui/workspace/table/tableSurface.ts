@@ -69,6 +69,20 @@ export class TableSurface {
     return before === drawings ? [] : before;
   }
 
+  /**
+   * Shows drafts of what is awaited, which goes on being so.
+   *
+   * @returns what is shown no longer: the drafts themselves, where something else is awaited.
+   */
+  showDraft(orders: readonly DrawOrder[], drafts: readonly Drawing[]): readonly Drawing[] {
+    if (JSON.stringify(this.wanted) !== JSON.stringify(orders)) return drafts;
+    const before = this.drawings;
+    this.drawings = drafts;
+    this.view = orders[0]!.view;
+    this.paint();
+    return before;
+  }
+
   /** Drawing failed: there is nothing to wait for. */
   giveUp(orders: readonly DrawOrder[]): void {
     if (this.wanted === orders) this.tell(false);

@@ -14,6 +14,11 @@ export function useTableView(
   const [failed, setFailed] = useState<{ orders: readonly DrawOrder[]; message: string } | null>(null);
 
   useLayoutEffect(() => {
+    pool.hearDrafts((wanted, drafts) => pool.recycle(surface.showDraft(wanted, drafts)));
+    return () => pool.hearDrafts(null);
+  }, [pool, surface]);
+
+  useLayoutEffect(() => {
     if (!orders || orders.length === 0) return;
     surface.expect(orders);
     pool
