@@ -29,7 +29,7 @@ export interface ViewLevel {
 /** A view is drawn from at least this many evaluated pixels for one of its own, each way, so that edges are smooth. */
 const OVERSAMPLING = 1.6;
 /** The same for tones that a hand is dragging: four times sooner there, and smooth again when it lets go. */
-const DRAFT_OVERSAMPLING = 0.8;
+const DRAFT_OVERSAMPLING = 0.5;
 
 /**
  * Views are evaluated at the film's resolution, or at 3/4, 1/2, 3/8, 1/4 and so on of it: the lowest that still gives the
