@@ -213,7 +213,7 @@ describe('process colours', () => {
     const { report } = make('white', { garment: '#f4f4f2', geometry: 'auto' });
     expect(report.plates.map(({ role }) => role)).toEqual(['colour', 'colour', 'colour', 'colour']);
     const [best, ...others] = report.dots;
-    expect(others).toHaveLength(3);
+    expect(others).toHaveLength(4);
     expect(best!.shifted).toBeLessThan(Math.max(...others.map(({ shifted }) => shifted)));
     expect(new Set(report.plates.map(({ screen }) => screen.kind))).toEqual(
       new Set([best!.geometry === 'dispersed' ? 'dispersed' : 'am']),
