@@ -110,7 +110,8 @@ const FADE_PULLS = [200, 100];
  * @param whole the table of opaque colours, at whose part of the opacity every colour begins.
  */
 export function solveFade(stack: InkStack, opacity: number, whole: ToneEntries): Float64Array {
-  const solver = new ColourSolver(stack);
+  // A wish for more base is one of solid colours: in a fade it would leave a light rim on dark garments.
+  const solver = new ColourSolver({ ...stack, inks: stack.inks.map((ink) => ({ ...ink, bias: 0 })) });
   const coarse = new Grid(FADE_SIDE, solver.count, { grounds: stack.grounds, opacity });
   const step = (TABLE_SIDE - 1) / (FADE_SIDE - 1);
   for (let node = 0; node < coarse.labs.length; node++) {
