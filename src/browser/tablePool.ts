@@ -120,6 +120,10 @@ export class TablePool {
     if (this.drawing++ === 0) this.aside?.tell((api) => api.hold());
     try {
       return await this.drawNow(orders);
+    } catch (thrown) {
+      // A worker that broke down is replaced with the next drawing; the others answer for themselves.
+      if (thrown instanceof Error && /worker stopped/.test(thrown.message)) this.close();
+      throw thrown;
     } finally {
       this.drawing = Math.max(0, this.drawing - 1);
       if (this.drawing === 0) {
@@ -132,8 +136,9 @@ export class TablePool {
   private async drawNow(orders: readonly DrawOrder[]): Promise<Drawing[] | null> {
     const ticket = ++this.ticket;
     for (const member of this.drawers) member.tell((api) => api.supersede(ticket));
-    const layer = orders[0] && fullToneLayer(orders[0].sheet);
-    const drafts = layer && !layer.draft ? await this.draftsOf(orders) : null;
+    const first = orders.find(({ subject }) => subject !== 'artwork');
+    const layer = first && fullToneLayer(first.sheet);
+    const drafts = layer && !layer.draft ? await this.draftsOf(orders, first.sheet) : null;
     if (ticket !== this.ticket) return null;
     if (drafts && JSON.stringify(drafts) !== this.drawn) {
       const drawn = await this.drawEach(drafts, ticket);
@@ -145,8 +150,10 @@ export class TablePool {
   }
 
   /** The same as drafts, where tones have to be solved first, which takes a second or several; null where nothing has to be waited for, or no draft can be made. */
-  private async draftsOf(orders: readonly DrawOrder[]): Promise<readonly DrawOrder[] | null> {
-    const { sheet } = orders[0]!;
+  private async draftsOf(
+    orders: readonly DrawOrder[],
+    sheet: JobSheet,
+  ): Promise<readonly DrawOrder[] | null> {
     const isWanted = await this.drawers[0]!.ask((api) => api.wantsDraft(sheet));
     return isWanted ? orders.map((order) => ({ ...order, sheet: asDraft(order.sheet) })) : null;
   }
@@ -178,11 +185,7 @@ export class TablePool {
         const room = at < 0 ? null : this.room.splice(at, 1)[0]!;
         return member.draw(request, room);
       }),
-    ).catch((thrown: unknown) => {
-      // A worker that broke down is replaced with the next drawing; the others answer for themselves.
-      if (thrown instanceof Error && /worker stopped/.test(thrown.message)) this.close();
-      throw thrown;
-    });
+    );
     const drawn: Drawing['bands'][number][] = [];
     for (const [k, band] of bands.entries()) {
       if (band) drawn.push({ ...band, y: k * rows });

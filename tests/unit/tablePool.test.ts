@@ -137,10 +137,13 @@ test('where tones have to be solved first a draft is shown until then, unless it
   const other = { ...toned(), passes: 2 };
   expect(await pool.draw([other])).toHaveLength(1);
   expect([isDraft(), drafts]).toEqual([[false, true, false], [other]]);
+  // What the artwork looks like waits for no tones.
+  await pool.draw([{ ...toned(), subject: 'artwork' }]);
+  expect(drafts).toEqual([other]);
   // A hand that lets go: what it dragged last is on the table.
   await pool.draw([toned(true)]);
   expect(await pool.draw([toned()])).toHaveLength(1);
-  expect([isDraft(), drafts]).toEqual([[false, true, false, true, false], [other]]);
+  expect([isDraft(), drafts]).toEqual([[false, true, false, false, true, false], [other]]);
 });
 
 test('a newer drawing makes an older one void', async () => {

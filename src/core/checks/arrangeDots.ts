@@ -51,17 +51,20 @@ export function arrangeDots(
   arrangement: Arrangement,
   overlap: (one: string, other: string) => number,
 ): JobSheet {
-  const arranged = setDots(sheet, ids, arrangement, overlap);
-  // A base whose inks have all left its group has its own dots again.
-  const left = arranged.plates.flatMap(({ id, role, screen }) => {
+  return releaseBases(setDots(sheet, ids, arrangement, overlap));
+}
+
+/** A base whose inks have all left its group has its own dots again. */
+function releaseBases(sheet: JobSheet): JobSheet {
+  const left = sheet.plates.flatMap(({ id, role, screen }) => {
     const alone = (group: number) =>
-      !arranged.plates.some((each) => each.role !== 'underbase' && each.screen.interlock === group);
+      !sheet.plates.some((each) => each.role !== 'underbase' && each.screen.interlock === group);
     return role === 'underbase' && screen.interlock !== null && alone(screen.interlock) ? [id] : [];
   });
-  if (left.length === 0) return arranged;
+  if (left.length === 0) return sheet;
   // By tones a base without a group has dots of one size, as it is proposed.
   const screening = isSimulated(sheet) ? ({ screening: 'dispersed' } as const) : {};
-  return changePlates(arranged, left, ({ screen }) => ({
+  return changePlates(sheet, left, ({ screen }) => ({
     screen: { ...screen, ...screening, interlock: null },
   }));
 }
@@ -95,11 +98,15 @@ function setDots(
   }
   const lpi = Math.min(...plates.map(({ screen }) => screen.lpi));
   if (arrangement === 'groups') {
-    const groups = groupsApart(known, overlap);
-    const numbers = freeGroups(sheet, known);
-    return changePlates(sheet, known, ({ id, screen }) => {
+    // A base that only these plates lie on leaves its group's number to them.
+    const parted = releaseBases(
+      changePlates(sheet, known, ({ screen }) => ({ screen: { ...screen, interlock: null } })),
+    );
+    const numbers = freeGroups(parted, known);
+    const groups = groupsApart(known, overlap, numbers.length);
+    return changePlates(parted, known, ({ id, screen }) => {
       const group = groups.findIndex((each) => each.includes(id));
-      const interlock = groups[group]!.length > 1 ? numbers[group]! : null;
+      const interlock = groups[group]!.length > 1 ? (numbers[group] ?? null) : null;
       return {
         screen: {
           ...screen,
@@ -124,7 +131,7 @@ function setDots(
       !isBound(screen.interlock),
   );
   const members = [...new Set([...known, ...bases.map(({ id }) => id)])];
-  const free = freeGroups(sheet, members)[0]!;
+  const free = freeGroups(sheet, members)[0] ?? 1;
   return changePlates(sheet, members, ({ screen }) => ({
     screen: { ...screen, screening: 'grid', interlock: free, lpi, angleDeg },
   }));
@@ -132,17 +139,23 @@ function setDots(
 
 const APART_DEG = 30;
 
-/** Numbers for groups of some plates: first those that no other plate has. */
+/** Numbers for groups of some plates: those that no other plate has. */
 function freeGroups(sheet: JobSheet, members: readonly string[]): number[] {
   const others = sheet.plates.filter(({ id }) => !members.includes(id));
   const isTaken = (group: number) => others.some(({ screen }) => screen.interlock === group);
-  const all = Array.from({ length: LIMITS.maxGroups }, (_, k) => k + 1);
-  return [...all.filter((group) => !isTaken(group)), ...all.filter(isTaken)];
+  return Array.from({ length: LIMITS.maxGroups }, (_, k) => k + 1).filter((group) => !isTaken(group));
 }
 
-/** Plates in two or three groups of about one size, those together that overlap most. */
-function groupsApart(ids: readonly string[], overlap: (one: string, other: string) => number): string[][] {
-  const count = Math.min(LIMITS.maxGroups, Math.max(2, Math.ceil(ids.length / LIMITS.maxGroups)));
+/** Angles that lie 30 degrees apart all round. */
+const CLEAR_ANGLES = 3;
+
+/** Plates in two or three groups of about one size, those together that overlap most. @param most groups. */
+function groupsApart(
+  ids: readonly string[],
+  overlap: (one: string, other: string) => number,
+  most: number,
+): string[][] {
+  const count = Math.max(1, Math.min(most, CLEAR_ANGLES, Math.max(2, Math.ceil(ids.length / 3))));
   const left = [...ids];
   return Array.from({ length: count }, (_, k) => {
     const size = Math.ceil(left.length / (count - k));

@@ -1,6 +1,6 @@
 import { testSheet } from '../../../tests/testSheet';
 import { changePlate, usualSimulatedInks, toSpot } from '../separation';
-import { type JobSheet, withBackground, withRun } from '../sheet';
+import { type JobSheet, parseJobSheet, withBackground, withRun } from '../sheet';
 import { arrangeDots, arrangementOf, arrangementsOf } from './arrangeDots';
 import { NO_NOTES, checkNotes } from './colourFindings';
 import { checkTones } from './toneFindings';
@@ -53,6 +53,20 @@ test('groups of dots stand 30 degrees apart, each with plates that meet beside e
   expect(groupOf(sheet.plates[0]!.id)).toBeNull();
   expect(arrangementOf(grouped, ids.slice(0, 5))).toBe('groups');
   expect(codes(grouped)).toEqual([]);
+  // Also from a group that has the base, whose number is then free; with seven plates all three are wanted.
+  const seven = [...ids, sheet.plates.at(-1)!.id].slice(0, 7);
+  expect(seven).toHaveLength(7);
+  const again = arrangeDots(
+    arrangeDots(sheet, seven, 'interlocked', () => 1),
+    seven,
+    'groups',
+    both,
+  );
+  expect(again.plates[0]!.screen).toMatchObject({ screening: 'dispersed', interlock: null });
+  expect(new Set(seven.map((id) => again.plates.find((each) => each.id === id)!.screen.interlock)).size).toBe(
+    3,
+  );
+  expect(() => parseJobSheet(again)).not.toThrow();
   // Two plates have no groups; of three one stands alone.
   expect(arrangementsOf(2)).not.toContain('groups');
   const three = arrangeDots(sheet, ids.slice(0, 3), 'groups', both);
