@@ -16,6 +16,7 @@ export {
 } from './lab';
 export { nameColour } from './nameColour';
 export {
+  ENCODE_STEPS,
   ENCODE_TABLE,
   LINEAR_OF_CODE16,
   LINEAR_OF_CODE8,

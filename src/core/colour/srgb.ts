@@ -25,8 +25,9 @@ export const LINEAR_OF_CODE16: Float32Array = Float32Array.from({ length: 65536 
   decodeSrgb(code / 65535),
 );
 
-const ENCODE_STEPS = 16384;
-// A step of this table is at most 0.2 of a code (12.92 * 255 / 16384, at the dark end), so that codes come back as they went.
+/** Equal steps of linear light from 0 to 1 for which `ENCODE_TABLE` has codes. */
+export const ENCODE_STEPS = 16384;
+// A step of the table is at most 0.2 of a code (12.92 * 255 / 16384, at the dark end), so that codes come back as they went.
 /** 8-bit codes of linear light in equal steps from 0 to 1. */
 export const ENCODE_TABLE = Uint8Array.from({ length: ENCODE_STEPS + 1 }, (_, step) =>
   Math.round(encodeSrgb(step / ENCODE_STEPS) * 255),

@@ -38,6 +38,18 @@ import { type View, type ViewLevel, drawDown, encodeRgba, viewLevel } from './vi
 /** Pixels per millimetre at which print and artwork are compared: about 100 dpi; of tones, which have few edges, half of that. */
 const SCALE = 4;
 const TONE_SCALE = 2;
+/** Small prints are compared with as many pixels, though not finer than this: the dark rim where a base is choked is much of them. */
+const LEAST_PIXELS = 250e3;
+const MOST_SCALE = 8;
+
+/** Pixels per millimetre for a job, and how far from an edge, in pixels, the inside of an area begins. */
+function surveyScale(sheet: JobSheet): { readonly scale: number; readonly reach: number } {
+  const { widthMm, heightMm } = sheet.print;
+  const usual = isSimulated(sheet) ? TONE_SCALE : SCALE;
+  const fine = Math.min(MOST_SCALE, Math.sqrt(LEAST_PIXELS / (widthMm * heightMm)));
+  const scale = Math.max(usual, fine);
+  return { scale, reach: Math.round(scale / usual) };
+}
 const BAND_ROWS = 128;
 
 /** A part of the print that is compared, and what it needs of the artwork. */
@@ -76,7 +88,7 @@ export class DifferenceSurvey {
   private readonly worn: readonly Worn[];
   /** The job with its artwork as it came, and how far the print is from that; null where its colours are not changed. */
   private readonly plain: { readonly sheet: JobSheet; readonly counter: DifferenceCounter } | null;
-  private readonly off = new OffAreas();
+  private readonly off: OffAreas;
   private readonly tones = new FilmTones();
   private readonly reasons: ReasonFinder;
   private readonly reasonPixels: ReasonShares = { inks: 0, light: 0, dark: 0, changed: 0, dots: 0 };
@@ -98,7 +110,9 @@ export class DifferenceSurvey {
       : null;
     this.reasons = new ReasonFinder(parseHexColour(garments[0]!.colour));
     const { widthMm, heightMm } = job.sheet.print;
-    this.scale = isSimulated(job.sheet) ? TONE_SCALE : SCALE;
+    const { scale, reach } = surveyScale(job.sheet);
+    this.scale = scale;
+    this.off = new OffAreas(reach);
     this.width = Math.max(1, Math.round(widthMm * this.scale));
     this.height = Math.max(1, Math.round(heightMm * this.scale));
   }
@@ -176,9 +190,8 @@ export class DifferenceSurvey {
   }
 }
 
-/** A place is inside of an area where nothing within a pixel differs from it by more codes than this: shading and compression do, edges do not. */
+/** A place is inside of an area where nothing near it differs from it by more codes than this: shading and compression do less, edges more. */
 const AREA_CODES = 16;
-const AREA_REACH = 1;
 /** CIEDE2000 from which on an area prints off. */
 const OFF = 5;
 /** Areas whose colours are nearer than this (CIEDE2000) are told as one. */
@@ -195,6 +208,9 @@ class OffAreas {
   private readonly bins = new Map<number, OffBin>();
   private readonly pairs = new PairDifferences();
 
+  /** @param reach how far from an edge, in pixels, the inside of an area begins. */
+  constructor(private readonly reach: number) {}
+
   /**
    * Both are pixels of four bytes, of one window.
    *
@@ -206,14 +222,15 @@ class OffAreas {
     { xMm, yMm, scale, width, height }: View,
     leave: Uint8Array | null,
   ): void {
-    for (let y = AREA_REACH; y < height - AREA_REACH; y++) {
-      for (let x = AREA_REACH; x < width - AREA_REACH; x++) {
+    const { reach } = this;
+    for (let y = reach; y < height - reach; y++) {
+      for (let x = reach; x < width - reach; x++) {
         if (leave?.[y * width + x]) continue;
         const i = (y * width + x) * 4;
         const colour = codesOf(artwork, i);
         const printed = codesOf(print, i);
         const difference = this.pairs.between(printed, colour);
-        if (difference <= OFF || !isInside(artwork, width, i)) continue;
+        if (difference <= OFF || !isInside(artwork, width, i, reach)) continue;
         // Five bits of each channel.
         const key = (colour >> 3) & 0x1f1f1f;
         let bin = this.bins.get(key);
@@ -253,9 +270,9 @@ class OffAreas {
   }
 }
 
-function isInside(artwork: Uint8ClampedArray, width: number, i: number): boolean {
-  for (let dy = -AREA_REACH; dy <= AREA_REACH; dy++) {
-    for (let dx = -AREA_REACH; dx <= AREA_REACH; dx++) {
+function isInside(artwork: Uint8ClampedArray, width: number, i: number, reach: number): boolean {
+  for (let dy = -reach; dy <= reach; dy++) {
+    for (let dx = -reach; dx <= reach; dx++) {
       const other = i + (dy * width + dx) * 4;
       for (let c = 0; c < 3; c++) {
         if (Math.abs(artwork[i + c]! - artwork[other + c]!) > AREA_CODES) return false;

@@ -20,14 +20,25 @@ interface CountedCell {
 
 /** Three bits of each channel tell apart what stands beside each other: there are 131,000 different edges at most. */
 const EDGE_BITS = 3;
-const EDGE_MASK = 0xe0e0e0;
+const EDGE_CELLS = 1 << (3 * EDGE_BITS);
+
+/** The cell of a colour, blue in its highest bits, among those by which edges are told apart. */
+function edgeCell(colour: number): number {
+  return ((colour >>> 15) & 0o700) | ((colour >>> 10) & 0o70) | ((colour >>> 5) & 7);
+}
+
+/** A cell's middle. */
+function edgeLab(cell: number): Lab {
+  const codeOf = (shift: number) => (((cell >> shift) & 7) << 5) + (255 >> (EDGE_BITS + 1));
+  return labFromLinear(linearFromRgb8([codeOf(0), codeOf(3), codeOf(6)]));
+}
 
 /** Counts the colours of artwork, piece by piece. */
 export class ColourCount {
   private readonly counts = new Float64Array(CELLS);
   private readonly sums = new Float64Array(CELLS * 3);
-  /** By both sides of an edge, 24 bits each, how often they stand beside each other. */
-  private readonly edges = new Map<number, number>();
+  /** By the cells of both sides of an edge, the lower one first, how often they stand beside each other. */
+  private readonly edges = new Uint32Array(EDGE_CELLS * EDGE_CELLS);
   private pairs = 0;
 
   /**
@@ -54,18 +65,22 @@ export class ColourCount {
    * @param width of the piece.
    */
   addEdges(colours: Uint32Array, printing: Uint8Array, width: number): void {
-    const { edges } = this;
     for (let i = 0; i < colours.length; i++) {
       if (printing[i] === 0) continue;
-      for (const next of [(i + 1) % width === 0 ? -1 : i + 1, i + width]) {
-        if (next < 0 || next >= colours.length || printing[next] === 0) continue;
-        this.pairs++;
-        const [one, other] = [colours[i]! & EDGE_MASK, colours[next]! & EDGE_MASK];
-        if (one === other) continue;
-        const key = Math.min(one, other) * 0x1000000 + Math.max(one, other);
-        edges.set(key, (edges.get(key) ?? 0) + 1);
+      const cell = edgeCell(colours[i]!);
+      const right = i + 1;
+      if (right % width !== 0 && right < colours.length && printing[right] !== 0) {
+        this.addEdge(cell, edgeCell(colours[right]!));
       }
+      const below = i + width;
+      if (below < colours.length && printing[below] !== 0) this.addEdge(cell, edgeCell(colours[below]!));
     }
+  }
+
+  private addEdge(one: number, other: number): void {
+    this.pairs++;
+    if (one === other) return;
+    this.edges[one < other ? one * EDGE_CELLS + other : other * EDGE_CELLS + one]!++;
   }
 
   /**
@@ -77,18 +92,13 @@ export class ColourCount {
    * @param part of an edge's change that a plate makes which lies off, for each pixel that stands beside another.
    */
   weighEdges(most: number, first: number, part: number): WeighedColour[] {
-    const middle = 255 >> (EDGE_BITS + 1);
-    const labOf = (codes: number): Lab =>
-      labFromLinear(
-        linearFromRgb8([(codes & 255) + middle, ((codes >> 8) & 255) + middle, (codes >> 16) + middle]),
-      );
-    const all = [...this.edges]
-      .sort(([one], [other]) => one - other)
-      .map(([key, count]) => {
-        const [one, other] = [labOf(Math.floor(key / 0x1000000)), labOf(key % 0x1000000)];
-        const apart = Math.hypot(one[0] - other[0], one[1] - other[1], one[2] - other[2]);
-        return { one, other, count, size: count * apart };
-      });
+    const all: { one: Lab; other: Lab; count: number; size: number }[] = [];
+    this.edges.forEach((count, key) => {
+      if (count === 0) return;
+      const [one, other] = [edgeLab(Math.floor(key / EDGE_CELLS)), edgeLab(key % EDGE_CELLS)];
+      const apart = Math.hypot(one[0] - other[0], one[1] - other[1], one[2] - other[2]);
+      all.push({ one, other, count, size: count * apart });
+    });
     const total = all.reduce((sum, { size }) => sum + size, 0);
     const found: WeighedColour[] = [];
     let [passed, next] = [0, 0.5];

@@ -84,13 +84,18 @@ export function analyseArtwork(
   return { ...analysed, keepable };
 }
 
-/** Pixels of the level by which full tone is recognised. */
-const SAMPLE_PIXELS = 16e4;
+/**
+ * Levels by which full tone is recognised, by their pixels, and what share of flat colours still is surely full tone there: flat artwork with much
+ * detail comes out low on a coarse level, a photograph with noise high.
+ */
+const SAMPLES = [
+  { pixels: 16e4, surely: 0.35 },
+  { pixels: 130e4, surely: 0.5 },
+] as const;
+const MAYBE_FULL_TONE = 0.7;
 /** Its flat colours that are kept, so that they and the ends of gradients have rows; and the colours between them that are looked at. */
 const SAMPLE_COLOURS = 48;
 const SAMPLE_BINS = 1000;
-/** Artwork of which flat colours explain less than this when it is looked at coarsely is full tone; flat artwork with much detail comes out a little low. */
-const SURELY_FULL_TONE = 0.35;
 
 /**
  * Full-tone artwork has thousands of colours, which take minutes to tell apart and are of no use: of artwork that surely is, a coarser level is looked at
@@ -99,11 +104,16 @@ const SURELY_FULL_TONE = 0.35;
 function sampleFullTone(source: ArtworkSource, facts: ArtworkFacts): Analysed | null {
   const { widthPx, heightPx } = facts;
   const last = levelCount(widthPx, heightPx) - 1;
-  const level = Math.min(last, Math.ceil(Math.log2(Math.max(1, (widthPx * heightPx) / SAMPLE_PIXELS)) / 2));
-  if (level === 0) return null;
-  const sampled = analyseLevel(source, facts, source.reader(level), true);
-  const { flatShare: share, transitions } = sampled;
-  return share < SURELY_FULL_TONE && isFullTone(share, transitions) ? sampled : null;
+  for (const { pixels, surely } of SAMPLES) {
+    const level = Math.min(last, Math.ceil(Math.log2(Math.max(1, (widthPx * heightPx) / pixels)) / 2));
+    if (level === 0) return null;
+    const sampled = analyseLevel(source, facts, source.reader(level), true);
+    const { flatShare: share, transitions } = sampled;
+    if (share < surely && isFullTone(share, transitions)) return sampled;
+    // Flat artwork is not looked at once more.
+    if (share > MAYBE_FULL_TONE) return null;
+  }
+  return null;
 }
 
 /**

@@ -1,12 +1,12 @@
 import { createWriteStream } from 'node:fs';
-import { open, stat } from 'node:fs/promises';
+import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import sharp, { type Metadata } from 'sharp';
-import { LINEAR_OF_CODE8, encodeSrgb8 } from '@/core/colour';
 import { levelCount, levelSide } from '@/core/pipeline';
 import { KerameusError } from '@/core/units';
 import type { RasterLevel } from './artworkSource';
+import { halveLevel } from './halveLevel';
 import { ownResolution } from './ownResolution';
 
 export const MAX_SIDE_PX = 20_000;
@@ -190,7 +190,13 @@ export async function decodeRaster(file: string, facts: RasterFacts, folder: str
   if ((await sizeOf(first.path)) !== first.width * first.height * 4) throw unreadable('it ends early');
   const levels = [first];
   for (let level = 1; level < levelCount(first.width, first.height); level++) {
-    levels.push(await halve(levels[level - 1]!, first, level, folder));
+    const half: RasterLevel = {
+      width: levelSide(first.width, level),
+      height: levelSide(first.height, level),
+      path: path.join(folder, `level-${level}.rgba`),
+    };
+    await halveLevel(levels[level - 1]!, half);
+    levels.push(half);
   }
   return levels;
 }
@@ -263,69 +269,4 @@ function insideDrawing(thrown: unknown): unknown {
     ...report,
     message: report.message.replace('The artwork', 'A picture inside the drawing'),
   });
-}
-
-/** Makes the next level: the mean of 2 by 2 pixels in linear light, weighted by alpha. */
-async function halve(
-  above: RasterLevel,
-  first: RasterLevel,
-  level: number,
-  folder: string,
-): Promise<RasterLevel> {
-  const width = levelSide(first.width, level);
-  const height = levelSide(first.height, level);
-  const target = path.join(folder, `level-${level}.rgba`);
-  const input = await open(above.path);
-  const output = await open(target, 'w');
-  const rows = Buffer.alloc(above.width * 8);
-  const line = Buffer.alloc(width * 4);
-  try {
-    for (let y = 0; y < height; y++) {
-      const taken = Math.min(2, above.height - 2 * y);
-      await input.read(rows, 0, taken * above.width * 4, 2 * y * above.width * 4);
-      halveRow(rows, above.width, taken, line, width);
-      await output.write(line);
-    }
-  } finally {
-    await input.close();
-    await output.close();
-  }
-  return { width, height, path: target };
-}
-
-function halveRow(rows: Buffer, width: number, taken: number, line: Buffer, halfWidth: number): void {
-  for (let x = 0; x < halfWidth; x++) {
-    const p = x * 8;
-    const wide = 2 * x + 1 < width;
-    const below = width * 4;
-    // The common case first: four equal pixels.
-    if (wide && taken === 2 && rows.readUInt32LE(p) === rows.readUInt32LE(p + 4)) {
-      const code = rows.readUInt32LE(p);
-      if (code === rows.readUInt32LE(p + below) && code === rows.readUInt32LE(p + below + 4)) {
-        line.writeUInt32LE(code, x * 4);
-        continue;
-      }
-    }
-    let alpha = 0;
-    let count = 0;
-    let r = 0;
-    let g = 0;
-    let b = 0;
-    for (let dy = 0; dy < taken; dy++) {
-      for (let dx = 0; dx < (wide ? 2 : 1); dx++) {
-        const i = p + dy * below + dx * 4;
-        const a = rows[i + 3]!;
-        count++;
-        alpha += a;
-        r += a * LINEAR_OF_CODE8[rows[i]!]!;
-        g += a * LINEAR_OF_CODE8[rows[i + 1]!]!;
-        b += a * LINEAR_OF_CODE8[rows[i + 2]!]!;
-      }
-    }
-    const o = x * 4;
-    line[o] = alpha > 0 ? encodeSrgb8(r / alpha) : 0;
-    line[o + 1] = alpha > 0 ? encodeSrgb8(g / alpha) : 0;
-    line[o + 2] = alpha > 0 ? encodeSrgb8(b / alpha) : 0;
-    line[o + 3] = Math.round(alpha / count);
-  }
 }
