@@ -27,6 +27,18 @@ interface Host {
   readonly rest: () => Promise<void>;
 }
 
+/** The result of work in steps, others going first before each; null where it did not go on. */
+async function inTurns<T>(
+  steps: Generator<null, T>,
+  goesOn: () => Promise<boolean>,
+): Promise<{ readonly value: T } | null> {
+  for (;;) {
+    if (!(await goesOn())) return null;
+    const step = steps.next();
+    if (step.done) return { value: step.value };
+  }
+}
+
 /** Looks for inks of a job of tones; a newer question makes an older one void. */
 export class InkAdviser {
   private readonly host: Host;
@@ -62,7 +74,11 @@ export class InkAdviser {
     // Artwork that prints nothing has no inks that are nearer than others.
     if (colours.few.length === 0) return true;
     const question = { sheet, stock, colours };
-    if (wanted.includes('present')) await heard({ kind: 'present', present: presentInks(question) });
+    if (wanted.includes('present')) {
+      const present = await inTurns(presentInks(question), goesOn);
+      if (!present) return false;
+      await heard({ kind: 'present', present: present.value });
+    }
     if (wanted.includes('offer')) {
       for (const offer of inkOffers(question, most)) {
         if (!(await goesOn())) return false;
@@ -70,13 +86,9 @@ export class InkAdviser {
       }
     }
     if (wanted.includes('idea') && sheet.plates.length > 0) {
-      const search = inkIdea(question);
-      let step = search.next();
-      while (!step.done) {
-        if (!(await goesOn())) return false;
-        step = search.next();
-      }
-      await heard({ kind: 'idea', idea: step.value });
+      const idea = await inTurns(inkIdea(question), goesOn);
+      if (!idea) return false;
+      await heard({ kind: 'idea', idea: idea.value });
     }
     if (!(await goesOn())) return false;
     if (wanted.includes('all')) await heard({ kind: 'all', all: allInks(question) });

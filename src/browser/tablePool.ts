@@ -19,6 +19,8 @@ import {
 export type DrawOrder = Omit<DrawRequest, 'ticket' | 'room'>;
 
 const ASIDE_IDLE_MS = 4000;
+/** What takes longer goes on when nothing was drawn for so long: between the drawings of a drag it would make the next one late. */
+const CALM_MS = 250;
 
 /** Buffers that are kept for drawings to come. */
 const MOST_ROOM = 8;
@@ -40,6 +42,7 @@ export class TablePool {
   /** Questions to it that are not answered yet. */
   private asked = 0;
   private asideEnds: ReturnType<typeof setTimeout> | undefined;
+  private calm: ReturnType<typeof setTimeout> | undefined;
   private ticket = 0;
   /** Drawings under way. */
   private drawing = 0;
@@ -117,6 +120,7 @@ export class TablePool {
 
   private async drawAll(orders: readonly DrawOrder[]): Promise<Drawing[] | null> {
     // A survey lets the table go first: two of them on few processors would both be late.
+    clearTimeout(this.calm);
     if (this.drawing++ === 0) this.aside?.tell((api) => api.hold());
     try {
       return await this.drawNow(orders);
@@ -127,7 +131,7 @@ export class TablePool {
     } finally {
       this.drawing = Math.max(0, this.drawing - 1);
       if (this.drawing === 0) {
-        this.aside?.tell((api) => api.resume());
+        this.calm = setTimeout(() => this.aside?.tell((api) => api.resume()), CALM_MS);
         void this.renew();
       }
     }
@@ -349,6 +353,7 @@ export class TablePool {
   close(): void {
     for (const member of this.started ?? []) member.end();
     clearTimeout(this.asideEnds);
+    clearTimeout(this.calm);
     this.endAside();
     this.asked = 0;
     this.drawing = 0;

@@ -24,6 +24,7 @@ import {
   withLayer,
 } from '@/core/sheet';
 import type { Closeness } from '@/core/solving';
+import { finished } from '@/core/units';
 import { type Options, bad, readChoice } from './arguments';
 import { type InkWish, readBase } from './inks';
 
@@ -109,10 +110,7 @@ const rounded = ({ mean, p95, wander, register }: Closeness) => ({
 
 /** An ink that would have to be mixed, and of what; null where none is worth it. */
 function ideaReport(asked: InkQuestion, nameOf: (plateId: string) => string) {
-  const search = inkIdea(asked);
-  let step = search.next();
-  while (!step.done) step = search.next();
-  const idea = step.value;
+  const idea = finished(inkIdea(asked));
   if (!idea) return null;
   const mix = mixInk(idea.ink.colour, asked.stock);
   return {
@@ -130,7 +128,7 @@ function ideaReport(asked: InkQuestion, nameOf: (plateId: string) => string) {
 export function inkReport(sheet: JobSheet, colours: ArtworkColours) {
   if (colours.few.length === 0) return null;
   const asked = question(sheet, colours);
-  const present = presentInks(asked);
+  const present = finished(presentInks(asked));
   const nameOf = (plateId: string) => sheet.plates.find(({ id }) => id === plateId)!.ink.name;
   return {
     screens: allOffers(asked).map((offer) => ({

@@ -18,6 +18,7 @@ import {
 } from '@/server/artwork';
 import { artworkShelf } from '@/server/artworks/artworkShelf';
 import { type LocalArtwork, findArtwork, renewAnalysis, storeArtwork } from '@/server/artworks/artworkStore';
+import { packTiles } from '@/server/artworks/packTiles';
 import { files as fileTable } from '@/server/db/schema';
 import { materialise, storeFile } from '@/server/files/fileStore';
 import { openBundle } from '@/server/jobs/jobBundle';
@@ -86,21 +87,26 @@ async function importFile(
   }
   await run.progress({ step: 'Decoding the artwork', items: [] });
   const { facts, files } = await takeInArtwork(original, fileName, folder, signal);
-  await run.progress({ step: 'Finding its colours', items: [] });
-  const { analysis, outerMap } = await study(
-    { kind: 'analyse', files, facts },
-    signal,
-    undefined,
-    (done) => void run.progress({ step: 'Finding its colours', items: [{ name: facts.fileName, done }] }),
-  );
-  const sheet = bundled
-    ? withArtworkFacts(bundled, facts)
-    : await withChosenInks(run, sheetFor(facts, analysis), { files, outerMap });
   const source = openArtwork(files);
+  // Its tiles are packed while its colours are looked for, which takes one processor.
+  const packing =
+    files.kind === 'raster' && !known ? packTiles(source, files.levels.length, folder, signal) : null;
+  packing?.catch(() => undefined);
   try {
+    await run.progress({ step: 'Finding its colours', items: [] });
+    const { analysis, outerMap } = await study(
+      { kind: 'analyse', files, facts },
+      signal,
+      undefined,
+      (done) => void run.progress({ step: 'Finding its colours', items: [{ name: facts.fileName, done }] }),
+    );
+    const sheet = bundled
+      ? withArtworkFacts(bundled, facts)
+      : await withChosenInks(run, sheetFor(facts, analysis), { files, outerMap });
+    const tiles = await packing;
     const result = await run.finish(async (transaction) => {
       const fileId = bundled ? await replaceFile(transaction, payload, original, facts) : payload.fileId;
-      const stored = { fileId, facts, analysis, outerMap, files, source };
+      const stored = { fileId, facts, analysis, outerMap, files, tiles };
       if (known) {
         // It was decoded before this version could find all that a new job needs.
         await renewAnalysis(transaction, facts.sha256, analysis, outerMap);
@@ -123,6 +129,7 @@ async function importFile(
     await artworkShelf.adopt({ facts, analysis, outerMap, files });
     await ringForPicture(run, result);
   } finally {
+    await packing?.catch(() => undefined);
     source.close();
   }
 }

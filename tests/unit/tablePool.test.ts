@@ -2,13 +2,15 @@
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import * as Comlink from 'comlink';
 import { type DrawOrder, TablePool } from '@/browser';
-import type { DrawRequest, ReadRequest } from '@/browser/requests';
+import { type DrawRequest, type PlaceRequest, type ReadRequest, SURVEYOR } from '@/browser/requests';
 
 /** Stands for a worker: its answers are those of a channel's other end. */
 class StandIn {
   static all: StandIn[] = [];
   readonly drawn: DrawRequest[] = [];
   isSlow = false;
+  /** Whether it was told last to hold, or to go on. */
+  readonly told: string[] = [];
   readonly reads: PromiseWithResolvers<string>[] = [];
   hasEnded = false;
   private latest = 0;
@@ -32,6 +34,9 @@ class StandIn {
           return Comlink.transfer({ width, height, pixels }, [pixels.buffer]);
         },
         wantsDraft: () => this.isSlow,
+        hold: () => void this.told.push('hold'),
+        resume: () => void this.told.push('resume'),
+        sample: () => null,
         read: (_request: ReadRequest) => {
           const answer = withResolvers<string>();
           this.reads.push(answer);
@@ -144,6 +149,19 @@ test('where tones have to be solved first a draft is shown until then, unless it
   await pool.draw([toned(true)]);
   expect(await pool.draw([toned()])).toHaveLength(1);
   expect([isDraft(), drafts]).toEqual([[false, true, false, false, true, false], [other]]);
+});
+
+test('what takes longer rests from the first drawing of a drag to its last', async () => {
+  pool = new TablePool();
+  await pool.sample({} as PlaceRequest);
+  const aside = StandIn.all.find(({ name }) => name === SURVEYOR)!;
+  for (let k = 0; k < 5; k++) {
+    await pool.draw([order(k)]);
+    await new Promise((resolve) => setTimeout(resolve, 30));
+    expect(aside.told).not.toContain('resume');
+  }
+  await until(() => aside.told.at(-1) === 'resume');
+  expect(aside.told.filter((each) => each === 'resume')).toHaveLength(1);
 });
 
 test('a newer drawing makes an older one void', async () => {

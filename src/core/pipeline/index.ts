@@ -50,6 +50,7 @@ export {
   MOST_SCREENS,
   allInks,
   bestOffer,
+  isOfferedEnough,
   fitsPress,
   inkIdea,
   inkOffers,

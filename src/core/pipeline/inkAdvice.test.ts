@@ -2,6 +2,7 @@ import { randomOf, testSheet } from '../../../tests/testSheet';
 import { type Lab } from '../colour';
 import { addGarment, chooseInkSet, setTogether, toSimulated, wishInk } from '../separation';
 import { START_STOCK } from '../sheet';
+import { finished } from '../units';
 import type { ArtworkColours } from './artworkColours';
 import {
   type InkOffer,
@@ -9,6 +10,7 @@ import {
   fitsPress,
   inkIdea,
   inkOffers,
+  isOfferedEnough,
   offersKey,
   presentInks,
   presentKey,
@@ -68,15 +70,32 @@ test('the best offer is the smallest that no larger one beats by what a screen i
   expect(bestOffer({ ...toned, press: { ...toned.press, heads: 1 } }, offers)).toBeNull();
 });
 
+test('the search for a new job ends where the last two screens bought next to nothing', () => {
+  const offer = (screens: number, mean: number): InkOffer => ({
+    mean,
+    p95: 0,
+    wander: 0,
+    register: 0,
+    grounds: [],
+    inks: stock.slice(2, 2 + screens).map((ink) => ({ role: 'colour', ink })),
+  });
+  const offers = [offer(1, 8), offer(2, 4), offer(3, 2), offer(4, 1.8), offer(5, 1.79), offer(6, 1.785)];
+  expect(isOfferedEnough([])).toBe(false);
+  expect(isOfferedEnough(offers.slice(0, 5))).toBe(false);
+  expect(isOfferedEnough(offers)).toBe(true);
+  // A screen that serves only beside another one still to come: its partner is waited for.
+  expect(isOfferedEnough([...offers.slice(0, 4), offer(5, 1.79), offer(6, 1.4)])).toBe(false);
+});
+
 test('what the job has is measured whatever is banned, and a pinned ink is not swapped for an idea', () => {
   const question = { sheet: toned, stock, colours: colours(4) };
-  const present = presentInks(question)!;
-  const banned = presentInks({ ...question, sheet: wishInk(toned, 'Lagoon', 'ban') })!;
+  const present = finished(presentInks(question))!;
+  const banned = finished(presentInks({ ...question, sheet: wishInk(toned, 'Lagoon', 'ban') }))!;
   expect(banned.mean).toBeCloseTo(present.mean, 9);
   expect(present.plates.map(({ plateId }) => plateId)).toEqual(toned.plates.map(({ id }) => id));
   // A ban takes an ink out of what could be swapped in.
   const [swap] = present.plates.flatMap(({ swap }) => (swap ? [swap.ink.name] : []));
-  const without = presentInks({ ...question, sheet: wishInk(toned, swap!, 'ban') })!;
+  const without = finished(presentInks({ ...question, sheet: wishInk(toned, swap!, 'ban') }))!;
   expect(without.plates.map((each) => each.swap?.ink.name)).not.toContain(swap);
 });
 
@@ -87,12 +106,9 @@ test('an idea is an ink of its own name that comes nearer than the one it stands
     { role: 'colour', ink: stock.find(({ name }) => name === 'Signal scarlet')! },
   ]);
   const question = { sheet: few, stock, colours: colours(4) };
-  const search = inkIdea(question);
-  let step = search.next();
-  while (!step.done) step = search.next();
-  const idea = step.value!;
+  const idea = finished(inkIdea(question))!;
   expect(stock.map(({ name }) => name)).not.toContain(idea.ink.name);
-  expect(idea.mean).toBeLessThan(presentInks(question)!.mean);
+  expect(idea.mean).toBeLessThan(finished(presentInks(question))!.mean);
   expect(few.plates.map(({ id }) => id)).toContain(idea.plateId);
 });
 

@@ -146,13 +146,13 @@ export function allInks(question: InkQuestion): Closeness {
   return closenessOf(measure(search, [...search.candidates.keys()]));
 }
 
-/** How near a job's own inks come, and what each of them is worth; null where it has none. */
-export function presentInks(question: InkQuestion): PresentInks | null {
+/** How near a job's own inks come, and what each of them is worth; null where it has none. Yields null where the work can be put off. */
+export function* presentInks(question: InkQuestion): Generator<null, PresentInks | null> {
   const { sheet } = question;
   if (sheet.plates.length === 0) return null;
   const { search, own } = presentSearch(question);
-  const without = withoutEach(search, own);
-  const swaps = swapEach(search, own);
+  const without = yield* withoutEach(search, own);
+  const swaps = yield* swapEach(search, own);
   return {
     ...closenessOf(measure(search, own)),
     plates: sheet.plates.map(({ id }, k): PlateWorth => {
@@ -211,6 +211,21 @@ export function fitsPress(sheet: JobSheet, { inks }: Pick<InkOffer, 'inks'>): bo
 
 /** From this much in the score on a screen more is worth its cost. */
 const WORTH_A_SCREEN = 0.3;
+
+/** Screens that together buy less than this (CIEDE2000) are followed by none that is worth one. */
+const WORTH_LOOKING_ON = WORTH_A_SCREEN / 6;
+const LAST_SCREENS = 2;
+
+/**
+ * Whether `bestOffer` would choose the same if more screens were looked at: the last two buy next to nothing, and inks that are found later are worth
+ * less than those found before.
+ */
+export function isOfferedEnough(offers: readonly InkOffer[]): boolean {
+  const most = Math.max(0, ...offers.map(({ inks }) => inks.length));
+  const least = (screens: number) =>
+    Math.min(...offers.filter(({ inks }) => inks.length <= screens).map(scoreOf));
+  return most > LAST_SCREENS + 1 && least(most - LAST_SCREENS) - least(most) < WORTH_LOOKING_ON;
+}
 
 /** Of offers that fit on the job's press the one with the fewest screens that no larger one beats by what is worth a screen. */
 export function bestOffer(sheet: JobSheet, offers: readonly InkOffer[]): InkOffer | null {

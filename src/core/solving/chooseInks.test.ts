@@ -8,6 +8,7 @@ import {
   linearFromRgb8,
   parseHexColour,
 } from '../colour';
+import { finished } from '../units';
 import {
   ColourCount,
   type Ground,
@@ -143,13 +144,13 @@ test('a set is measured by what its inks print: CIEDE2000 of each colour, weighe
 test('an ink that prints most is missed most; what is as good as another can take its place', () => {
   const colours = printsOf([0, 3], 40, 4);
   const search = searchFor(colours);
-  const [, withoutRed, withoutGreen] = withoutEach(search, [0, 3, 7]);
+  const [, withoutRed, withoutGreen] = finished(withoutEach(search, [0, 3, 7]));
   expect(withoutRed!.mean).toBeGreaterThan(withoutGreen!.mean + 3);
   expect(withoutGreen!.mean).toBeLessThan(0.5);
   // Of a white below that another stands on nothing is told.
-  expect(withoutEach(search, [0, 3, 9])[0]).toBeNull();
-  expect(withoutEach(search, [3])).toEqual([null]);
-  const swaps = swapEach(search, [0, 3, 7]);
+  expect(finished(withoutEach(search, [0, 3, 9]))[0]).toBeNull();
+  expect(finished(withoutEach(search, [3]))).toEqual([null]);
+  const swaps = finished(swapEach(search, [0, 3, 7]));
   expect(swaps[2]!.mean).toBeLessThan(0.6);
   expect(swaps.map((swap) => swap!.out)).toEqual([0, 3, 7]);
 });
@@ -204,22 +205,15 @@ test('an ink of its own colour is proposed where stock has none that serves as w
     model.print(Float64Array.of(random(), random()), out);
     return { lab: labFromLinear([out[0]!, out[1]!, out[2]!]), share: 1 / 60 };
   });
-  const found = ended(customInk(searchFor(colours), [0, 3], [3]))!;
+  const found = finished(customInk(searchFor(colours), [0, 3], [3]))!;
   expect(found.out).toBe(3);
   expect(found.mean).toBeLessThan(0.8);
-  const stock = swapEach(searchFor(colours), [0, 3])[1]!;
+  const stock = finished(swapEach(searchFor(colours), [0, 3]))[1]!;
   expect(stock.mean).toBeGreaterThan(found.mean + 0.3);
   // With the ink that printed them nothing is gained.
   const candidates = [CANDIDATES[0]!, own];
-  expect(ended(customInk({ ...searchFor(colours), candidates }, [0, 1], [1]))).toBeNull();
+  expect(finished(customInk({ ...searchFor(colours), candidates }, [0, 1], [1]))).toBeNull();
 });
-
-function ended<T>(steps: Generator<unknown, T>): T {
-  for (;;) {
-    const { done, value } = steps.next();
-    if (done) return value;
-  }
-}
 
 test('what a plate costs that lies off is what it costs when plates of a picture are really moved', () => {
   // A mosaic of flat cells; codes of which three bits tell all.

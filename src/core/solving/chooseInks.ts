@@ -106,12 +106,20 @@ function smaller(search: InkSearch, { inks, judged }: Held): Held[] {
   });
 }
 
-/** What a set's inks are worth: the set without each of them; null for the last ink, and for one that another one asks for. */
-export function withoutEach(search: InkSearch, inks: readonly number[]): (InkSet | null)[] {
-  return inks.map((ink) => {
+/**
+ * What a set's inks are worth: the set without each of them; null for the last ink, and for one that another one asks for.
+ *
+ * @returns yields null where the work can be put off.
+ */
+export function* withoutEach(search: InkSearch, inks: readonly number[]): Generator<null, (InkSet | null)[]> {
+  const found: (InkSet | null)[] = [];
+  for (const ink of inks) {
     const rest = inks.filter((each) => each !== ink && search.candidates[each]!.after !== ink);
-    return rest.length === inks.length - 1 && rest.length > 0 ? measure(search, rest) : null;
-  });
+    const isSet = rest.length === inks.length - 1 && rest.length > 0;
+    found.push(isSet ? measure(search, rest) : null);
+    yield null;
+  }
+  return found;
 }
 
 /** A set that differs by one ink. */
@@ -120,15 +128,17 @@ export interface InkSwap extends InkSet {
   readonly in: number;
 }
 
-/** For each ink of a set the one from outside that serves best in its place. */
-export function swapEach(search: InkSearch, inks: readonly number[]): (InkSwap | null)[] {
+/** For each ink of a set the one from outside that serves best in its place; yields null where the work can be put off. */
+export function* swapEach(search: InkSearch, inks: readonly number[]): Generator<null, (InkSwap | null)[]> {
   const held = { inks, judged: solveNear(search, inks) };
-  return inks.map((ink) => {
+  const found: (InkSwap | null)[] = [];
+  for (const ink of inks) {
+    yield null;
     const other = bestReplacement(search, held, ink);
-    if (!other) return null;
-    const [joining] = other.inks.filter((each) => !inks.includes(each));
-    return { ...measure(search, other.inks), out: ink, in: joining! };
-  });
+    const joining = other?.inks.find((each) => !inks.includes(each));
+    found.push(other && { ...measure(search, other.inks), out: ink, in: joining! });
+  }
+  return found;
 }
 
 /** A set's closeness to all the artwork's colours. */

@@ -1,3 +1,4 @@
+export { finished } from './finished';
 export { KerameusError, describeError, toErrorReport, type ErrorReport } from './error';
 export {
   MM_PER_INCH,

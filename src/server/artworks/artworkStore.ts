@@ -4,7 +4,7 @@ import path from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { promisify } from 'node:util';
-import { createGunzip, createGzip, gunzip, gzip } from 'node:zlib';
+import { createGunzip, createGzip, gunzip } from 'node:zlib';
 import { and, asc, eq, isNull } from 'drizzle-orm';
 import type { OuterMap } from '@/core/artwork';
 import { levelCount, levelSide } from '@/core/pipeline';
@@ -14,15 +14,14 @@ import {
   type ArtworkAnalysis,
   type ArtworkFacts,
   type ArtworkFiles,
-  type ArtworkSource,
   type RasterLevel,
   takeInArtwork,
 } from '../artwork';
 import type { Database, Reader } from '../db/database';
 import { artworkTiles, artworks } from '../db/schema';
 import { materialise, readStored, storeStream } from '../files/fileStore';
+import { type PackedTiles, pack, storeTiles } from './packTiles';
 
-const pack = promisify(gzip);
 const unpack = promisify(gunzip);
 
 export interface NewArtwork {
@@ -31,7 +30,8 @@ export interface NewArtwork {
   readonly analysis: ArtworkAnalysis;
   readonly outerMap: OuterMap | null;
   readonly files: ArtworkFiles;
-  readonly source: ArtworkSource;
+  /** The tiles of a picture; null for a drawing. */
+  readonly tiles: PackedTiles | null;
 }
 
 /** Stores decoded artwork with all its tiles, inside a transaction; false where the same artwork was stored by another import meanwhile. */
@@ -63,15 +63,7 @@ export async function storeArtwork(
     await database.update(artworks).set({ drawingFileId }).where(eq(artworks.sha256, facts.sha256));
     return true;
   }
-  for (let level = 0; level < files.levels.length; level++) {
-    const reader = artwork.source.reader(level);
-    const rows = Math.ceil(reader.height / RASTER_TILE);
-    for (let row = 0; row < rows; row++) {
-      signal?.throwIfAborted();
-      await storeTileRow(database, facts.sha256, level, row, reader);
-      if (level === 0) onProgress((row + 1) / rows);
-    }
-  }
+  await storeTiles(database, facts.sha256, artwork.tiles!, onProgress, signal);
   return true;
 }
 
@@ -100,27 +92,6 @@ async function storeDrawingFile(
   const packed = createReadStream(file).pipe(createGzip({ level: 6 }));
   const about = { name: 'artwork.drawing', type: 'application/gzip', limit: Number.MAX_SAFE_INTEGER };
   return (await storeStream(database, packed, about)).id;
-}
-
-async function storeTileRow(
-  database: Pick<Database, 'insert'>,
-  sha256: string,
-  level: number,
-  row: number,
-  reader: ReturnType<ArtworkSource['reader']>,
-): Promise<void> {
-  const y = row * RASTER_TILE;
-  const height = Math.min(RASTER_TILE, reader.height - y);
-  const columns = Math.ceil(reader.width / RASTER_TILE);
-  const values = await Promise.all(
-    Array.from({ length: columns }, async (_, column) => {
-      const x = column * RASTER_TILE;
-      const width = Math.min(RASTER_TILE, reader.width - x);
-      const { data } = reader.read({ x, y, width, height });
-      return { sha256, level, row, column, bytes: await pack(data, { level: 1 }) };
-    }),
-  );
-  await database.insert(artworkTiles).values(values);
 }
 
 export async function findArtwork(

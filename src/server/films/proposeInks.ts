@@ -6,6 +6,7 @@ import {
   type InkOffer,
   MOST_SCREENS,
   inkOffers,
+  isOfferedEnough,
   preparePlateJob,
   withOffer,
 } from '@/core/pipeline';
@@ -38,7 +39,7 @@ export interface OfferOptions {
   readonly heard?: (done: number) => void;
 }
 
-/** The best inks of stock for a new job of tones, for each number of screens; the inks that it has so far are none of its own. */
+/** The best inks of stock for a new job of tones, for each number of screens as far as these are worth looking at; the inks that it has so far are none of its own. */
 export async function offersFor(
   sheet: JobSheet,
   stock: readonly Ink[],
@@ -51,6 +52,7 @@ export async function offersFor(
     if (!offer) continue;
     offers = withOffer(offers, offer);
     heard(Math.min(1, offers.length / most));
+    if (isOfferedEnough(offers)) break;
   }
   return offers;
 }
