@@ -96,7 +96,7 @@ function watchDatabase(port) {
 async function main() {
   process.once('SIGINT', () => stop(0));
   process.once('SIGTERM', () => stop(0));
-  ensureSystemPackages([PACKAGES.postgres]);
+  ensureSystemPackages([PACKAGES.postgres, PACKAGES.poppler]);
   ensureNodePackages();
   const address = await runningAlready();
   if (address) return say(`Kerameus runs already at ${address}`);

@@ -44,7 +44,7 @@ function showErrors() {
 for (const signal of ['SIGINT', 'SIGTERM'])
   process.once(signal, () => void clean().then(() => process.exit(130)));
 try {
-  ensureSystemPackages([PACKAGES.postgres]);
+  ensureSystemPackages([PACKAGES.postgres, PACKAGES.poppler]);
   ensureNodePackages();
   mkdirSync(path.join(root, '.local'), { recursive: true });
   ensureBuild({ nextDir: NEXT_DIR, dist: DIST });

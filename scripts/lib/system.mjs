@@ -45,7 +45,10 @@ export function ensureSystemPackages(wanted) {
 export const PACKAGES = {
   postgres: { package: 'postgresql', found: () => postgresBin() !== null },
   chromium: { package: 'chromium', found: () => existsSync('/usr/bin/chromium') },
-  poppler: { package: 'poppler-utils', found: () => commandExists('pdfinfo') && commandExists('pdfimages') },
+  poppler: {
+    package: 'poppler-utils',
+    found: () => commandExists('pdfinfo') && commandExists('pdfimages') && commandExists('pdftocairo'),
+  },
   ghostscript: { package: 'ghostscript', found: () => commandExists('gs') },
   ipptool: { package: 'cups-ipp-utils', found: () => commandExists('ipptool') },
   librsvg: { package: 'librsvg2-bin', found: () => commandExists('rsvg-convert') },

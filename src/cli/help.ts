@@ -5,7 +5,7 @@ export const HELP = `kerameus: films for screen printing
   kerameus screen PLATE --width W --out FILM.tif [screen options]
   kerameus wedge --out DIR [screen options]
 
-separate breaks the artwork ART (SVG, PNG, JPEG, WebP or TIFF) into plates over a choked
+separate breaks the artwork ART (SVG, PDF, PNG, JPEG, WebP or TIFF) into plates over a choked
 white underbase and writes into DIR:
   job.json        the complete job sheet, and a copy of the artwork beside it
   films.pdf       a page for each plate in print order, 1 bit, at exact size
@@ -57,6 +57,7 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --highlight yes|no   for simulated: a white on top            [yes, no on white]
   --background WHAT    auto (drop paper and what has the garment's colour), keep, outside (leave
                        it to the garment round the design) or everywhere     [auto]
+  --page N             page of a PDF                            [1]
   --part CORNERS       print only what lies inside of an outline: three corners or more in
                        percent of the artwork's width and height, "10,10 60,10 60,80"  [all]
   --contrast N%        for simulated: of the artwork before it is separated, -100 to 100   [0]

@@ -21,6 +21,7 @@ const OPTIONS = [
   'highlight',
   'background',
   'part',
+  'page',
   'choke',
   'spread',
   'close-gaps',

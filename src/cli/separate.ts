@@ -29,6 +29,7 @@ import {
   type ArtworkFacts,
   type ArtworkFiles,
   analyseArtwork,
+  artworkFor,
   identifyArtwork,
   notesOf,
   openArtwork,
@@ -111,6 +112,13 @@ function darkest(garments: readonly Garment[]): Garment {
   return garments.reduce((dark, each) => (lightness(each) < lightness(dark) ? each : dark));
 }
 
+/** The page of a PDF, from 1 on. */
+function readPage({ page }: Options): number {
+  const number = page === undefined ? 1 : Number(page);
+  if (Number.isInteger(number) && number >= 1) return number;
+  throw bad('page', `--page ${page} is no page.`, 'Give a whole number from 1 on.');
+}
+
 export async function checkFile(file: string, what: string): Promise<void> {
   const found = await stat(file).catch(() => null);
   if (!found?.isFile()) throw bad(what, `There is no file ${path.basename(file)}.`, 'Check the name.');
@@ -135,6 +143,7 @@ export async function separate(artworkFile: string, options: Options): Promise<M
     minMm: LIMITS.minPrintMm,
     maxMm: LIMITS.maxPrintMm,
   });
+  const page = readPage(options);
   const garments = readGarments(options);
   const [garment] = garments;
   const inks = readInks(options);
@@ -143,7 +152,7 @@ export async function separate(artworkFile: string, options: Options): Promise<M
   const watch = new Stopwatch();
   return withWorkFolder(async (folder) => {
     const { facts, files } = await watch.time('decode', () =>
-      takeInArtwork(artworkFile, path.basename(artworkFile), folder),
+      takeInArtwork(artworkFile, path.basename(artworkFile), folder, { page }),
     );
     const source = openArtwork(files);
     const analysis = await watch.time('analyse', () => analyseArtwork(source, facts));
@@ -157,13 +166,7 @@ export async function separate(artworkFile: string, options: Options): Promise<M
       tellMethod(method, analysis);
     const proposed = createJobSheet({
       name: options.name ?? path.parse(facts.fileName).name,
-      artwork: {
-        sha256: facts.sha256,
-        fileName: facts.fileName,
-        kind: facts.kind,
-        widthPx: facts.widthPx,
-        heightPx: facts.heightPx,
-      },
+      artwork: artworkFor(facts),
       colours: analysis.colours,
       transitions: analysis.transitions,
       purity: analysis.purity,
@@ -221,7 +224,7 @@ export async function films(jobFile: string, options: Options): Promise<Made> {
   const watch = new Stopwatch();
   return withWorkFolder(async (folder) => {
     await checkFile(artworkFile, 'artwork');
-    const { sha256 } = await watch.time('inspect', () => identifyArtwork(artworkFile));
+    const { sha256 } = await watch.time('inspect', () => identifyArtwork(artworkFile, artworkOf(sheet).page));
     if (sha256 !== artworkOf(sheet).sha256) {
       throw bad(
         'artwork',
@@ -230,7 +233,7 @@ export async function films(jobFile: string, options: Options): Promise<Made> {
       );
     }
     const { facts, files } = await watch.time('decode', () =>
-      takeInArtwork(artworkFile, artworkOf(sheet).fileName, folder),
+      takeInArtwork(artworkFile, artworkOf(sheet).fileName, folder, { page: artworkOf(sheet).page ?? 1 }),
     );
     const wanted = withArtworkFacts(sheet, facts);
     return produce({

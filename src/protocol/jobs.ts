@@ -23,6 +23,8 @@ export interface ArtworkView {
   readonly filterPictures: number;
   /** Pixels that the coarsest of these has to the width of the whole drawing; null where that is not known. */
   readonly filterWidthPx: number | null;
+  /** Which page of a PDF it is, from 1 on, and how many there are; null for other files. */
+  readonly page: { readonly number: number; readonly count: number } | null;
   /** The file's own size in pixels where these were not square. */
   readonly oblong: { readonly widthPx: number; readonly heightPx: number } | null;
   /** What spot colours can be made of: the flat colours, the largest first, what lies between them, and what they stand on. */

@@ -9,6 +9,8 @@ export interface ImportPayload {
   readonly fileName: string;
   /** Size of the file; absent in tasks of older installations. */
   readonly bytes?: number;
+  /** Page of a PDF, from 1 on; absent: the first. */
+  readonly page?: number;
 }
 
 export interface FilmsPayload {

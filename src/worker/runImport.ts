@@ -8,6 +8,7 @@ import type { ImportPayload } from '@/protocol/tasks';
 import {
   type ArtworkAnalysis,
   type ArtworkFacts,
+  artworkFor,
   identifyArtwork,
   isWholeAnalysis,
   isZip,
@@ -44,7 +45,7 @@ export async function runImport(run: TaskRun, payload: ImportPayload): Promise<v
 /** A job that was exported: its artwork is read as any other, its sheet is taken as it is. */
 async function importBundle(run: TaskRun, payload: ImportPayload, zip: string): Promise<void> {
   const { sheet, artworkPath } = await openBundle(zip, run.folder);
-  const { sha256 } = await identifyArtwork(artworkPath);
+  const { sha256 } = await identifyArtwork(artworkPath, artworkOf(sheet).page);
   if (sha256 !== artworkOf(sheet).sha256) {
     throw new KerameusError({
       code: 'bundle',
@@ -65,7 +66,8 @@ async function importFile(
 ): Promise<void> {
   const { database, folder, signal } = run;
   const fileName = bundled ? artworkOf(bundled).fileName : payload.fileName;
-  const { sha256 } = await identifyArtwork(original);
+  const page = bundled ? artworkOf(bundled).page : payload.page;
+  const { sha256 } = await identifyArtwork(original, page);
   const known = await findArtwork(database, sha256);
   if (known && (bundled || isWholeAnalysis(known.analysis))) {
     const sheet = bundled
@@ -86,7 +88,10 @@ async function importFile(
     return;
   }
   await run.progress({ step: 'Decoding the artwork', items: [] });
-  const { facts, files } = await takeInArtwork(original, fileName, folder, signal);
+  const { facts, files } = await takeInArtwork(original, fileName, folder, {
+    ...(page && { page }),
+    signal,
+  });
   const source = openArtwork(files);
   // Its tiles are packed while its colours are looked for, which takes one processor.
   const packing =
@@ -173,19 +178,18 @@ async function withChosenInks(
   return chosen ? chooseInkSet(sheet, chosen.inks) : sheet;
 }
 
+function nameFor({ fileName, page }: ArtworkFacts): string {
+  const ending = page && page.count > 1 ? `, page ${page.number}` : '';
+  return `${path.parse(fileName).name.slice(0, 80 - ending.length)}${ending}` || 'Untitled';
+}
+
 /** A job as it opens, before inks are chosen: full-tone pictures by the tones of the usual inks, everything else by flat colours. */
 function sheetFor(facts: ArtworkFacts, analysis: ArtworkAnalysis) {
   const garment = { name: 'Navy', colour: '#16233f' };
   const isToned = facts.kind === 'raster' && isFullTone(analysis.flatShare, analysis.transitions);
   return createJobSheet({
-    name: path.parse(facts.fileName).name.slice(0, 80) || 'Untitled',
-    artwork: {
-      sha256: facts.sha256,
-      fileName: facts.fileName,
-      kind: facts.kind,
-      widthPx: facts.widthPx,
-      heightPx: facts.heightPx,
-    },
+    name: nameFor(facts),
+    artwork: artworkFor(facts),
     colours: analysis.colours,
     purity: analysis.purity,
     transitions: analysis.transitions,

@@ -1,5 +1,6 @@
 import { deflateSync, gzipSync } from 'node:zlib';
 import { page } from '../drawings/constructs';
+import { hostilePdfs } from './hostilePdfs';
 
 export interface HostileFile {
   readonly name: string;
@@ -398,12 +399,12 @@ function* pictures(): Generator<HostileFile> {
 
 /** Files that take up the whole time that a file may take; the tests try some of them, the fuzz script all. */
 export const SLOW =
-  /2\^20|turbulence|hundred filters|six hundred|morphology|convolution|million letters|megabytes|4000 layers|300,000/;
+  /2\^20|turbulence|hundred filters|six hundred|morphology|convolution|million letters|megabytes|4000 layers|300,000|8\^10/;
 const TRIED_ALWAYS = /2\^20|turbulence|300,000/;
 
 /** Broken, hostile and strange files, made by code. */
 export function hostileFiles(): HostileFile[] {
-  return [...drawings(), ...pictures()];
+  return [...drawings(), ...pictures(), ...hostilePdfs()];
 }
 
 /** Those that a test has the time for. */

@@ -27,7 +27,7 @@ describe('files that are refused', () => {
   const deep = '<g>'.repeat(400) + '</g>'.repeat(400);
   const cases: readonly [string, string | Uint8Array, string, RegExp][] = [
     ['empty', '', 'artwork-empty', /empty/],
-    ['a PDF named .png', '%PDF-1.4\n%', 'artwork-format', /PDF/],
+    ['a PDF of its first bytes, named .png', '%PDF-1.4\n%', 'pdf-refused', /PDF is damaged/],
     ['text', 'hello', 'artwork-format', /does not know/],
     [
       'a truncated PNG',

@@ -20,6 +20,8 @@ export const artworkSchema = z.strictObject({
   kind: z.enum(['raster', 'vector']),
   widthPx: z.number().positive(),
   heightPx: z.number().positive(),
+  /** Which page of a PDF it is, from 1 on; absent for the first page and for other files. */
+  page: z.number().int().min(2).max(1_000_000).optional(),
 });
 
 /** The most corners of an outline. */

@@ -8,6 +8,5 @@ export type SheetArtworkFacts = Pick<Artwork, 'sha256' | 'kind' | 'widthPx' | 'h
 /** A sheet whose artwork is told as it is stored: what a sheet that comes from outside says of its size is not believed. */
 export function withArtworkFacts(sheet: JobSheet, facts: SheetArtworkFacts): JobSheet {
   const { sha256, kind, widthPx, heightPx } = facts;
-  const { id, fileName } = artworkOf(sheet);
-  return { ...sheet, artworks: [{ id, fileName, sha256, kind, widthPx, heightPx }] };
+  return { ...sheet, artworks: [{ ...artworkOf(sheet), sha256, kind, widthPx, heightPx }] };
 }

@@ -8,6 +8,7 @@ export {
 export { openArtwork, type ArtworkFiles, type ArtworkSource, type RasterLevel } from './artworkSource';
 export { rasterFactsApart } from './askRaster';
 export {
+  artworkFor,
   hashFile,
   identifyArtwork,
   plainName,

@@ -1,9 +1,11 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { open, writeFile } from 'node:fs/promises';
+import { open, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
+import type { Artwork } from '@/core/sheet';
 import { KerameusError, MM_PER_INCH } from '@/core/units';
 import { type PictureDecoder, flattenDrawing } from '../drawings';
+import { pdfPageAsSvg, readPdfFacts } from '../pdf';
 import type { ArtworkFiles } from './artworkSource';
 import { decodeApart, decodePictures } from './askRaster';
 import { type ArtworkFormat, sniffArtwork } from './sniffArtwork';
@@ -30,6 +32,14 @@ export interface ArtworkFacts {
   readonly filterPictures?: number;
   /** Pixels that the coarsest of these has to the width of the whole drawing; null where there are none. */
   readonly filterWidthPx?: number | null;
+  /** Which page of a PDF it is, from 1 on, and how many there are; null for other files, absent in artwork of older installations. */
+  readonly page?: { readonly number: number; readonly count: number } | null;
+}
+
+/** What a job's sheet says of artwork. */
+export function artworkFor(facts: ArtworkFacts): Omit<Artwork, 'id'> {
+  const { sha256, fileName, kind, widthPx, heightPx, page } = facts;
+  return { sha256, fileName, kind, widthPx, heightPx, ...(page && page.number > 1 && { page: page.number }) };
 }
 
 export async function hashFile(file: string): Promise<string> {
@@ -50,12 +60,33 @@ export async function readHead(file: string): Promise<Uint8Array> {
   }
 }
 
-/** What a file is, before anything of it is decoded. Throws what `sniffArtwork` throws. */
+/**
+ * What a file is, before anything of it is decoded, and what names its content. Throws what `sniffArtwork` throws.
+ *
+ * @param page of a PDF, from 1 on: the first page is named by the file's hash, each other page by one of its own.
+ */
 export async function identifyArtwork(
   file: string,
+  page = 1,
 ): Promise<{ readonly sha256: string; readonly format: ArtworkFormat }> {
   const format = sniffArtwork(await readHead(file));
-  return { sha256: await hashFile(file), format };
+  const whole = await hashFile(file);
+  if (format !== 'pdf') checkPage(page);
+  const isFirst = page === 1;
+  return {
+    sha256: isFirst ? whole : createHash('sha256').update(`${whole} page ${page}`).digest('hex'),
+    format,
+  };
+}
+
+function checkPage(page: number): void {
+  if (page === 1) return;
+  throw new KerameusError({
+    code: 'artwork-page',
+    parameter: 'page',
+    message: `The artwork is no PDF: it has no page ${page}.`,
+    remedy: 'Leave the page out.',
+  });
 }
 
 /** Artwork that was read, and where its decoded form lies. */
@@ -67,17 +98,57 @@ export interface TakenArtwork {
 /**
  * Decodes artwork into a folder: raster levels, or a drawing's stored form. All that could go wrong with a file goes wrong in a program or a thread
  * of its own, within limits. Throws KerameusError with what is wrong and what to do, or the signal's reason.
+ *
+ * @param options.page of a PDF, from 1 on.
  */
 export async function takeInArtwork(
   file: string,
   fileName: string,
   folder: string,
-  signal?: AbortSignal,
+  { page = 1, signal }: { readonly page?: number; readonly signal?: AbortSignal } = {},
 ): Promise<TakenArtwork> {
-  const common = { ...(await identifyArtwork(file)), fileName: plainName(fileName) };
+  const common = { ...(await identifyArtwork(file, page)), fileName: plainName(fileName) };
+  if (common.format === 'pdf') return takeInPage(file, page, common, folder, signal);
   return common.format === 'svg'
     ? takeInDrawing(file, common, folder, signal)
     : takeInRaster(file, common, folder, signal);
+}
+
+/** A page of a PDF, which is a drawing from here on. */
+async function takeInPage(
+  file: string,
+  page: number,
+  common: Common,
+  folder: string,
+  signal?: AbortSignal,
+): Promise<TakenArtwork> {
+  const { pages, missingFonts } = await readPdfFacts(file, page, signal);
+  const drawn = await pdfPageAsSvg(file, page, folder, signal);
+  try {
+    const { facts, files } = await takeInDrawing(drawn, common, folder, signal);
+    return { files, facts: { ...facts, missingFonts, page: { number: page, count: pages } } };
+  } catch (thrown) {
+    throw ofPage(thrown, page);
+  } finally {
+    await rm(drawn, { force: true });
+  }
+}
+
+/** What is wrong with the drawing that a page became, said of the page. */
+function ofPage(thrown: unknown, page: number): unknown {
+  if (!(thrown instanceof KerameusError)) return thrown;
+  const report = thrown.toReport();
+  if (report.code === 'artwork-empty') {
+    return new KerameusError({
+      ...report,
+      message: `Page ${page} of the PDF shows nothing inside of its crop box.`,
+      remedy: 'Choose another page, or export it again.',
+    });
+  }
+  return new KerameusError({
+    ...report,
+    message: report.message.replace(/^The (SVG|drawing)\b/, `Page ${page} of the PDF`),
+  });
 }
 
 /** The last part of a path, without what no file system and no database takes. */

@@ -1,8 +1,8 @@
 import { KerameusError } from '@/core/units';
 
-export type ArtworkFormat = 'png' | 'jpeg' | 'webp' | 'tiff' | 'svg';
+export type ArtworkFormat = 'png' | 'jpeg' | 'webp' | 'tiff' | 'svg' | 'pdf';
 
-const READABLE = 'Kerameus reads SVG, PNG, JPEG, WebP and TIFF.';
+const READABLE = 'Kerameus reads SVG, PDF, PNG, JPEG, WebP and TIFF.';
 
 /** Whether a file is a zip, by its first bytes. */
 export function isZip(bytes: Uint8Array): boolean {
@@ -40,7 +40,7 @@ export function sniffArtwork(bytes: Uint8Array): ArtworkFormat {
   ) {
     return 'tiff';
   }
-  if (startsWith(bytes, 0, [0x25, 0x50, 0x44, 0x46])) throw refused('a PDF');
+  if (looksLikePdf(bytes)) return 'pdf';
   if (looksLikeSvg(bytes)) return 'svg';
   throw refused('of a kind that it does not know');
 }
@@ -52,6 +52,11 @@ function refused(what: string): KerameusError {
     message: `The artwork file is ${what}.`,
     remedy: `${READABLE} Export the artwork as one of these.`,
   });
+}
+
+/** The mark may stand a little behind the beginning of the file (ISO 32000-1, annex H, note 13). */
+function looksLikePdf(bytes: Uint8Array): boolean {
+  return Buffer.from(bytes.subarray(0, 1024)).includes('%PDF-');
 }
 
 function looksLikeSvg(bytes: Uint8Array): boolean {

@@ -164,7 +164,9 @@ async function fetchDrawing(
   if (row.drawingFileId === null) {
     const original = path.join(folder, 'artwork.svg');
     await materialise(database, row.fileId, original);
-    const { facts, files } = await takeInArtwork(original, row.facts.fileName, folder);
+    const { facts, files } = await takeInArtwork(original, row.facts.fileName, folder, {
+      page: row.facts.page?.number ?? 1,
+    });
     // Its page is measured otherwise than it was: what jobs say in shares of it would lie elsewhere.
     if (Math.abs((facts.widthPx * row.facts.heightPx) / (facts.heightPx * row.facts.widthPx) - 1) > 0.01) {
       throw new KerameusError({

@@ -3,7 +3,7 @@ import { createWriteStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { and, asc, eq } from 'drizzle-orm';
+import { and, asc, eq, sql } from 'drizzle-orm';
 import { KerameusError } from '@/core/units';
 import type { Database, Reader } from '../db/database';
 import { filePieces, files } from '../db/schema';
@@ -106,6 +106,19 @@ export async function* readStored(database: Reader, fileId: string): AsyncGenera
     if (!piece) return;
     yield piece.bytes;
   }
+}
+
+/** Stores a file once more, under an id of its own; run inside a transaction. */
+export async function copyStored(
+  database: Writer & Pick<Database, 'execute'>,
+  file: typeof files.$inferSelect,
+): Promise<string> {
+  const { name, type, size, sha256 } = file;
+  const [row] = await database.insert(files).values({ name, type, size, sha256 }).returning({ id: files.id });
+  await database.execute(
+    sql`insert into file_pieces (file_id, seq, bytes) select ${row!.id}, seq, bytes from file_pieces where file_id = ${file.id}`,
+  );
+  return row!.id;
 }
 
 /** Writes a stored file to the disk. */

@@ -54,6 +54,7 @@ export async function readArtworkView(database: Reader, sha256: string): Promise
     colourSpace: facts.colourSpace,
     bits: facts.bits,
     notes: notesOf(facts, analysis),
+    page: facts.page ?? null,
     oblong: facts.oblong ?? null,
     filterPictures: facts.filterPictures ?? 0,
     filterWidthPx: facts.filterWidthPx ?? null,

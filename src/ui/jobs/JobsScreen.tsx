@@ -177,7 +177,7 @@ function EmptyDesk({ onOpen }: { readonly onOpen: () => void }) {
   return (
     <div className="mx-auto mt-16 max-w-md border border-dashed border-quiet p-10 text-center">
       <p className="text-base">Nothing on the desk.</p>
-      <p className="mt-1 text-quiet">Drop artwork anywhere: SVG, PNG, JPEG, WebP or TIFF.</p>
+      <p className="mt-1 text-quiet">Drop artwork anywhere: SVG, PDF, PNG, JPEG, WebP or TIFF.</p>
       <button type="button" className="plain-button mt-4" onClick={onOpen}>
         Choose a file
       </button>

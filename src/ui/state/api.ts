@@ -127,6 +127,16 @@ export async function uploadArtwork(file: File): Promise<string> {
   return ((await response.json()) as { taskId: string }).taskId;
 }
 
+export function pagePicture(sha256: string, page: number): string {
+  return `/api/artwork/${sha256}/pages/${page}`;
+}
+
+/** Has a page of a PDF that is artwork already become a job of its own. */
+export async function takePage(sha256: string, page: number): Promise<string> {
+  const response = await call(pagePicture(sha256, page), { method: 'POST' });
+  return ((await response.json()) as { taskId: string }).taskId;
+}
+
 /** @param only a plate whose film is made again; the whole set when left out. */
 export async function startFilms(jobId: string, version: number, only?: string): Promise<string> {
   const response = await call(`/api/jobs/${jobId}/films`, send('POST', { version, only }));

@@ -22,6 +22,7 @@ import { SwitchSetting } from '../../controls/Setting';
 import { ColourField } from '../../controls/ColourField';
 import { type Unit, useUnit } from '../../state/useStored';
 import { useDesk, useSheet } from '../desk/desk';
+import { PdfPages } from './PdfPages';
 import { SheetLength } from '../desk/SheetFields';
 
 const JUDGEMENTS = {
@@ -82,6 +83,7 @@ export function FileSection() {
           their true proportions.
         </p>
       )}
+      {artwork.page && <PdfPages artwork={artwork} page={artwork.page} />}
       {artwork.filterPictures > 0 && <FilterPictures artwork={artwork} widthMm={widthMm} />}
     </>
   );

@@ -1,0 +1,1 @@
+export { type PdfFacts, pdfPageAsSvg, pdfPagePicture, readPdfFacts } from './pdfPages';

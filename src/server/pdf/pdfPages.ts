@@ -1,0 +1,212 @@
+import { readFile, stat, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { KerameusError } from '@/core/units';
+import { type Ended, type Limits, runLimited } from './runLimited';
+
+/** What a PDF and one of its pages say of themselves. */
+export interface PdfFacts {
+  readonly pages: number;
+  /** Fonts of the page that the file does not bring along; others stand in for them. */
+  readonly missingFonts: readonly string[];
+}
+
+const ASKING: Limits = { seconds: 20, memory: 1_000_000_000, fileSize: 1_000_000, answer: 1_000_000 };
+const DRAWING: Limits = { seconds: 40, memory: 1_500_000_000, fileSize: 200_000_000, answer: 200_000 };
+/** What cannot be kept as shapes becomes a picture with this many pixels an inch: as films have. */
+const PICTURE_DPI = 720;
+/** Longest side of a page, in points: 200 inches, which is the most that the format knew at first. */
+const MOST_POINTS = 14_400;
+
+function refuse(message: string, remedy: string): KerameusError {
+  return new KerameusError({ code: 'pdf-refused', parameter: 'artwork', message, remedy });
+}
+
+const AGAIN = 'Export it again as PDF, SVG or PNG.';
+
+async function run(program: string, args: readonly string[], limits: Limits, signal?: AbortSignal) {
+  try {
+    return await runLimited(program, args, limits, signal);
+  } catch (thrown) {
+    if ((thrown as NodeJS.ErrnoException).code !== 'ENOENT') throw thrown;
+    throw refuse(
+      'PDF files are read by a program that is not installed here.',
+      'Install the system package poppler-utils, or export the artwork as SVG.',
+    );
+  }
+}
+
+/** What a program that did not read a PDF says, in our words. */
+function whyNot({ over, stderr }: Ended): KerameusError {
+  if (/incorrect password/i.test(stderr)) {
+    return refuse('The PDF is locked by a password.', 'Save it without one.');
+  }
+  if (over === 'time') {
+    return refuse('The PDF takes too long to read: too much stands inside of each other.', AGAIN);
+  }
+  if (/out of memory|bad_alloc|file size limit/i.test(stderr) || over === 'answer') {
+    return refuse('The PDF takes more memory to read than is allowed.', AGAIN);
+  }
+  return refuse('The PDF is damaged or cut off: its pages cannot be read.', AGAIN);
+}
+
+/**
+ * Looks into a PDF. Throws KerameusError `pdf-refused` for files that are locked, damaged or have no such page, and for pages without a size.
+ *
+ * @param page from 1 on.
+ */
+export async function readPdfFacts(file: string, page: number, signal?: AbortSignal): Promise<PdfFacts> {
+  const at = ['-f', String(page), '-l', String(page)];
+  const first = await run('pdfinfo', [file], ASKING, signal);
+  if (first.code !== 0) throw whyNot(first);
+  const pages = Number(/^Pages:\s+(\d+)/m.exec(first.stdout.toString('utf8'))?.[1] ?? 0);
+  if (pages === 0) throw refuse('The PDF has no page.', AGAIN);
+  if (page > pages) {
+    throw refuse(
+      pages === 1
+        ? `The PDF has one page, and no page ${page}.`
+        : `The PDF has ${pages} pages, and no page ${page}.`,
+      `Choose a page from 1 to ${pages}.`,
+    );
+  }
+  const told = await run('pdfinfo', [...at, '-box', file], ASKING, signal);
+  if (told.code !== 0) throw whyNot(told);
+  checkSize(told.stdout.toString('utf8'), page);
+  if (isLetter(told.stdout.toString('utf8')) && !(await couldBeLetter(file))) {
+    throw refuse(`Page ${page} of the PDF has no size.`, AGAIN);
+  }
+  const fonts = await run('pdffonts', [...at, file], ASKING, signal);
+  // Fonts are told, and no reason to refuse a page that can be drawn.
+  return { pages, missingFonts: fonts.code === 0 ? missingFontsOf(fonts.stdout.toString('utf8')) : [] };
+}
+
+/** The box that is drawn is the crop box; a damaged one is not to be drawn as some other page. */
+function checkSize(text: string, page: number): void {
+  const boxes = /CropBox:\s+(\S+)\s+(\S+)\s+(\S+)\s+(\S+)/.exec(text)?.slice(1).map(Number) ?? [];
+  const [left, bottom, right, top] = boxes;
+  const sides = [right! - left!, top! - bottom!];
+  if (sides.some((side) => !(side > 0))) {
+    throw refuse(`Page ${page} of the PDF has no size.`, AGAIN);
+  }
+  if (sides.some((side) => side > MOST_POINTS)) {
+    throw refuse(
+      `Page ${page} of the PDF is ${Math.round(Math.max(...sides) / 72)} in long.`,
+      `Pages are taken up to ${MOST_POINTS / 72} in.`,
+    );
+  }
+}
+
+/** The page that the reader takes where a file states none that is valid. */
+const LETTER = [0, 0, 612, 792];
+
+function boxOf(text: string | undefined): number[] {
+  return (text ?? '').trim().split(/\s+/).map(Number);
+}
+
+function isLetter(text: string): boolean {
+  const box = boxOf(/MediaBox:([\d\s.-]+)$/m.exec(text)?.[1]);
+  return LETTER.every((side, k) => box[k] === side);
+}
+
+/** Whether a file may state a page of that size: false where all boxes that can be read in it, which are not packed, are others. */
+async function couldBeLetter(file: string): Promise<boolean> {
+  const text = (await readFile(file)).toString('latin1');
+  const boxes = [...text.matchAll(/\/MediaBox\s*\[([^\]]*)\]/g)].map(([, inside]) => boxOf(inside));
+  const isFit = ([left, bottom, right, top]: number[]) =>
+    Math.round(right! - left!) === LETTER[2] && Math.round(top! - bottom!) === LETTER[3];
+  return boxes.length === 0 || boxes.some(isFit);
+}
+
+/** Names of fonts that are not embedded, without the mark of a subset. */
+function missingFontsOf(table: string): string[] {
+  const [, rule, ...rows] = table.split('\n');
+  // Columns are as wide as their part of the rule.
+  const widths = [...(rule ?? '').matchAll(/-+/g)].map(
+    ({ index, 0: dashes }) => [index, index + dashes.length] as const,
+  );
+  const column = (row: string, k: number) => (widths[k] ? row.slice(...widths[k]).trim() : '');
+  const missing = rows.flatMap((row) => {
+    const [name, embedded] = [column(row, 0), column(row, 3)];
+    return embedded === 'no' ? [name.replace(/^[A-Z]{6}\+/, '') || 'a font without a name'] : [];
+  });
+  return [...new Set(missing)];
+}
+
+/**
+ * Draws a page as SVG into a folder: its crop box, paths and text as outlines, what cannot be kept so as pictures. Throws KerameusError `pdf-refused`.
+ *
+ * @returns the SVG's path.
+ */
+export async function pdfPageAsSvg(
+  file: string,
+  page: number,
+  folder: string,
+  signal?: AbortSignal,
+): Promise<string> {
+  const target = path.join(folder, 'page.svg');
+  const at = ['-f', String(page), '-l', String(page), '-r', String(PICTURE_DPI)];
+  const drawn = await run('pdftocairo', ['-svg', ...at, file, target], DRAWING, signal);
+  const size = await stat(target).then(
+    ({ size }) => size,
+    () => 0,
+  );
+  if (drawn.code !== 0 || size === 0) {
+    if (size >= DRAWING.fileSize) {
+      throw refuse(
+        `Page ${page} of the PDF becomes more than ${DRAWING.fileSize / 1e6} MB of shapes and pictures.`,
+        'Make its pictures smaller: 300 dpi at print size is enough.',
+      );
+    }
+    throw whyNot(drawn);
+  }
+  const text = await readFile(target, 'utf8');
+  await writeFile(target, withBlendModes(text));
+  return target;
+}
+
+const PICTURING: Limits = { seconds: 20, memory: 1_500_000_000, fileSize: 1_000_000, answer: 4_000_000 };
+
+/** A small picture of a page, as a PNG. Throws KerameusError `pdf-refused`. @param side its longer one, in pixels. */
+export async function pdfPagePicture(
+  file: string,
+  page: number,
+  side: number,
+  signal?: AbortSignal,
+): Promise<Buffer> {
+  const at = ['-f', String(page), '-l', String(page), '-singlefile', '-cropbox', '-scale-to', String(side)];
+  const drawn = await run('pdftocairo', ['-png', ...at, file, '-'], PICTURING, signal);
+  if (drawn.code !== 0 || drawn.stdout.length === 0) throw whyNot(drawn);
+  return drawn.stdout;
+}
+
+/** Blend modes are written in words of a draft of the format that later became other ones. */
+export function withBlendModes(svg: string): string {
+  return svg
+    .replace(
+      /(style="[^"]*?)\bcomp-op:([a-z-]+)/g,
+      (_, before: string, mode: string) => `${before}${blendOf(mode)}`,
+    )
+    .replace(/\scomp-op="([a-z-]+)"/g, (_, mode: string) => ` style="${blendOf(mode)}"`);
+}
+
+const BLEND_MODES = new Set([
+  'multiply',
+  'screen',
+  'overlay',
+  'darken',
+  'lighten',
+  'color-dodge',
+  'color-burn',
+  'hard-light',
+  'soft-light',
+  'difference',
+  'exclusion',
+]);
+
+function blendOf(mode: string): string {
+  if (mode === 'src-over') return 'mix-blend-mode:normal';
+  if (BLEND_MODES.has(mode)) return `mix-blend-mode:${mode}`;
+  throw refuse(
+    `The PDF page combines shapes in a way that is not drawn (${mode}).`,
+    'Flatten its transparency, or export it as a PNG at print size.',
+  );
+}
