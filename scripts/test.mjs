@@ -108,8 +108,8 @@ async function clean() {
 }
 
 async function main() {
-  const { postgres, chromium, poppler, tiff, ghostscript, ipptool, librsvg } = PACKAGES;
-  ensureSystemPackages([postgres, chromium, poppler, tiff, ghostscript, ipptool, librsvg]);
+  const { postgres, chromium, poppler, tiff, ghostscript, ipptool, librsvg, scipy } = PACKAGES;
+  ensureSystemPackages([postgres, chromium, poppler, tiff, ghostscript, ipptool, librsvg, scipy]);
   ensureNodePackages();
   mkdirSync(path.join(root, '.local'), { recursive: true });
   ensureBuild({ nextDir: NEXT_DIR, dist: DIST });

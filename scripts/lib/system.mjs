@@ -53,6 +53,10 @@ export const PACKAGES = {
   ipptool: { package: 'cups-ipp-utils', found: () => commandExists('ipptool') },
   librsvg: { package: 'librsvg2-bin', found: () => commandExists('rsvg-convert') },
   clipart: { package: 'openclipart-svg', found: () => existsSync('/usr/share/openclipart/svg') },
+  scipy: {
+    package: 'python3-scipy',
+    found: () => spawnSync('/usr/bin/python3', ['-c', 'import scipy.ndimage']).status === 0,
+  },
   tiff: { package: 'libtiff-tools', found: () => commandExists('tiffinfo') && commandExists('tiffcp') },
 };
 

@@ -24,6 +24,7 @@ const OPTIONS = [
   'page',
   'choke',
   'spread',
+  'trap',
   'close-gaps',
   'curve',
   'dpi',

@@ -1,7 +1,7 @@
 import { testSheet } from '../../../tests/testSheet';
 import { PLAIN_KERNELS } from '../kernels';
 import { FRESH_MEMORY } from '../raster';
-import { BARE, type LabelMap, changePlate, changeRole } from '../separation';
+import { BARE, type LabelMap, changePlate, changeRole, trapPairs } from '../separation';
 import { type JobSheet, paletteOf } from '../sheet';
 import { FitStages, fitGrowthMm, fitHalo, fitPlates, shapeStages, touchedBy } from '.';
 
@@ -120,12 +120,20 @@ describe('stages', () => {
   });
 
   it('touch a block where what they look for is near', () => {
-    const quiet = { bareNear: false, lit: false, highlightEnds: false, darkBesideBased: false };
+    const quiet = {
+      bareNear: false,
+      edgeNear: false,
+      lit: false,
+      highlightEnds: false,
+      darkBesideBased: false,
+    };
     const ready = shapeStages(all);
     expect(touchedBy(ready, quiet)).toBe('nothing');
     expect(touchedBy(ready, { ...quiet, darkBesideBased: true })).toBe('everything');
     expect(touchedBy(ready, { ...quiet, bareNear: true })).toBe('everything');
     expect(touchedBy(shapeStages(with_({ chokeMm: 0.2 })), { ...quiet, bareNear: true })).toBe('base');
+    expect(touchedBy(shapeStages(with_({ trapMm: 0.2 })), { ...quiet, bareNear: true })).toBe('nothing');
+    expect(touchedBy(shapeStages(with_({ trapMm: 0.2 })), { ...quiet, edgeNear: true })).toBe('everything');
   });
 
   it('look far enough: what lies farther changes nothing in the middle', () => {
@@ -157,5 +165,89 @@ describe('stages', () => {
     expect(shape(second, base)).not.toEqual(shape(first, base));
     const fresh = fitPlates(labels, changed, PX_PER_MM, PLAIN_KERNELS, FRESH_MEMORY);
     expect(shape(second, base)).toEqual(shape(fresh, base));
+  });
+});
+
+describe('a trap', () => {
+  /** Pixels of a plate's plane. */
+  const shapeOf = (labels: LabelMap, of: JobSheet, plateId: string) =>
+    fitPlates(labels, of, PX_PER_MM, PLAIN_KERNELS, FRESH_MEMORY).planes.find(
+      ({ plate }) => plate.id === plateId,
+    )!.shape;
+  const trapped = (mm: number, from = job) => with_({ trapMm: mm }, from);
+  // The first of the job's plates that print colour prints first.
+  const [first, later] = job.plates.filter(({ role }) => role === 'colour').map(({ id }) => id) as [
+    string,
+    string,
+  ];
+  const labelOfPlate = (id: string) => paletteOf(job).findIndex(({ plateId }) => plateId === id);
+  const [one, other] = [labelOfPlate(first), labelOfPlate(later)];
+
+  it.each([0.1, 0.15, 0.3])('of %s mm runs the light colour under the dark one, which stays', (mm) => {
+    const halves = labelsOf((x) => (x < 0 ? 0 : 1));
+    const [source, target] = [red, dark];
+    const grownBy =
+      (areaOf(halves, trapped(mm), source) - areaOf(halves, trapped(0), source)) / (SIDE / PX_PER_MM);
+    expect(Math.abs(grownBy - mm)).toBeLessThan(0.5 / PX_PER_MM);
+    expect(areaOf(halves, trapped(mm), target)).toBe(areaOf(halves, trapped(0), target));
+    expect(areaOf(halves, trapped(mm), base)).toBe(areaOf(halves, trapped(0), base));
+  });
+
+  it('turns with the print order where the later ink hides what is under it', () => {
+    // Two opaque inks that are equally light: only the order tells them apart.
+    const hue = (of: JobSheet, id: string, colour: string): JobSheet => {
+      const plate = of.plates.find((each) => each.id === id)!;
+      return changePlate(of, id, { ink: { ...plate.ink, colour, opacity: 0.98 }, baseStrength: 1 });
+    };
+    const opaque = hue(hue(job, first, '#b06a2c'), later, '#2f8f5b');
+    const turned = { ...opaque, plates: [...opaque.plates].reverse() };
+    const pair = (of: JobSheet) => trapPairs(of).map(({ source, target }) => [source, target]);
+    expect(pair(opaque)).toEqual([[first, later]]);
+    expect(pair(turned)).toEqual([[later, first]]);
+  });
+
+  it('never takes more than a third of a stroke, from each side', () => {
+    // The dark stroke is 0.3 mm wide, between red on both sides: a trap of 0.3 mm would close over it.
+    const stroke = labelsOf((x) => (Math.abs(x) < 0.15 ? 1 : 0));
+    const plain = areaOf(stroke, trapped(0), red);
+    const grown = (areaOf(stroke, trapped(0.3), red) - plain) / (SIDE / PX_PER_MM);
+    expect(grown).toBeGreaterThan(0.1);
+    expect(grown).toBeLessThanOrEqual(2 * 0.1 + 1e-9);
+  });
+
+  it('of a stroke that grows is no wider than a third of it', () => {
+    const stroke = labelsOf((x) => (Math.abs(x) < 0.15 ? 0 : 1));
+    const grown = (areaOf(stroke, trapped(0.3), red) - areaOf(stroke, trapped(0), red)) / (SIDE / PX_PER_MM);
+    expect(grown).toBeGreaterThan(0.1);
+    expect(grown).toBeLessThanOrEqual(2 * 0.1 + 1e-9);
+  });
+
+  it('does not reach across bare garment, nor into it', () => {
+    const apart = labelsOf((x) => (x < -0.1 ? 0 : x > 0.1 ? 1 : BARE));
+    for (const id of [red, dark]) expect(areaOf(apart, trapped(0.4), id)).toBe(areaOf(apart, trapped(0), id));
+    const beside = labelsOf((x, y) => (y < 0 ? BARE : x < 0 ? 0 : 1));
+    const shape = shapeOf(beside, trapped(0.4), red);
+    for (let y = 0; y < SIDE / 2; y++) for (let x = 0; x < SIDE; x++) expect(shape[y * SIDE + x]).toBe(0);
+  });
+
+  it('changes nothing farther from an edge than it is wide, whatever the block', () => {
+    const of = trapped(0.2);
+    const halo = Math.ceil(fitHalo(of, PX_PER_MM));
+    const wave = (x: number, y: number) => (Math.sin(3 * y) * 0.3 + Math.sin(11 * y) * 0.1 < x ? one : other);
+    const whole = shapeOf(labelsOf(wave), of, red);
+    const cut = labelsOf((x, y) =>
+      Math.max(Math.abs(x), Math.abs(y)) * PX_PER_MM > 12 + halo ? BARE : wave(x, y),
+    );
+    const part = shapeOf(cut, of, red);
+    for (let y = -12; y < 12; y++) {
+      for (let x = -12; x < 12; x++) {
+        const at = (y + SIDE / 2) * SIDE + x + SIDE / 2;
+        expect(part[at]).toBe(whole[at]);
+      }
+    }
+    const plain = shapeOf(labelsOf(wave), trapped(0), red);
+    const changed = whole.reduce((sum, value, i) => sum + (value === plain[i] ? 0 : 1), 0);
+    expect(changed).toBeGreaterThan(0);
+    expect(changed).toBeLessThan(1.6 * 0.2 * PX_PER_MM * SIDE);
   });
 });

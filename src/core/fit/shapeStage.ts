@@ -2,10 +2,15 @@ import type { RasterKernels, Allocator } from '../raster';
 import type { JobSheet } from '../sheet';
 import type { FitPart, FitState } from './fitState';
 
+/** What of a job sheet the stages of fit depend on. */
+export type FitSheet = Pick<JobSheet, 'fit' | 'press' | 'plates' | 'garments'>;
+
 /** What is known of a block of the print without evaluating it; `near` is as far as all stages together look. */
 export interface BlockFacts {
   /** Bare garment is near. */
   readonly bareNear: boolean;
+  /** Two things may touch near: an edge of the artwork. */
+  readonly edgeNear: boolean;
   /** A highlight prints near. */
   readonly lit: boolean;
   /** A highlight may end near. */
@@ -33,7 +38,7 @@ export interface StagePlace {
 export interface ShapeStage<Setting> {
   readonly name: string;
   /** What of a job sheet it depends on, plain values in mm; null where it changes nothing. */
-  setting(sheet: Pick<JobSheet, 'fit' | 'press'>): Setting | null;
+  setting(sheet: FitSheet): Setting | null;
   /** How far it looks, in pixels: for each part that it reads, 0 where it looks at the same place alone. */
   looks(setting: Setting, pxPerMm: number): Partial<Record<FitPart, number>>;
   readonly writes: readonly FitPart[];
@@ -59,7 +64,7 @@ export interface ReadyStage {
 }
 
 /** A stage with its setting in a job sheet; null where it changes nothing. */
-export type ShapeStageOf = (sheet: Pick<JobSheet, 'fit' | 'press'>) => ReadyStage | null;
+export type ShapeStageOf = (sheet: FitSheet) => ReadyStage | null;
 
 /** Ties a stage to its setting, so that stages of all settings stand in one list. */
 export function shapeStage<Setting>(stage: ShapeStage<Setting>): ShapeStageOf {

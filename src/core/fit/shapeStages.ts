@@ -1,21 +1,21 @@
-import type { JobSheet } from '../sheet';
 import { BASE_CHOKE } from './baseChoke';
 import type { FitPart } from './fitState';
 import { HIGHLIGHT_CHOKE } from './highlightChoke';
-import type { BlockFacts, ReadyStage, ShapeStageOf, Touched } from './shapeStage';
+import type { BlockFacts, FitSheet, ReadyStage, ShapeStageOf, Touched } from './shapeStage';
 import { SPREAD } from './spread';
+import { TRAP } from './trap';
 import { UNDER_DARK } from './underDark';
 
 /** The stages of fit in the order in which they follow each other. This is the only place where they are put in order. */
-const SHAPE_STAGES: readonly ShapeStageOf[] = [SPREAD, HIGHLIGHT_CHOKE, UNDER_DARK, BASE_CHOKE];
+const SHAPE_STAGES: readonly ShapeStageOf[] = [TRAP, SPREAD, HIGHLIGHT_CHOKE, UNDER_DARK, BASE_CHOKE];
 
 /** The stages of fit that change something in a job, in order. */
-export function shapeStages(sheet: Pick<JobSheet, 'fit' | 'press'>): readonly ReadyStage[] {
+export function shapeStages(sheet: FitSheet): readonly ReadyStage[] {
   return SHAPE_STAGES.flatMap((stage) => stage(sheet) ?? []);
 }
 
 /** How far fit looks beyond a region, in pixels of its resolution: along the longest way through the stages. */
-export function fitHalo(sheet: Pick<JobSheet, 'fit' | 'press'>, pxPerMm: number): number {
+export function fitHalo(sheet: FitSheet, pxPerMm: number): number {
   const reached: Record<FitPart, number> = { inks: 0, highlights: 0, base: 0 };
   for (const stage of shapeStages(sheet)) {
     const looks = Object.entries(stage.looks(pxPerMm)) as [FitPart, number][];
@@ -26,7 +26,7 @@ export function fitHalo(sheet: Pick<JobSheet, 'fit' | 'press'>, pxPerMm: number)
 }
 
 /** How far beyond the artwork ink may come to lie, in mm. */
-export function fitGrowthMm(sheet: Pick<JobSheet, 'fit' | 'press'>): number {
+export function fitGrowthMm(sheet: FitSheet): number {
   return shapeStages(sheet).reduce((sum, stage) => sum + stage.growsMm, 0);
 }
 

@@ -129,6 +129,7 @@ export class RasterBlocks implements ToneBlocks {
     const edge = (found & EDGE) !== 0;
     const touched = touchedBy(this.stages, {
       bareNear: has(THIN) || (edge && has(PARTLY)) || !containsRect(whole, wide),
+      edgeNear: edge,
       lit: has(LIT),
       highlightEnds: this.severalHighlights || (has(LIT) && (edge || has(UNLIT))),
       darkBesideBased: has(DARK) && (edge || has(UNBASED)),

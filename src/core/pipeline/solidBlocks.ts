@@ -50,6 +50,7 @@ export class SolidBlocks implements ToneBlocks {
     // Something else is near, and what it is does not matter to drawings: their blocks are found fast enough.
     const touched = touchedBy(this.stages, {
       bareNear: true,
+      edgeNear: true,
       lit: this.lit,
       highlightEnds: this.lit,
       darkBesideBased: this.tables.darkOf.includes(1),

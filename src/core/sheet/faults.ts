@@ -51,8 +51,10 @@ function layerFaults(sheet: JobSheet): SheetFault[] {
     ) {
       faults.push({ path: [...path, 'kept'], message: 'keeps one colour twice' });
     }
-    if (layer.kind === 'full-tone' && sheet.fit.spreadMm > 0) {
-      faults.push({ path: ['fit', 'spreadMm'], message: 'must be 0 where plates are tones' });
+    for (const key of ['spreadMm', 'trapMm'] as const) {
+      if (layer.kind === 'full-tone' && sheet.fit[key] > 0) {
+        faults.push({ path: ['fit', key], message: 'must be 0 where plates are tones' });
+      }
     }
     return faults;
   });

@@ -154,6 +154,8 @@ export const jobSheetSchema = z
       chokeMm: lengthMm.max(LIMITS.maxChokeMm).nullable(),
       highlightChokeMm: lengthMm.max(LIMITS.maxChokeMm),
       spreadMm: lengthMm.max(LIMITS.maxChokeMm),
+      /** How far colours that touch run into each other; 0: they meet. */
+      trapMm: lengthMm.max(LIMITS.maxChokeMm).default(0),
       underDarkMm: lengthMm.max(LIMITS.maxChokeMm),
       keepMm: lengthMm.max(LIMITS.maxChokeMm),
       /** Gaps of a drawing narrower than this are closed; 0: none are. */

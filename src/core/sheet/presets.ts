@@ -86,6 +86,7 @@ export const DEFAULT_FIT: JobSheet['fit'] = {
   chokeMm: null,
   highlightChokeMm: 25.4 / 300,
   spreadMm: 0,
+  trapMm: 0,
   underDarkMm: 0.15,
   keepMm: 0.2,
   closeGapsMm: 0,

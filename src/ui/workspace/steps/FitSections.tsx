@@ -1,6 +1,6 @@
 'use client';
 
-import { NARROW_GAP_MM, adviseBase, changePlate } from '@/core/separation';
+import { NARROW_GAP_MM, adviseBase, changePlate, trapPairs } from '@/core/separation';
 import {
   type JobSheet,
   LIMITS,
@@ -138,12 +138,56 @@ export function StrengthSection() {
   );
 }
 
+/** Which colour runs into which where they touch, and how far that is seen: what the print model found. */
+function TrapDirections() {
+  const sheet = useSheet();
+  const nameOf = (id: string) => sheet.plates.find((plate) => plate.id === id)?.ink.name ?? '';
+  const all = trapPairs(sheet);
+  const sources = sheet.plates.filter(({ id }) => all.some(({ source }) => source === id));
+  return (
+    <ul className="caption my-1 space-y-0.5" data-testid="trap-directions">
+      <li>Where two touch:</li>
+      {sources.map(({ id, ink }) => (
+        <li key={id}>
+          <strong className="font-semibold">{ink.name}</strong> grows into{' '}
+          {all
+            .filter(({ source }) => source === id)
+            .map(({ target, seen }, k) => (
+              <span key={target}>
+                {k > 0 && ', '}
+                {nameOf(target)}
+                {seen >= SEEN && <span className="text-clay-deep"> (seen: {trimNumber(seen, 0)})</span>}
+              </span>
+            ))}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** CIEDE2000 from which on a trap's colour is told as one that is seen. */
+const SEEN = 3;
+
 export function FitColoursSection() {
   const sheet = useSheet();
   const { fit } = sheet;
   const toned = isSimulated(sheet);
   return (
     <>
+      {!toned && (
+        <SheetLength
+          label="Trap"
+          valueMm={fit.trapMm}
+          {...LENGTH}
+          hint={
+            fit.trapMm > 0
+              ? say(fit.trapMm, sheet)
+              : 'colours that touch meet: a screen that lies off opens a gap'
+          }
+          apply={(now, trapMm) => withFit(now, { trapMm })}
+        />
+      )}
+      {!toned && fit.trapMm > 0 && <TrapDirections />}
       {!toned && (
         <SheetLength
           label="Spread"

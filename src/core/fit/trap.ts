@@ -1,0 +1,148 @@
+import { type Allocator, forEachRun, isEmpty, nearBoundaryHalo } from '../raster';
+import { trapPairs } from '../separation';
+import { copyOf } from './choke';
+import type { DraftInk } from './fitState';
+import { type StagePlace, shapeStage } from './shapeStage';
+import { strokeCores, strokeCoresHalo } from './strokeCores';
+
+interface Setting {
+  readonly mm: number;
+  /** For each plate, by its id, those whose place it grows into. */
+  readonly into: Readonly<Record<string, readonly string[]>>;
+}
+
+/** A trap is never wider than this part of the narrower of the two shapes. */
+const PART = 1 / 3;
+
+/** Colours that touch run into each other, so that no gap opens where a screen lies off; which of the two grows `trapPairs` says. The base stays as it is. */
+export const TRAP = shapeStage<Setting>({
+  name: 'trap',
+  setting(sheet) {
+    const { trapMm } = sheet.fit;
+    if (trapMm === 0) return null;
+    const into: Record<string, string[]> = {};
+    for (const { source, target } of trapPairs(sheet)) (into[source] ??= []).push(target);
+    return Object.keys(into).length > 0 ? { mm: trapMm, into } : null;
+  },
+  looks: ({ mm }, pxPerMm) => {
+    const trap = mm * pxPerMm;
+    // The place that a pixel grows from, then how wide the shape is there.
+    const width = strokeCoresHalo(0, trap / PART) + Math.ceil(trap / PART / 2) + 1;
+    return { inks: Math.max(nearBoundaryHalo(trap), reachOf(trap) + width) };
+  },
+  writes: ['inks'],
+  baseAlone: false,
+  touches: ({ edgeNear }) => (edgeNear ? 'everything' : 'nothing'),
+  apply({ inks }, { mm, into }, place) {
+    const { memory, pxPerMm } = place;
+    const trap = mm * pxPerMm;
+    const here = inks.drafts.filter(({ shape }) => !isEmpty(shape));
+    const grown = new Map<string, DraftInk>();
+    const sources = (target: DraftInk) => here.filter(({ id }) => into[id]?.includes(target.id));
+    const growing = here.filter(({ id }) => here.some((target) => into[id]?.includes(target.id)));
+    // Planes that are kept come first: what is only needed meanwhile lies behind them.
+    for (const draft of growing) {
+      const tone = draft.tone && memory.words(draft.shape.length);
+      tone?.set(draft.tone!);
+      grown.set(draft.id, { ...draft, shape: copyOf(draft.shape, memory), tone });
+    }
+    memory.scratch(() => {
+      const limits = new Map<string, Uint16Array>();
+      const limitOf = (draft: DraftInk) => {
+        const known = limits.get(draft.id) ?? thirds(draft, trap, place);
+        limits.set(draft.id, known);
+        return known;
+      };
+      // Made before what is given back after each target.
+      for (const draft of here) limitOf(draft);
+      for (const target of here) {
+        const others = sources(target);
+        if (others.length > 0) memory.scratch(() => growInto(target, others, trap, limitOf, grown, place));
+      }
+    });
+    return { inks: { ...inks, drafts: inks.drafts.map((draft) => grown.get(draft.id) ?? draft) } };
+  },
+});
+
+function reachOf(trapPx: number): number {
+  return Math.ceil(trapPx) + 1;
+}
+
+/** Of a limit, for each pixel; and what stands where there is none. */
+const STEPS = 64;
+const WHOLE = 65535;
+
+/**
+ * How far a trap may reach from or into a shape, in steps of 1/64 px; WHOLE where it is wide enough for all of it. Where it is narrow, a third of its width: twice
+ * the depth of its middle line.
+ */
+function thirds(
+  { shape }: DraftInk,
+  trapPx: number,
+  { width, height, kernels, memory }: StagePlace,
+): Uint16Array {
+  const limit = memory.words(width * height).fill(WHOLE);
+  const outside = complementOf(shape, memory);
+  const discs = strokeCores(outside, width, height, 0, trapPx / PART, kernels);
+  for (let i = 0; i + 2 < discs.length; i += 3) {
+    const [cx, cy, depth] = [discs[i]!, discs[i + 1]!, discs[i + 2]!];
+    const own = Math.floor(2 * depth * PART * STEPS);
+    const reach = depth + 1;
+    for (let y = Math.max(0, Math.ceil(cy - reach)); y <= Math.min(height - 1, Math.floor(cy + reach)); y++) {
+      const half = Math.sqrt(reach * reach - (y - cy) ** 2);
+      const to = y * width + Math.min(width - 1, Math.floor(cx + half));
+      for (let at = y * width + Math.max(0, Math.ceil(cx - half)); at <= to; at++) {
+        if (limit[at]! > own) limit[at] = own;
+      }
+    }
+  }
+  return limit;
+}
+
+function complementOf(mask: Uint8Array, memory: Allocator): Uint8Array {
+  const out = memory.bytes(mask.length, 'any');
+  for (let i = 0; i < mask.length; i++) out[i] = mask[i] === 0 ? 255 : 0;
+  return out;
+}
+
+/**
+ * Grows plates into the place of one that they touch. A pixel of it belongs to what stands nearest beyond its edge, so that growths meet in the middle
+ * and none reaches across a third colour.
+ */
+function growInto(
+  target: DraftInk,
+  sources: readonly DraftInk[],
+  trapPx: number,
+  limitOf: (draft: DraftInk) => Uint16Array,
+  grown: ReadonlyMap<string, DraftInk>,
+  { width, height, kernels, memory }: StagePlace,
+): void {
+  const near = memory.bytes(width * height);
+  kernels.markNearBoundary(target.shape, width, height, trapPx, near);
+  const nearest = memory.ints(width * height);
+  kernels.nearestSet(complementOf(target.shape, memory), width, height, reachOf(trapPx), nearest);
+  const targetLimit = limitOf(target);
+  const parts = sources.map((source) => ({ source, limit: limitOf(source), into: grown.get(source.id)! }));
+  forEachRun(near, (from, to) => {
+    for (let i = from; i < to; i++) {
+      const at = nearest[i]!;
+      if (at < 0 || target.shape[i] === 0) continue;
+      // Under dots it would be seen between them.
+      if (target.tone && target.tone[i] !== 65535) continue;
+      for (const { source, limit, into } of parts) {
+        if (source.shape[at] === 0 || source.shape[i] !== 0) continue;
+        const allowed = Math.min(targetLimit[i]!, limit[at]!);
+        if (allowed < WHOLE && !isWithin(i, at, width, allowed / STEPS)) continue;
+        into.shape[i] = 255;
+        if (into.tone) into.tone[i] = source.tone![at]!;
+      }
+    }
+  });
+}
+
+/** Whether a pixel's centre lies within so many pixels of the edge of another one. */
+function isWithin(i: number, at: number, width: number, limitPx: number): boolean {
+  const dx = (i % width) - (at % width);
+  const dy = Math.floor(i / width) - Math.floor(at / width);
+  return Math.sqrt(dx * dx + dy * dy) - 0.5 <= limitPx;
+}

@@ -1,0 +1,64 @@
+import {
+  type LinearRgb,
+  ciede2000,
+  labFromLinear,
+  layerOver,
+  linearFromRgb8,
+  parseHexColour,
+} from '../colour';
+import { type JobSheet, type Plate, garmentOf, stagesOf } from '../sheet';
+import { stagedTone } from '../stages';
+import { opticsOf, printFlat } from './predictFlat';
+
+type Printed = Pick<JobSheet, 'plates' | 'garments'>;
+
+/** Two plates whose colours may touch: the one grows into the other's place, where both print. */
+export interface TrapPair {
+  /** The plate that grows. */
+  readonly source: string;
+  /** The plate whose place it grows into. */
+  readonly target: string;
+  /** CIEDE2000 between what the overlap prints and the target's colour: how far the trap is seen. */
+  readonly seen: number;
+  /** The same if the other plate grew instead. */
+  readonly otherwise: number;
+}
+
+/** Whether a plate takes part in traps: bases lie under all, and highlights on top are drawn back instead. */
+export function isTrapped({ role }: Pick<Plate, 'role'>): boolean {
+  return role === 'colour';
+}
+
+/**
+ * Which of two colours that touch runs into the other, for each two plates: the way that is seen less, by the print model, with full layers over each
+ * one's own base on the first garment. So light runs under dark, and what prints first under what prints later, unless the later ink is too thin to hide it;
+ * of equal ways the one that prints first runs under.
+ */
+export function trapPairs(sheet: Printed): TrapPair[] {
+  const inks = sheet.plates.filter(isTrapped);
+  return inks.flatMap((first, k) => inks.slice(k + 1).map((later) => pairOf(sheet, first, later)));
+}
+
+function pairOf(sheet: Printed, first: Plate, later: Plate): TrapPair {
+  const under = seenIn(sheet, later, first, later);
+  const over = seenIn(sheet, first, first, later);
+  return under <= over
+    ? { source: first.id, target: later.id, seen: under, otherwise: over }
+    : { source: later.id, target: first.id, seen: over, otherwise: under };
+}
+
+/** How far both inks, one over the other, are from one of them alone, at its place. */
+function seenIn(sheet: Printed, place: Plate, first: Plate, later: Plate): number {
+  const backing = backingOf(sheet, place);
+  const alone = layerOver(backing, opticsOf(place.ink));
+  const both = layerOver(layerOver(backing, opticsOf(first.ink)), opticsOf(later.ink));
+  return ciede2000(labFromLinear(alone), labFromLinear(both));
+}
+
+/** What a plate's colour lies on: the garment, under the base that it wants. */
+function backingOf(sheet: Printed, { baseStrength }: Plate): LinearRgb {
+  const base = sheet.plates.find(({ role }) => role === 'underbase');
+  const { colour } = garmentOf(sheet);
+  if (!base || baseStrength === 0) return linearFromRgb8(parseHexColour(colour));
+  return printFlat(colour, null, base.ink, stagedTone(stagesOf(base), baseStrength));
+}

@@ -1,0 +1,140 @@
+/** Traps on real films, measured by scipy's distance transform: a program and a method that the project did not write. */
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import sharp from 'sharp';
+import { outcome } from './commandLine';
+
+const DPI = 720;
+const PX_PER_MM = DPI / 25.4;
+const TRAP_MM = 0.2;
+const SIDE_MM = 50.8;
+
+/** A yellow disc in a wide black ring, a stroke of 0.3 mm of black across a yellow bar, and a red bar that touches nothing. */
+const DISC_MM = 8;
+const STROKE_MM = 0.3;
+const BAR_MM = 30;
+const ART = `<svg xmlns="http://www.w3.org/2000/svg" width="${SIDE_MM}mm" height="${SIDE_MM}mm" viewBox="0 0 ${SIDE_MM} ${SIDE_MM}">
+  <circle cx="15" cy="15" r="12" fill="#101010"/><circle cx="15" cy="15" r="${DISC_MM}" fill="#f4c020"/>
+  <rect x="5" y="32" width="${BAR_MM}" height="6" fill="#f4c020"/><rect x="5" y="35" width="${BAR_MM}" height="${STROKE_MM}" fill="#101010"/>
+  <rect x="36" y="4" width="10" height="20" fill="#c8322e"/>
+</svg>`;
+
+interface Plate {
+  readonly name: string;
+  readonly file: string;
+}
+
+let folder: string;
+let art: string;
+/** Bytes of each film, 255 = ink, by the ink's name. */
+let plain: Map<string, Uint8Array>;
+let trapped: Map<string, Uint8Array>;
+let size: { width: number; height: number };
+
+async function filmsOf(name: string, trap: string): Promise<Map<string, Uint8Array>> {
+  const out = path.join(folder, name);
+  const made = outcome([
+    'separate',
+    art,
+    '--out',
+    out,
+    '--width',
+    `${SIDE_MM}mm`,
+    '--garment',
+    '#ffffff',
+    '--background',
+    'keep',
+    '--choke',
+    '0mm',
+    '--trap',
+    trap,
+    '--dpi',
+    String(DPI),
+    '--marks',
+    'none',
+    '--sheet',
+    '80x100mm',
+    '--formats',
+    'tiff-screen',
+    '--date',
+    '2026-01-01',
+  ]);
+  expect(made.status).toBe(0);
+  const { plates } = JSON.parse(readFileSync(path.join(out, 'report.json'), 'utf8')) as { plates: Plate[] };
+  const films = new Map<string, Uint8Array>();
+  for (const { name: ink, file } of plates) {
+    const { data, info } = await sharp(path.join(out, file.replace(/tif$/, 'screen.tif')))
+      .toColourspace('b-w')
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    size = { width: info.width, height: info.height };
+    // Films are black where ink prints.
+    films.set(
+      ink,
+      Uint8Array.from({ length: info.width * info.height }, (_, i) =>
+        data[i * info.channels]! < 128 ? 255 : 0,
+      ),
+    );
+  }
+  return films;
+}
+
+beforeAll(async () => {
+  folder = mkdtempSync(path.join(tmpdir(), 'kerameus-trap-'));
+  art = path.join(folder, 'art.svg');
+  writeFileSync(art, ART);
+  plain = await filmsOf('plain', '0mm');
+  trapped = await filmsOf('trapped', `${TRAP_MM}mm`);
+}, 300_000);
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+function measured(ink: string) {
+  const write = (name: string, bytes: Uint8Array) => {
+    const file = path.join(folder, name);
+    writeFileSync(file, bytes);
+    return file;
+  };
+  const all = new Uint8Array(size.width * size.height);
+  for (const film of plain.values()) film.forEach((value, i) => (all[i]! |= value));
+  const files = [write('before', plain.get(ink)!), write('after', trapped.get(ink)!), write('inked', all)];
+  const program = path.resolve('tests/reference/trapWidths.py');
+  const text = execFileSync(
+    '/usr/bin/python3',
+    [program, String(size.width), String(size.height), ...files],
+    { encoding: 'utf8' },
+  );
+  return JSON.parse(text) as { added: number; taken: number; most: number; beyond: number };
+}
+
+const inks = () => [...plain.keys()];
+const inkLike = (part: RegExp) => inks().find((name) => part.test(name))!;
+
+test('the light colour runs under the dark one by the trap, and no farther', () => {
+  const { added, taken, most, beyond } = measured(inkLike(/yellow|gold|lemon|amber/i));
+  expect(taken).toBe(0);
+  // Nothing comes to lie on bare garment.
+  expect(beyond).toBe(0);
+  // From the middle of an inked pixel to that of the last one in reach: within a pixel of the trap.
+  expect(Math.abs(most - TRAP_MM * PX_PER_MM)).toBeLessThan(1);
+  // All round the disc; and a third of the thin stroke from either side, which is 0.1 mm.
+  const ring = Math.PI * ((DISC_MM + TRAP_MM) ** 2 - DISC_MM ** 2);
+  const stroke = (2 / 3) * STROKE_MM * BAR_MM;
+  const round = ((2 * Math.PI * DISC_MM + 2 * BAR_MM) * 0.5) / PX_PER_MM;
+  expect(added / PX_PER_MM ** 2).toBeLessThan(ring + stroke + round);
+  expect(added / PX_PER_MM ** 2).toBeGreaterThan(ring + stroke / 2 - round);
+});
+
+test('the stroke keeps a third of its width open, and colours that touch nothing stay as they are', () => {
+  const yellow = trapped.get(inkLike(/yellow|gold|lemon|amber/i))!;
+  // Down the middle of the bar.
+  const x = Math.round((5 + BAR_MM / 2) * PX_PER_MM);
+  let open = 0;
+  for (let y = Math.round(34 * PX_PER_MM); y < Math.round(36.5 * PX_PER_MM); y++)
+    open += yellow[y * size.width + x] === 0 ? 1 : 0;
+  expect(open).toBeGreaterThanOrEqual(Math.floor((STROKE_MM / 3) * PX_PER_MM));
+  for (const ink of [inkLike(/red|scarlet/i), inkLike(/black|tar|dark/i)]) {
+    expect(measured(ink)).toMatchObject({ added: 0, taken: 0 });
+  }
+});
