@@ -2,6 +2,7 @@ export const HELP = `kerameus: films for screen printing
 
   kerameus separate ART --width W --garment COLOUR --out DIR [options]
   kerameus films JOB.json --out DIR [options]
+  kerameus check JOB.json [--as text|json] [options]
   kerameus screen PLATE --width W --out FILM.tif [screen options]
   kerameus wedge --out DIR [screen options]
 
@@ -17,6 +18,9 @@ white underbase and writes into DIR:
 
 films makes the films of a job.json again; the same sheet and artwork give the same bytes. Options that
 are given take the place of what the job sheet says.
+
+check says what a press would find in a job and writes no file: a line for each finding, the worst first, with its remedy and place on
+the print, or all of it as JSON. Exit code 1 where any is severe.
 
 screen makes the film of one finished plate, a picture in grey of 8 or 16 bits (PGM, PNG or TIFF), such as one of plates/:
 the print and nothing else, 1 bit, Group 4. It takes --dpi, --lpi, --angle, --shape, --ratio, --gain, --wedge,

@@ -58,6 +58,7 @@ const OPTIONS = [
   'mesh',
   'date',
   'threads',
+  'as',
 ] as const;
 
 interface Arguments {
@@ -108,16 +109,25 @@ async function main(args: string[]): Promise<void> {
     process.stdout.write(`The film lies in ${await (await import('./send')).send(file, values)}\n`);
     return;
   }
+  if (command === 'check' && file !== undefined && rest.length === 0) {
+    const { findings, text } = await (await import('./check')).check(file, values);
+    process.stdout.write(text);
+    if (findings.some(({ severity }) => severity === 'severe')) process.exitCode = 1;
+    return;
+  }
   if ((command !== 'separate' && command !== 'films') || file === undefined || rest.length > 0) {
     throw new KerameusError({
       code: 'argument',
       message:
         command === undefined ? 'No command was given.' : `"${positionals.join(' ')}" is not a command.`,
-      remedy: 'Use separate ART, films JOB.json, screen PLATE, wedge or send FILM; see --help.',
+      remedy:
+        'Use separate ART, films JOB.json, check JOB.json, screen PLATE, wedge or send FILM; see --help.',
     });
   }
-  const { films, separate } = await import('./separate');
-  const { out, severe } = await (command === 'separate' ? separate(file, values) : films(file, values));
+  const { out, severe } =
+    command === 'separate'
+      ? await (await import('./separate')).separate(file, values)
+      : await (await import('./films')).films(file, values);
   for (const { message, remedy } of severe) process.stderr.write(`severe: ${message} ${remedy}\n`);
   process.stdout.write(`Films are in ${out}\n`);
 }

@@ -1,6 +1,7 @@
 import { copyFile, mkdir, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
+import type { OuterMap } from '@/core/artwork';
 import {
   type ArtworkNotes,
   type Finding,
@@ -13,7 +14,7 @@ import { withResolution } from '@/core/formats';
 import { countSmallPieces } from '@/core/raster';
 import { type JobSheet, artworkOf, isSimulated } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
-import { type ArtworkFiles, openArtwork } from '@/server/artwork';
+import { type ArtworkFiles, type ArtworkSource, openArtwork } from '@/server/artwork';
 import {
   type FilmSet,
   artworkColours,
@@ -104,13 +105,8 @@ export async function produce(production: Production): Promise<Made> {
     if (sheet.film.formats.includes('png-print')) {
       await watch.time('print', () => writePrintPng(sheet, source, outer, path.join(out, 'print.png')));
     }
-    const survey = await watch.time('survey', () => surveyPrint(sheet, source, outer));
-    const pieces = await watch.time('pieces', () => smallPiecesOf(set));
-    const findings = [
-      ...findingsOf(sheet, production.notes, survey),
-      // Tones begin and end in small pieces: dots stand for them.
-      ...(isSimulated(sheet) ? [] : checkPieces(pieces)),
-    ];
+    const { notes } = production;
+    const { survey, pieces, findings } = await judge({ sheet, notes, set, source, outer, watch });
     await writeFile(path.join(out, 'job.json'), JSON.stringify(sheet, null, 2) + '\n');
     const copy = path.join(out, artworkOf(sheet).fileName);
     if (path.resolve(copy) !== path.resolve(production.artworkFile))
@@ -133,6 +129,28 @@ export async function produce(production: Production): Promise<Made> {
   } finally {
     source.close();
   }
+}
+
+/** What is to be judged: a job with films whose planes were kept. */
+export interface Judged {
+  readonly sheet: JobSheet;
+  readonly notes: ArtworkNotes;
+  readonly set: FilmSet;
+  readonly source: ArtworkSource;
+  readonly outer: OuterMap | null;
+  readonly watch: Stopwatch;
+}
+
+/** Everything that is to be said of a job's print and its films. */
+export async function judge({ sheet, notes, set, source, outer, watch }: Judged) {
+  const survey = await watch.time('survey', () => surveyPrint(sheet, source, outer));
+  const pieces = await watch.time('pieces', () => smallPiecesOf(set));
+  const findings = [
+    ...findingsOf(sheet, notes, survey),
+    // Tones begin and end in small pieces: dots stand for them.
+    ...(isSimulated(sheet) ? [] : checkPieces(pieces)),
+  ];
+  return { survey, pieces, findings };
 }
 
 /** Pieces smaller than this are held by no screen. Common practice, no source. */

@@ -1,8 +1,6 @@
-import { readFile, rm, stat } from 'node:fs/promises';
+import { rm, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { NO_NOTES } from '@/core/checks';
 import { formatHexColour, labFromRgb8, nameColour, parseHexColour } from '@/core/colour';
-import type { ArtworkColours } from '@/core/pipeline';
 import {
   type BackgroundWish,
   addGarment,
@@ -12,37 +10,24 @@ import {
   setWhite,
   toProcess,
 } from '@/core/separation';
-import {
-  BACKGROUNDS,
-  type Garment,
-  type JobSheet,
-  LIMITS,
-  METHODS,
-  artworkOf,
-  isSimulated,
-  parseJobSheet,
-  withArtworkFacts,
-} from '@/core/sheet';
+import { BACKGROUNDS, type Garment, type JobSheet, LIMITS, METHODS } from '@/core/sheet';
 import { parseLengthMm, trimNumber } from '@/core/units';
 import {
   type ArtworkAnalysis,
   type ArtworkFacts,
-  type ArtworkFiles,
   analyseArtwork,
   artworkFor,
-  identifyArtwork,
   notesOf,
   openArtwork,
   takeInArtwork,
 } from '@/server/artwork';
-import { artworkColours, outerMapFor } from '@/server/films';
 import { scratchFolder } from '@/server/files/scratch';
 import { type Options, bad, readChoice, required } from './arguments';
 import { type InkWish, readInks, simulatedInks } from './inks';
 import { withOptions } from './options';
 import { type Made, Stopwatch, produce } from './produce';
 import { withFlatSolids, withSolids } from './solids';
-import { type DotsReport, withBestDots } from './toneDots';
+import { coloursOf, withAutoDots } from './toneDots';
 import { withBestInks } from './toneInks';
 
 type Method = (typeof METHODS)[number];
@@ -209,74 +194,9 @@ export async function separate(artworkFile: string, options: Options): Promise<M
   });
 }
 
-/** `films JOB.json`: makes the films of a job sheet with its artwork beside it. */
-export async function films(jobFile: string, options: Options): Promise<Made> {
-  const out = required(options, 'out');
-  await checkFile(jobFile, 'job sheet');
-  let document: unknown;
-  try {
-    document = JSON.parse(await readFile(jobFile, 'utf8'));
-  } catch {
-    throw bad('job sheet', `${path.basename(jobFile)} is not JSON.`, 'Export the job again.');
-  }
-  const sheet = await withOptions(options, withSolids(parseJobSheet(document), options));
-  const artworkFile = path.join(path.dirname(jobFile), artworkOf(sheet).fileName);
-  const watch = new Stopwatch();
-  return withWorkFolder(async (folder) => {
-    await checkFile(artworkFile, 'artwork');
-    const { sha256 } = await watch.time('inspect', () => identifyArtwork(artworkFile, artworkOf(sheet).page));
-    if (sha256 !== artworkOf(sheet).sha256) {
-      throw bad(
-        'artwork',
-        `${artworkOf(sheet).fileName} is not the artwork that the job sheet was made for.`,
-        'Put the original file beside the job sheet.',
-      );
-    }
-    const { facts, files } = await watch.time('decode', () =>
-      takeInArtwork(artworkFile, artworkOf(sheet).fileName, folder, { page: artworkOf(sheet).page ?? 1 }),
-    );
-    const wanted = withArtworkFacts(sheet, facts);
-    return produce({
-      ...(await withAutoDots(wanted, files, options, watch)),
-      notes: { ...NO_NOTES, missingFonts: facts.missingFonts },
-      files,
-      artworkFile,
-      out,
-      folder,
-      options,
-      watch,
-    });
-  });
-}
-
-/** The colours that a job of tones prints. */
-async function coloursOf(sheet: JobSheet, files: ArtworkFiles): Promise<ArtworkColours> {
-  const source = openArtwork(files);
-  try {
-    return await artworkColours(sheet, source, outerMapFor(source, sheet));
-  } finally {
-    source.close();
-  }
-}
-
 /** A job of process colours, with whites as the options ask for them. */
 function processJob(sheet: JobSheet, options: Options): JobSheet {
   const process = toProcess(sheet);
   const based = options['base-white'] === 'no' ? setWhite(process, 'underbase', false) : process;
   return options.highlight === 'yes' ? setWhite(based, 'highlight', true) : based;
-}
-
-/** The sheet with the best arrangement of dots where `--geometry auto` asks for it. */
-async function withAutoDots(
-  sheet: JobSheet,
-  files: ArtworkFiles,
-  options: Options,
-  watch: Stopwatch,
-): Promise<{ sheet: JobSheet; dots: DotsReport | null }> {
-  if (options.geometry !== 'auto') return { sheet, dots: null };
-  if (!isSimulated(sheet)) {
-    throw bad('geometry', '--geometry auto is for tones.', 'Add --method simulated, or name a geometry.');
-  }
-  const found = await watch.time('dots', async () => withBestDots(sheet, await coloursOf(sheet, files)));
-  return { sheet: found.sheet, dots: found.report };
 }

@@ -1,7 +1,10 @@
 import type { ArrangedDots, ArtworkColours } from '@/core/pipeline';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, isSimulated } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
-import { judgedDots } from '@/server/films';
+import { type ArtworkFiles, openArtwork } from '@/server/artwork';
+import { artworkColours, judgedDots, outerMapFor } from '@/server/films';
+import { type Options, bad } from './arguments';
+import type { Stopwatch } from './produce';
 
 const rounded = (value: number) => Math.round(value * 1000) / 1000;
 
@@ -29,4 +32,29 @@ export function withBestDots(
     `kerameus: Dots are ${best!.arrangement}: ${trimNumber(best!.shifted, 1)} from the artwork when a plate lies off, grain ${trimNumber(best!.grain, 1)}.\n`,
   );
   return { sheet: best!.sheet, report: dotsReport(judged) };
+}
+
+/** The colours that a job of tones prints. */
+export async function coloursOf(sheet: JobSheet, files: ArtworkFiles): Promise<ArtworkColours> {
+  const source = openArtwork(files);
+  try {
+    return await artworkColours(sheet, source, outerMapFor(source, sheet));
+  } finally {
+    source.close();
+  }
+}
+
+/** The sheet with the best arrangement of dots where `--geometry auto` asks for it. */
+export async function withAutoDots(
+  sheet: JobSheet,
+  files: ArtworkFiles,
+  options: Options,
+  watch: Stopwatch,
+): Promise<{ sheet: JobSheet; dots: DotsReport | null }> {
+  if (options.geometry !== 'auto') return { sheet, dots: null };
+  if (!isSimulated(sheet)) {
+    throw bad('geometry', '--geometry auto is for tones.', 'Add --method simulated, or name a geometry.');
+  }
+  const found = await watch.time('dots', async () => withBestDots(sheet, await coloursOf(sheet, files)));
+  return { sheet: found.sheet, dots: found.report };
 }
