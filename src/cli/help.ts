@@ -71,6 +71,7 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --choke LENGTH       underbase choke, up to 2 mm              [0.15mm]
   --spread LENGTH      spread of the colours over the base      [0]
   --trap LENGTH        how far colours that touch run into each other    [0]
+  --guard LENGTH       openings that are narrower stay open where colours spread     [0]
   --close-gaps LENGTH  close narrower slits between the shapes of a drawing [0]
   --dpi N              film resolution, 300 to 2880             [720]
   --lpi N              frequency of tints and transitions       [45]

@@ -25,6 +25,7 @@ const OPTIONS = [
   'choke',
   'spread',
   'trap',
+  'guard',
   'close-gaps',
   'curve',
   'dpi',

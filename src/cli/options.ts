@@ -182,7 +182,7 @@ function withChanges(options: Options, sheet: JobSheet): JobSheet {
 
 /** A job sheet with what the options say. Throws KerameusError `argument` and what `parseJobSheet` throws. */
 export async function withOptions(options: Options, sheet: JobSheet): Promise<JobSheet> {
-  const length = (parameter: 'choke' | 'spread' | 'trap' | 'close-gaps', maxMm: number) => {
+  const length = (parameter: 'choke' | 'spread' | 'trap' | 'guard' | 'close-gaps', maxMm: number) => {
     const given = options[parameter];
     return given ? parseLengthMm(given, { parameter, minMm: 0, maxMm }) : null;
   };
@@ -228,6 +228,7 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
       chokeMm: length('choke', LIMITS.maxChokeMm) ?? fit.chokeMm,
       spreadMm: length('spread', LIMITS.maxChokeMm) ?? fit.spreadMm,
       trapMm: length('trap', LIMITS.maxChokeMm) ?? fit.trapMm,
+      guardMm: length('guard', LIMITS.maxGuardMm) ?? fit.guardMm,
       closeGapsMm: length('close-gaps', LIMITS.maxGapMm) ?? fit.closeGapsMm,
     },
     film: {

@@ -191,6 +191,7 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
       chokeMm: one(random, [0, 0.15, 0.4]),
       spreadMm: isToned(kind) ? 0 : one(random, [0, 0, 0.2]),
       trapMm: isToned(kind) ? 0 : one(random, [0, 0.1, 0.25]),
+      guardMm: one(random, [0, 0, 0.4]),
       highlightChokeMm: one(random, [0, 0.1]),
       underDarkMm: one(random, [0, 0.2]),
       keepMm: one(random, [0, 0.3]),

@@ -251,3 +251,47 @@ describe('a trap', () => {
     expect(changed).toBeLessThan(1.6 * 0.2 * PX_PER_MM * SIDE);
   });
 });
+
+describe('a guard', () => {
+  const spread = (guardMm: number) => with_({ spreadMm: 0.3, guardMm });
+  /** Red with holes: what is bare of a block, in square millimetres. */
+  const bareIn = (labels: LabelMap, of: JobSheet) => (SIDE / PX_PER_MM) ** 2 - areaOf(labels, of, red);
+  const hole = (inside: (x: number, y: number) => boolean) => labelsOf((x, y) => (inside(x, y) ? BARE : 0));
+
+  it.each<[string, (x: number, y: number) => boolean, number]>([
+    ['a round counter of 0.8 mm', (x, y) => Math.hypot(x, y) < 0.4, Math.PI * 0.4 ** 2],
+    ['a slit of 0.5 mm', (x, y) => Math.abs(x) < 0.25 && Math.abs(y) < 2, 0.5 * 4],
+    ['a square counter of 0.7 mm', (x, y) => Math.max(Math.abs(x), Math.abs(y)) < 0.35, 0.49],
+    ['a star of 5 points', (x, y) => isInStar(x, y, 0.6, 0.25), starArea(0.6, 0.25)],
+  ])('keeps %s open, which a spread of 0.3 mm would close or nearly so', (_, inside, area) => {
+    const labels = hole(inside);
+    expect(bareIn(labels, spread(0))).toBeLessThan(0.45 * area);
+    // All of it, within a pixel at its tips.
+    expect(bareIn(labels, spread(1))).toBeGreaterThan(0.93 * area - 0.01);
+    expect(bareIn(labels, spread(1))).toBeLessThanOrEqual(bareIn(labels, with_({})) + 1e-9);
+  });
+
+  it('leaves wide openings and their corners to the spread', () => {
+    const wide = hole((x, y) => Math.max(Math.abs(x), Math.abs(y)) < 2);
+    expect(bareIn(wide, spread(1))).toBe(bareIn(wide, spread(0)));
+    const outside = labelsOf((x, y) => (Math.abs(x) < 2 && Math.abs(y) < 2 ? 0 : BARE));
+    expect(areaOf(outside, spread(1), red)).toBe(areaOf(outside, spread(0), red));
+  });
+});
+
+/** A star round the middle, its first point upwards. */
+function isInStar(x: number, y: number, outer: number, inner: number): boolean {
+  const turn = Math.PI / 5;
+  const angle = Math.atan2(x, -y);
+  const part = Math.abs((((angle % (2 * turn)) + 3 * turn) % (2 * turn)) - turn);
+  const radius = Math.hypot(x, y);
+  // Between a point and the notch beside it the edge is a straight line.
+  const [px, py] = [outer, 0];
+  const [nx, ny] = [inner * Math.cos(turn), inner * Math.sin(turn)];
+  const [qx, qy] = [radius * Math.cos(part), radius * Math.sin(part)];
+  return (nx - px) * (qy - py) - (ny - py) * (qx - px) > 0;
+}
+
+function starArea(outer: number, inner: number): number {
+  return 5 * outer * inner * Math.sin(Math.PI / 5);
+}

@@ -1,23 +1,35 @@
 import { type Allocator, clearFrom, forEachRun, isEmpty, keepIn, nearBoundaryHalo, orInto } from '../raster';
 import { copyOf } from './choke';
 import type { DraftInk } from './fitState';
-import { shapeStage } from './shapeStage';
+import { narrowPlaces, narrowPlacesHalo } from './openings';
+import { type StagePlace, shapeStage } from './shapeStage';
+
+interface Setting {
+  readonly mm: number;
+  /** Openings of bare garment that are narrower stay as wide as they are; 0: they may fill. */
+  readonly guardMm: number;
+}
 
 /** Grows every colour into bare garment; where two reach the same place, both print there. */
-export const SPREAD = shapeStage<{ readonly mm: number }>({
+export const SPREAD = shapeStage<Setting>({
   name: 'spread',
-  setting: ({ fit }) => (fit.spreadMm > 0 ? { mm: fit.spreadMm } : null),
-  looks: ({ mm }, pxPerMm) => ({ inks: nearBoundaryHalo(mm * pxPerMm), base: 0 }),
+  setting: ({ fit }) => (fit.spreadMm > 0 ? { mm: fit.spreadMm, guardMm: fit.guardMm } : null),
+  looks: ({ mm, guardMm }, pxPerMm) => {
+    const guarded = guardMm > 0 ? narrowPlacesHalo(guardMm * pxPerMm) : 0;
+    return { inks: Math.max(nearBoundaryHalo(mm * pxPerMm), guarded), base: 0 };
+  },
   writes: ['inks', 'base'],
   growsMm: ({ mm }) => mm,
   baseAlone: false,
   touches: ({ bareNear }) => (bareNear ? 'everything' : 'nothing'),
-  apply({ inks, base }, { mm }, { width, height, pxPerMm, kernels, memory }) {
+  apply({ inks, base }, { mm, guardMm }, { width, height, pxPerMm, kernels, memory }) {
     const bare = copyOf(inks.bare, memory);
     const based = copyOf(inks.based, memory);
     const strength = base && memory.words(width * height);
     strength?.set(base!.strength);
     const taken = memory.bytes(width * height);
+    const free =
+      guardMm > 0 ? openTo(inks.bare, guardMm * pxPerMm, { width, height, kernels, memory }) : inks.bare;
     const drafts = inks.drafts.map((draft) => {
       const { edgeTone, role, shape, baseTone } = draft;
       if (!(edgeTone > 0) || role === 'highlight' || isEmpty(shape)) return draft;
@@ -26,7 +38,7 @@ export const SPREAD = shapeStage<{ readonly mm: number }>({
       memory.scratch(() => {
         const near = memory.bytes(width * height);
         kernels.markNearBoundary(strongPart(draft, memory), width, height, mm * pxPerMm, near);
-        keepIn(near, inks.bare);
+        keepIn(near, free);
         orInto(taken, near);
         orInto(grown, near);
         if (baseTone > 0) orInto(based, near);
@@ -42,6 +54,17 @@ export const SPREAD = shapeStage<{ readonly mm: number }>({
     return { inks: { ...inks, drafts, bare, based }, base: strength && { shape: based, strength } };
   },
 });
+
+/** Bare garment without its narrow places. */
+function openTo(
+  bare: Uint8Array,
+  guardPx: number,
+  { width, height, kernels, memory }: Pick<StagePlace, 'width' | 'height' | 'kernels' | 'memory'>,
+): Uint8Array {
+  const wide = copyOf(bare, memory);
+  memory.scratch(() => clearFrom(wide, narrowPlaces(bare, width, height, guardPx, kernels, memory)));
+  return wide;
+}
 
 /** Tones that may be written; null where the colour is solid to its edges. */
 function tonesOf({ tone, edgeTone, shape }: DraftInk, memory: Allocator): Uint16Array | null {

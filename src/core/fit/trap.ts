@@ -1,12 +1,15 @@
-import { type Allocator, forEachRun, isEmpty, nearBoundaryHalo } from '../raster';
+import { forEachRun, isEmpty, nearBoundaryHalo } from '../raster';
 import { trapPairs } from '../separation';
 import { copyOf } from './choke';
 import type { DraftInk } from './fitState';
+import { complementOf, narrowPlaces, narrowPlacesHalo } from './openings';
 import { type StagePlace, shapeStage } from './shapeStage';
 import { strokeCores, strokeCoresHalo } from './strokeCores';
 
 interface Setting {
   readonly mm: number;
+  /** Places that are narrower are not printed over; 0: all may be, by the trap. */
+  readonly guardMm: number;
   /** For each plate, by its id, those whose place it grows into. */
   readonly into: Readonly<Record<string, readonly string[]>>;
 }
@@ -18,22 +21,23 @@ const PART = 1 / 3;
 export const TRAP = shapeStage<Setting>({
   name: 'trap',
   setting(sheet) {
-    const { trapMm } = sheet.fit;
+    const { trapMm, guardMm } = sheet.fit;
     if (trapMm === 0) return null;
     const into: Record<string, string[]> = {};
     for (const { source, target } of trapPairs(sheet)) (into[source] ??= []).push(target);
-    return Object.keys(into).length > 0 ? { mm: trapMm, into } : null;
+    return Object.keys(into).length > 0 ? { mm: trapMm, guardMm, into } : null;
   },
-  looks: ({ mm }, pxPerMm) => {
+  looks: ({ mm, guardMm }, pxPerMm) => {
     const trap = mm * pxPerMm;
     // The place that a pixel grows from, then how wide the shape is there.
     const width = strokeCoresHalo(0, trap / PART) + Math.ceil(trap / PART / 2) + 1;
-    return { inks: Math.max(nearBoundaryHalo(trap), reachOf(trap) + width) };
+    const guarded = guardMm > 0 ? narrowPlacesHalo(guardMm * pxPerMm) : 0;
+    return { inks: Math.max(nearBoundaryHalo(trap), reachOf(trap) + width, guarded) };
   },
   writes: ['inks'],
   baseAlone: false,
   touches: ({ edgeNear }) => (edgeNear ? 'everything' : 'nothing'),
-  apply({ inks }, { mm, into }, place) {
+  apply({ inks }, { mm, guardMm, into }, place) {
     const { memory, pxPerMm } = place;
     const trap = mm * pxPerMm;
     const here = inks.drafts.filter(({ shape }) => !isEmpty(shape));
@@ -57,7 +61,14 @@ export const TRAP = shapeStage<Setting>({
       for (const draft of here) limitOf(draft);
       for (const target of here) {
         const others = sources(target);
-        if (others.length > 0) memory.scratch(() => growInto(target, others, trap, limitOf, grown, place));
+        if (others.length === 0) continue;
+        // What prints below a colour leaves it as wide as it is.
+        const over = others.filter((each) => here.indexOf(each) > here.indexOf(target));
+        memory.scratch(() => {
+          const guarded = guardMm > 0 && over.length > 0 ? guardMm * pxPerMm : 0;
+          const narrow = guarded > 0 ? narrowIn(target, guarded, place) : null;
+          growInto({ target, sources: others, over, narrow }, trap, limitOf, grown, place);
+        });
       }
     });
     return { inks: { ...inks, drafts: inks.drafts.map((draft) => grown.get(draft.id) ?? draft) } };
@@ -99,10 +110,17 @@ function thirds(
   return limit;
 }
 
-function complementOf(mask: Uint8Array, memory: Allocator): Uint8Array {
-  const out = memory.bytes(mask.length, 'any');
-  for (let i = 0; i < mask.length; i++) out[i] = mask[i] === 0 ? 255 : 0;
-  return out;
+function narrowIn({ shape }: DraftInk, guardPx: number, { width, height, kernels, memory }: StagePlace) {
+  return narrowPlaces(shape, width, height, guardPx, kernels, memory);
+}
+
+interface Growth {
+  readonly target: DraftInk;
+  readonly sources: readonly DraftInk[];
+  /** Those of them that print over the target. */
+  readonly over: readonly DraftInk[];
+  /** Where these may not grow: 255; null: nowhere is shut. */
+  readonly narrow: Uint8Array | null;
 }
 
 /**
@@ -110,8 +128,7 @@ function complementOf(mask: Uint8Array, memory: Allocator): Uint8Array {
  * and none reaches across a third colour.
  */
 function growInto(
-  target: DraftInk,
-  sources: readonly DraftInk[],
+  { target, sources, over, narrow }: Growth,
   trapPx: number,
   limitOf: (draft: DraftInk) => Uint16Array,
   grown: ReadonlyMap<string, DraftInk>,
@@ -122,15 +139,20 @@ function growInto(
   const nearest = memory.ints(width * height);
   kernels.nearestSet(complementOf(target.shape, memory), width, height, reachOf(trapPx), nearest);
   const targetLimit = limitOf(target);
-  const parts = sources.map((source) => ({ source, limit: limitOf(source), into: grown.get(source.id)! }));
+  const parts = sources.map((source) => ({
+    source,
+    limit: limitOf(source),
+    into: grown.get(source.id)!,
+    shut: over.includes(source) ? narrow : null,
+  }));
   forEachRun(near, (from, to) => {
     for (let i = from; i < to; i++) {
       const at = nearest[i]!;
       if (at < 0 || target.shape[i] === 0) continue;
       // Under dots it would be seen between them.
-      if (target.tone && target.tone[i] !== 65535) continue;
-      for (const { source, limit, into } of parts) {
-        if (source.shape[at] === 0 || source.shape[i] !== 0) continue;
+      if (target.tone && (target.tone[i] !== 65535 || isSoft(target, at, width, height))) continue;
+      for (const { source, limit, into, shut } of parts) {
+        if (source.shape[at] === 0 || source.shape[i] !== 0 || shut?.[i]) continue;
         const allowed = Math.min(targetLimit[i]!, limit[at]!);
         if (allowed < WHOLE && !isWithin(i, at, width, allowed / STEPS)) continue;
         into.shape[i] = 255;
@@ -138,6 +160,18 @@ function growInto(
       }
     }
   });
+}
+
+/** Whether a shape that ends beside a pixel fades out there: a transition is no edge, and needs no trap. */
+function isSoft({ shape, tone }: DraftInk, at: number, width: number, height: number): boolean {
+  const [x, y] = [at % width, Math.floor(at / width)];
+  for (let row = Math.max(0, y - 1); row <= Math.min(height - 1, y + 1); row++) {
+    for (let column = Math.max(0, x - 1); column <= Math.min(width - 1, x + 1); column++) {
+      const beside = row * width + column;
+      if (shape[beside] !== 0 && tone![beside] !== 65535) return true;
+    }
+  }
+  return false;
 }
 
 /** Whether a pixel's centre lies within so many pixels of the edge of another one. */

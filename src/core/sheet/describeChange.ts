@@ -208,6 +208,7 @@ function describeFit(before: JobSheet, after: JobSheet): string {
 const FIT_LENGTHS = [
   ['spread', 'spreadMm'],
   ['trap', 'trapMm'],
+  ['guard of openings', 'guardMm'],
   ['choke of the highlight white', 'highlightChokeMm'],
   ['base under dark inks', 'underDarkMm'],
   ['base kept under strokes', 'keepMm'],

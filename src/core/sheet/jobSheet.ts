@@ -156,6 +156,8 @@ export const jobSheetSchema = z
       spreadMm: lengthMm.max(LIMITS.maxChokeMm),
       /** How far colours that touch run into each other; 0: they meet. */
       trapMm: lengthMm.max(LIMITS.maxChokeMm).default(0),
+      /** Openings that are narrower stay open at their size where plates grow; 0: they may fill. */
+      guardMm: lengthMm.max(LIMITS.maxGuardMm).default(0),
       underDarkMm: lengthMm.max(LIMITS.maxChokeMm),
       keepMm: lengthMm.max(LIMITS.maxChokeMm),
       /** Gaps of a drawing narrower than this are closed; 0: none are. */

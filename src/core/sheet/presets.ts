@@ -87,6 +87,7 @@ export const DEFAULT_FIT: JobSheet['fit'] = {
   highlightChokeMm: 25.4 / 300,
   spreadMm: 0,
   trapMm: 0,
+  guardMm: 0,
   underDarkMm: 0.15,
   keepMm: 0.2,
   closeGapsMm: 0,

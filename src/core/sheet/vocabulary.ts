@@ -9,6 +9,7 @@ export const LIMITS = {
   minDpi: 300,
   maxDpi: 2880,
   maxChokeMm: 2,
+  maxGuardMm: 3,
   maxGapMm: 0.5,
   maxPlates: 16,
   maxGarments: 12,

@@ -197,6 +197,19 @@ export function FitColoursSection() {
           apply={(now, spreadMm) => withFit(now, { spreadMm })}
         />
       )}
+      {!toned && fit.spreadMm + fit.trapMm > 0 && (
+        <SheetLength
+          label="Keep open below"
+          valueMm={fit.guardMm}
+          unit="mm"
+          minMm={0}
+          maxMm={LIMITS.maxGuardMm}
+          hint={
+            fit.guardMm > 0 ? say(fit.guardMm, sheet) : 'counters of small letters, reversed-out stars, slits'
+          }
+          apply={(now, guardMm) => withFit(now, { guardMm })}
+        />
+      )}
       <SheetLength
         label="Highlight white choke"
         valueMm={fit.highlightChokeMm}
