@@ -22,7 +22,7 @@ export const TRAP = shapeStage<Setting>({
   name: 'trap',
   setting(sheet) {
     const { trapMm, guardMm } = sheet.fit;
-    if (trapMm === 0) return null;
+    if (!(trapMm > 0)) return null;
     const into: Record<string, string[]> = {};
     for (const { source, target } of trapPairs(sheet)) (into[source] ??= []).push(target);
     return Object.keys(into).length > 0 ? { mm: trapMm, guardMm, into } : null;

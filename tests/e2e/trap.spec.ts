@@ -1,0 +1,26 @@
+import { expect, test } from '@playwright/test';
+import type { JobView } from '@/protocol/jobs';
+import { openSign, settled } from './support';
+
+test('a trap is typed, says which colour grows into which, and is taken back', async ({ page, request }) => {
+  const id = await openSign(page, 'trap.svg');
+  const fit = async () => ((await (await request.get(`/api/jobs/${id}`)).json()) as JobView).sheet.fit;
+  await page.getByRole('tab', { name: /^Fit/ }).click();
+  const field = page.getByLabel('Trap', { exact: true });
+  await expect(field).toHaveValue('0 mm');
+  await expect(page.getByTestId('trap-directions')).toHaveCount(0);
+  await field.fill('0.2 mm');
+  await field.press('Enter');
+  await settled(page);
+  await expect(page.getByTestId('trap-directions')).toContainText('grows into');
+  await expect.poll(async () => (await fit()).trapMm).toBe(0.2);
+  // Wider than any press needs: it is not taken.
+  await field.fill('9 mm');
+  await field.press('Enter');
+  await settled(page);
+  expect((await fit()).trapMm).toBe(0.2);
+  await field.press('Escape');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect.poll(async () => (await fit()).trapMm).toBe(0);
+  await expect(field).toHaveValue('0 mm');
+});
