@@ -5,7 +5,7 @@ import { makeFilmSet, outerMapFor } from '@/server/films';
 import { type Options, readChoice } from './arguments';
 import { openJob } from './openJob';
 import { Stopwatch, judge } from './produce';
-import { withWorkFolder } from './separate';
+import { withWorkFolder } from './workFiles';
 
 /** What a press would find, and how it is to be said. */
 export interface Checked {

@@ -1,9 +1,9 @@
-import { NO_NOTES } from '@/core/checks';
+import { notesOfFile } from '@/server/artwork';
 import { type Options, required } from './arguments';
 import { openJob } from './openJob';
 import { type Made, Stopwatch, produce } from './produce';
-import { withWorkFolder } from './separate';
 import { withAutoDots } from './toneDots';
+import { withWorkFolder } from './workFiles';
 
 /** `films JOB.json`: makes the films of a job sheet with its artwork beside it. */
 export function films(jobFile: string, options: Options): Promise<Made> {
@@ -13,7 +13,7 @@ export function films(jobFile: string, options: Options): Promise<Made> {
     const { sheet, facts, files, artworkFile } = await openJob(jobFile, options, folder, watch);
     return produce({
       ...(await withAutoDots(sheet, files, options, watch)),
-      notes: { ...NO_NOTES, missingFonts: facts.missingFonts },
+      notes: notesOfFile(facts),
       files,
       artworkFile,
       out,

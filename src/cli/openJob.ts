@@ -5,8 +5,8 @@ import { type ArtworkFacts, type ArtworkFiles, identifyArtwork, takeInArtwork } 
 import { type Options, bad } from './arguments';
 import { withOptions } from './options';
 import type { Stopwatch } from './produce';
-import { checkFile } from './separate';
 import { withSolids } from './solids';
+import { checkFile } from './workFiles';
 
 /** A job sheet, and the artwork that lies beside it. */
 export interface OpenedJob {

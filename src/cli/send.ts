@@ -4,7 +4,7 @@ import { KerameusError } from '@/core/units';
 import { rasterFactsApart } from '@/server/artwork';
 import { IppPrinter, printFilm } from '@/server/printing';
 import { type Options, bad, readNumber, required } from './arguments';
-import { checkFile } from './separate';
+import { checkFile } from './workFiles';
 
 const FORMATS: Readonly<Record<string, string>> = {
   '.tif': 'image/tiff',

@@ -1,4 +1,3 @@
-import { rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { formatHexColour, labFromRgb8, nameColour, parseHexColour } from '@/core/colour';
 import {
@@ -21,7 +20,6 @@ import {
   openArtwork,
   takeInArtwork,
 } from '@/server/artwork';
-import { scratchFolder } from '@/server/files/scratch';
 import { type Options, bad, readChoice, required } from './arguments';
 import { type InkWish, readInks, simulatedInks } from './inks';
 import { withOptions } from './options';
@@ -29,6 +27,7 @@ import { type Made, Stopwatch, produce } from './produce';
 import { withFlatSolids, withSolids } from './solids';
 import { coloursOf, withAutoDots } from './toneDots';
 import { withBestInks } from './toneInks';
+import { checkFile, withWorkFolder } from './workFiles';
 
 type Method = (typeof METHODS)[number];
 
@@ -102,21 +101,6 @@ function readPage({ page }: Options): number {
   const number = page === undefined ? 1 : Number(page);
   if (Number.isInteger(number) && number >= 1) return number;
   throw bad('page', `--page ${page} is no page.`, 'Give a whole number from 1 on.');
-}
-
-export async function checkFile(file: string, what: string): Promise<void> {
-  const found = await stat(file).catch(() => null);
-  if (!found?.isFile()) throw bad(what, `There is no file ${path.basename(file)}.`, 'Check the name.');
-}
-
-/** A folder for what is only needed while working; removed at the end, whatever happens. */
-export async function withWorkFolder<T>(work: (folder: string) => Promise<T>): Promise<T> {
-  const folder = await scratchFolder('cli');
-  try {
-    return await work(folder);
-  } finally {
-    await rm(folder, { recursive: true, force: true });
-  }
 }
 
 /** `separate ART`: proposes plates for artwork and makes the films. */

@@ -5,9 +5,11 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { BlendMode, PDFDocument, StandardFonts, degrees, rgb } from 'pdf-lib';
 import sharp from 'sharp';
-import { artworkFor, identifyArtwork, openArtwork, takeInArtwork } from '@/server/artwork';
+import { checkSheet } from '@/core/checks';
+import { artworkFor, identifyArtwork, notesOfFile, openArtwork, takeInArtwork } from '@/server/artwork';
 import { withBlendModes } from '@/server/pdf/pdfPages';
 import { pdfPage, pdfStream } from '../hostile/pdfFile';
+import { testSheet } from '../testSheet';
 
 const QUIET = ['-q', '-dSAFER', '-dBATCH', '-dNOPAUSE'];
 
@@ -165,7 +167,9 @@ test('each page is artwork of its own, and says which it is', async () => {
   }
   const file = write('three.pdf', await document.save());
   const pages = await Promise.all([1, 2, 3].map((page) => taken(file, page)));
-  expect(pages.map(({ facts }) => facts.page)).toEqual([1, 2, 3].map((number) => ({ number, count: 3 })));
+  expect(pages.map(({ facts }) => facts.page)).toMatchObject(
+    [1, 2, 3].map((number) => ({ number, count: 3 })),
+  );
   expect(pages.map(({ facts }) => Math.round((facts.ownWidthMm! / 25.4) * 72))).toEqual([60, 90, 120]);
   const names = pages.map(({ facts }) => facts.sha256);
   expect(new Set(names).size).toBe(3);
@@ -250,6 +254,47 @@ test('a separation prints in the colour that the file says stands for it', async
   const { off, share } = inside(await ours(file, 400), await theirs(file, 144));
   expect(share).toBeGreaterThan(0.9);
   expect(off).toBeLessThanOrEqual(2);
+});
+
+test.each<[string, string, string, readonly Buffer[]]>([
+  [
+    'a blend mode that has no shapes',
+    '0.8 0.2 0.2 rg 20 20 100 80 re f /G gs 0.1 0.4 0.9 rg 70 60 100 80 re f',
+    '/Resources << /ExtGState << /G << /BM /Hue >> >> >>',
+    [],
+  ],
+  [
+    'a shading by a function',
+    'q 20 20 160 120 re W n /S sh Q',
+    '/Resources << /Shading << /S << /ShadingType 1 /ColorSpace /DeviceRGB /Domain [0 1 0 1] /Matrix [160 0 0 120 20 20] /Function 5 0 R >> >> >>',
+    [pdfStream('{ pop pop 0.3 0.6 0.2 }', '/FunctionType 4 /Domain [0 1 0 1] /Range [0 1 0 1 0 1]')],
+  ],
+])('%s becomes a picture, looks as Ghostscript draws it, and is told', async (name, content, page, more) => {
+  const file = write(`${name}.pdf`, pdfPage(content, { page, more: [...more] }));
+  const { facts } = await taken(file);
+  expect(facts.page).toMatchObject({ faults: 0, pictures: 1, pictureDpi: 720 });
+  expect(checkSheet(testSheet({}), notesOfFile(facts)).map(({ code }) => code)).toContain('page-pictures');
+  const { off, share } = inside(await ours(file, 400), await theirs(file, 144));
+  expect(share).toBeGreaterThan(0.9);
+  expect(off).toBeLessThanOrEqual(3);
+});
+
+test('a picture of a large page has as many pixels as drawings may embed', async () => {
+  const content = '0.8 0.2 0.2 rg 0 0 864 1008 re f /G gs 0.1 0.4 0.9 rg 0 0 864 1008 re f';
+  const page = '/Resources << /ExtGState << /G << /BM /Hue >> >> >>';
+  const file = write('large.pdf', pdfPage(content, { page, box: '/MediaBox [0 0 864 1008]' }));
+  const { facts } = await taken(file);
+  // 36 million pixels on 12 x 14 in.
+  expect(facts.page).toMatchObject({ pictures: 1, pictureDpi: Math.floor(Math.sqrt(36e6 / (12 * 14))) });
+});
+
+test('what its reader cannot make sense of is told, with how much of it there is', async () => {
+  const sound = '0.8 0.2 0.2 rg 20 20 100 80 re f ';
+  const { facts } = await taken(write('faulty.pdf', pdfPage(`${sound} 5 x7 0.1 0.4 0.9 rg 70 q8 re f`)));
+  expect(facts.page!.faults).toBeGreaterThan(1);
+  const [told] = checkSheet(testSheet({}), notesOfFile(facts)).filter(({ code }) => code === 'page-faults');
+  expect(told).toMatchObject({ severity: 'severe', measured: facts.page!.faults });
+  expect((await taken(write('sound.pdf', pdfPage(sound)))).facts.page!.faults).toBe(0);
 });
 
 test('words for blend modes are told in those of today, and what has none is refused', () => {

@@ -102,6 +102,8 @@ export interface ArtworkNotes {
   /** Colours that stand in flat areas, also of artwork that is full of tones otherwise; the largest first. */
   readonly keepable: readonly FoundColour[];
   readonly missingFonts: readonly string[];
+  /** Of a page of a PDF what its reader could not make sense of, and effects that became pictures of so many pixels an inch; null for other files. */
+  readonly page: { readonly faults: number; readonly pictures: number; readonly pictureDpi: number } | null;
   /** Share of the places without an edge that have one of the flat colours, 0..1; null where it was not looked for. */
   readonly flatShare: number | null;
   /** A colour that the artwork stands on, on all four sides; null where there is none. */
@@ -115,6 +117,7 @@ export interface ArtworkNotes {
 export const NO_NOTES: ArtworkNotes = {
   keepable: [],
   missingFonts: [],
+  page: null,
   flatShare: null,
   ground: null,
   fadesIntoGround: 0,

@@ -71,6 +71,7 @@ export function judgeResolution(dpi: number | null): ResolutionJudgement {
 export function checkSheet(sheet: JobSheet, notes: ArtworkNotes = NO_NOTES): Finding[] {
   return [
     ...checkArtwork(sheet, notes.missingFonts),
+    ...checkPage(notes.page),
     ...checkNotes(sheet, notes),
     ...checkInks(sheet),
     ...checkTones(sheet),
@@ -112,6 +113,32 @@ function checkArtwork(sheet: JobSheet, missingFonts: readonly string[]): Finding
       step: 'plates',
       message: 'No flat colour was found in the artwork.',
       remedy: 'Spot separation is for flat artwork: full-tone artwork has no areas of one colour.',
+    });
+  }
+  return findings;
+}
+
+function checkPage(page: ArtworkNotes['page']): Finding[] {
+  const findings: Finding[] = [];
+  if (page && page.faults > 0) {
+    findings.push({
+      code: 'page-faults',
+      severity: 'severe',
+      step: 'artwork',
+      message: `The PDF's page has ${page.faults === 1 ? 'a fault' : `${page.faults} faults`}: parts of it may be missing or wrong.`,
+      remedy: 'Compare it with the file in another program, or export the PDF again.',
+      measured: page.faults,
+      limit: 0,
+    });
+  }
+  if (page && page.pictures > 0) {
+    findings.push({
+      code: 'page-pictures',
+      severity: 'notice',
+      step: 'artwork',
+      message: `${page.pictures === 1 ? 'An effect' : `${page.pictures} effects`} of the PDF's page became ${page.pictures === 1 ? 'a picture' : 'pictures'} of ${page.pictureDpi} dpi at the page's own size.`,
+      remedy: 'Edges inside of it are as sharp as that; shapes without such effects stay shapes.',
+      measured: page.pictures,
     });
   }
   return findings;

@@ -39,6 +39,16 @@ function offersOf(sheet: typeof toned, most: number): InkOffer[] {
   return offers;
 }
 
+/** So many screens that come so near. */
+const offer = (screens: number, mean: number): InkOffer => ({
+  mean,
+  p95: 0,
+  wander: 0,
+  register: 0,
+  grounds: [],
+  inks: stock.slice(2, 2 + screens).map((ink) => ({ role: 'colour', ink })),
+});
+
 test('offers go from one screen to many, in print order, with the wishes of the job', () => {
   const wished = wishInk(wishInk(toned, 'Rust', 'pin'), 'Base white', 'ban');
   const offers = offersOf(wished, 4);
@@ -54,14 +64,6 @@ test('offers go from one screen to many, in print order, with the wishes of the 
 });
 
 test('the best offer is the smallest that no larger one beats by what a screen is worth, and fits on the press', () => {
-  const offer = (screens: number, mean: number): InkOffer => ({
-    mean,
-    p95: 0,
-    wander: 0,
-    register: 0,
-    grounds: [],
-    inks: stock.slice(2, 2 + screens).map((ink) => ({ role: 'colour', ink })),
-  });
   const offers = [offer(2, 6), offer(4, 2.1), offer(5, 1.9), offer(6, 1.85)];
   expect(bestOffer(toned, offers)).toBe(offers[1]);
   const small = { ...toned, press: { ...toned.press, heads: 3 } };
@@ -71,14 +73,6 @@ test('the best offer is the smallest that no larger one beats by what a screen i
 });
 
 test('the search for a new job ends where the last two screens bought next to nothing', () => {
-  const offer = (screens: number, mean: number): InkOffer => ({
-    mean,
-    p95: 0,
-    wander: 0,
-    register: 0,
-    grounds: [],
-    inks: stock.slice(2, 2 + screens).map((ink) => ({ role: 'colour', ink })),
-  });
   const offers = [offer(1, 8), offer(2, 4), offer(3, 2), offer(4, 1.8), offer(5, 1.79), offer(6, 1.785)];
   expect(isOfferedEnough([])).toBe(false);
   expect(isOfferedEnough(offers.slice(0, 5))).toBe(false);

@@ -10,7 +10,7 @@ import {
   flatShare,
   isLossy,
 } from '@/core/artwork';
-import type { ArtworkNotes } from '@/core/checks';
+import { type ArtworkNotes, NO_NOTES } from '@/core/checks';
 import { formatHexColour, parseHexColour } from '@/core/colour';
 import { levelCount } from '@/core/pipeline';
 import { FULL_TONE, type FoundBackground, findTransitions, isFullTone, startPrint } from '@/core/separation';
@@ -53,11 +53,16 @@ export function isWholeAnalysis(analysis: ArtworkAnalysis): boolean {
   return (analysis as Partial<ArtworkAnalysis>).keepable !== undefined;
 }
 
+/** What checks want to know of artwork that was not analysed. */
+export function notesOfFile({ missingFonts, page }: ArtworkFacts): ArtworkNotes {
+  return { ...NO_NOTES, missingFonts, page: page ?? null };
+}
+
 /** What checks want to know of artwork. */
 export function notesOf(facts: ArtworkFacts, analysis: ArtworkAnalysis): ArtworkNotes {
   const more = analysis.colours.slice(LIMITS.maxPaletteColours);
   return {
-    missingFonts: facts.missingFonts,
+    ...notesOfFile(facts),
     keepable: (analysis as Partial<ArtworkAnalysis>).keepable ?? [],
     flatShare: (analysis as Partial<ArtworkAnalysis>).flatShare ?? null,
     ground: analysis.background?.onAllSides ? analysis.background.colour : null,

@@ -3,6 +3,7 @@ export {
   analysisLevel,
   isWholeAnalysis,
   notesOf,
+  notesOfFile,
   type ArtworkAnalysis,
 } from './analyseArtwork';
 export { openArtwork, type ArtworkFiles, type ArtworkSource, type RasterLevel } from './artworkSource';

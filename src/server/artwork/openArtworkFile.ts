@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { open, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
+import type { ArtworkNotes } from '@/core/checks';
 import type { Artwork } from '@/core/sheet';
 import { KerameusError, MM_PER_INCH } from '@/core/units';
 import { type PictureDecoder, flattenDrawing } from '../drawings';
@@ -9,6 +10,14 @@ import { pdfPageAsSvg, readPdfFacts } from '../pdf';
 import type { ArtworkFiles } from './artworkSource';
 import { decodeApart, decodePictures } from './askRaster';
 import { type ArtworkFormat, sniffArtwork } from './sniffArtwork';
+
+/** What is to be told of a page of a PDF. */
+export interface PageFacts extends NonNullable<ArtworkNotes['page']> {
+  /** From 1 on. */
+  readonly number: number;
+  /** Pages of the file. */
+  readonly count: number;
+}
 
 /** Facts about artwork as the user is told them. */
 export interface ArtworkFacts {
@@ -32,8 +41,8 @@ export interface ArtworkFacts {
   readonly filterPictures?: number;
   /** Pixels that the coarsest of these has to the width of the whole drawing; null where there are none. */
   readonly filterWidthPx?: number | null;
-  /** Which page of a PDF it is, from 1 on, and how many there are; null for other files, absent in artwork of older installations. */
-  readonly page?: { readonly number: number; readonly count: number } | null;
+  /** Which page of a PDF it is; null for other files, absent in artwork of older installations. */
+  readonly page?: PageFacts | null;
 }
 
 /** What a job's sheet says of artwork. */
@@ -122,11 +131,11 @@ async function takeInPage(
   folder: string,
   signal?: AbortSignal,
 ): Promise<TakenArtwork> {
-  const { pages, missingFonts } = await readPdfFacts(file, page, signal);
-  const drawn = await pdfPageAsSvg(file, page, folder, signal);
+  const { pages, missingFonts, areaIn2 } = await readPdfFacts(file, page, signal);
+  const { path: drawn, ...notes } = await pdfPageAsSvg(file, page, areaIn2, folder, signal);
   try {
     const { facts, files } = await takeInDrawing(drawn, common, folder, signal);
-    return { files, facts: { ...facts, missingFonts, page: { number: page, count: pages } } };
+    return { files, facts: { ...facts, missingFonts, page: { number: page, count: pages, ...notes } } };
   } catch (thrown) {
     throw ofPage(thrown, page);
   } finally {

@@ -52,6 +52,9 @@ export async function answer(request: Request, work: () => Promise<Response> | R
     response.headers.set('cross-origin-resource-policy', 'same-origin');
     return response;
   } catch (thrown) {
+    // Whoever asked went away, and hears no answer: that is no failure.
+    if (request.signal.aborted && thrown === request.signal.reason)
+      return new Response(null, { status: 499 });
     return errorResponse(thrown);
   }
 }

@@ -1,1 +1,1 @@
-export { type PdfFacts, pdfPageAsSvg, pdfPagePicture, readPdfFacts } from './pdfPages';
+export { type DrawnPage, type PdfFacts, pdfPageAsSvg, pdfPagePicture, readPdfFacts } from './pdfPages';

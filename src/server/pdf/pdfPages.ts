@@ -1,5 +1,6 @@
 import { readFile, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
+import { BLEND_MODES } from '@/core/drawing';
 import { KerameusError } from '@/core/units';
 import { type Ended, type Limits, runLimited } from './runLimited';
 
@@ -8,12 +9,29 @@ export interface PdfFacts {
   readonly pages: number;
   /** Fonts of the page that the file does not bring along; others stand in for them. */
   readonly missingFonts: readonly string[];
+  /** Of the page as it stands in the file, in square inches. */
+  readonly areaIn2: number;
+}
+
+/** A page that was drawn. */
+export interface DrawnPage {
+  /** The SVG's path. */
+  readonly path: string;
+  /** What the reader found wrong in the page and drew all the same: parts may be missing. */
+  readonly faults: number;
+  /** Effects that cannot be kept as shapes and became pictures. */
+  readonly pictures: number;
+  /** Pixels an inch of these. */
+  readonly pictureDpi: number;
 }
 
 const ASKING: Limits = { seconds: 20, memory: 1_000_000_000, fileSize: 1_000_000, answer: 1_000_000 };
 const DRAWING: Limits = { seconds: 40, memory: 1_500_000_000, fileSize: 200_000_000, answer: 200_000 };
-/** What cannot be kept as shapes becomes a picture with this many pixels an inch: as films have. */
+/** What cannot be kept as shapes becomes a picture with this many pixels an inch, as films have; of large pages with fewer, so that one of the whole page is no larger than drawings may embed. */
 const PICTURE_DPI = 720;
+const PICTURE_PIXELS = 36e6;
+/** Files that are larger are not looked through for what they state of their pages. */
+const MOST_SEARCHED = 100e6;
 /** Longest side of a page, in points: 200 inches, which is the most that the format knew at first. */
 const MOST_POINTS = 14_400;
 
@@ -70,17 +88,19 @@ export async function readPdfFacts(file: string, page: number, signal?: AbortSig
   }
   const told = await run('pdfinfo', [...at, '-box', file], ASKING, signal);
   if (told.code !== 0) throw whyNot(told);
-  checkSize(told.stdout.toString('utf8'), page);
-  if (isLetter(told.stdout.toString('utf8')) && !(await couldBeLetter(file))) {
+  const boxes = told.stdout.toString('utf8');
+  const areaIn2 = checkedArea(boxes, page);
+  if (isLetter(boxes) && !(await couldBeLetter(file))) {
     throw refuse(`Page ${page} of the PDF has no size.`, AGAIN);
   }
   const fonts = await run('pdffonts', [...at, file], ASKING, signal);
   // Fonts are told, and no reason to refuse a page that can be drawn.
-  return { pages, missingFonts: fonts.code === 0 ? missingFontsOf(fonts.stdout.toString('utf8')) : [] };
+  const missingFonts = fonts.code === 0 ? missingFontsOf(fonts.stdout.toString('utf8')) : [];
+  return { pages, missingFonts, areaIn2 };
 }
 
 /** The box that is drawn is the crop box; a damaged one is not to be drawn as some other page. */
-function checkSize(text: string, page: number): void {
+function checkedArea(text: string, page: number): number {
   const boxes = /CropBox:\s+(\S+)\s+(\S+)\s+(\S+)\s+(\S+)/.exec(text)?.slice(1).map(Number) ?? [];
   const [left, bottom, right, top] = boxes;
   const sides = [right! - left!, top! - bottom!];
@@ -93,6 +113,7 @@ function checkSize(text: string, page: number): void {
       `Pages are taken up to ${MOST_POINTS / 72} in.`,
     );
   }
+  return (sides[0]! * sides[1]!) / 72 ** 2;
 }
 
 /** The page that the reader takes where a file states none that is valid. */
@@ -109,6 +130,7 @@ function isLetter(text: string): boolean {
 
 /** Whether a file may state a page of that size: false where all boxes that can be read in it, which are not packed, are others. */
 async function couldBeLetter(file: string): Promise<boolean> {
+  if ((await stat(file)).size > MOST_SEARCHED) return true;
   const text = (await readFile(file)).toString('latin1');
   const boxes = [...text.matchAll(/\/MediaBox\s*\[([^\]]*)\]/g)].map(([, inside]) => boxOf(inside));
   const isFit = ([left, bottom, right, top]: number[]) =>
@@ -134,16 +156,18 @@ function missingFontsOf(table: string): string[] {
 /**
  * Draws a page as SVG into a folder: its crop box, paths and text as outlines, what cannot be kept so as pictures. Throws KerameusError `pdf-refused`.
  *
- * @returns the SVG's path.
+ * @param areaIn2 of the page.
  */
 export async function pdfPageAsSvg(
   file: string,
   page: number,
+  areaIn2: number,
   folder: string,
   signal?: AbortSignal,
-): Promise<string> {
+): Promise<DrawnPage> {
   const target = path.join(folder, 'page.svg');
-  const at = ['-f', String(page), '-l', String(page), '-r', String(PICTURE_DPI)];
+  const pictureDpi = Math.min(PICTURE_DPI, Math.floor(Math.sqrt(PICTURE_PIXELS / areaIn2)));
+  const at = ['-f', String(page), '-l', String(page), '-r', String(pictureDpi)];
   const drawn = await run('pdftocairo', ['-svg', ...at, file, target], DRAWING, signal);
   const size = await stat(target).then(
     ({ size }) => size,
@@ -160,8 +184,15 @@ export async function pdfPageAsSvg(
   }
   const text = await readFile(target, 'utf8');
   await writeFile(target, withBlendModes(text));
-  return target;
+  const faults = (drawn.stderr.match(FAULT) ?? []).length;
+  const pictures = (text.match(REPLACED) ?? []).length;
+  return { path: target, faults, pictures, pictureDpi };
 }
+
+/** A line in which the reader tells what it could not make sense of. */
+const FAULT = /^(?:Syntax|Internal) (?:Error|Warning)/gm;
+/** A picture takes the place of all that lies below it: of what the page shows there, effect and all. */
+const REPLACED = /\scomp-op="src"|\bcomp-op:src\b(?!-)/g;
 
 const PICTURING: Limits = { seconds: 20, memory: 1_500_000_000, fileSize: 1_000_000, answer: 4_000_000 };
 
@@ -188,23 +219,12 @@ export function withBlendModes(svg: string): string {
     .replace(/\scomp-op="([a-z-]+)"/g, (_, mode: string) => ` style="${blendOf(mode)}"`);
 }
 
-const BLEND_MODES = new Set([
-  'multiply',
-  'screen',
-  'overlay',
-  'darken',
-  'lighten',
-  'color-dodge',
-  'color-burn',
-  'hard-light',
-  'soft-light',
-  'difference',
-  'exclusion',
-]);
+/** What a picture shows that takes another's place it shows as well when it lies over it. */
+const OVER = ['src', 'src-over'];
 
 function blendOf(mode: string): string {
-  if (mode === 'src-over') return 'mix-blend-mode:normal';
-  if (BLEND_MODES.has(mode)) return `mix-blend-mode:${mode}`;
+  if (OVER.includes(mode)) return 'mix-blend-mode:normal';
+  if (BLEND_MODES.some((each) => each === mode)) return `mix-blend-mode:${mode}`;
   throw refuse(
     `The PDF page combines shapes in a way that is not drawn (${mode}).`,
     'Flatten its transparency, or export it as a PNG at print size.',

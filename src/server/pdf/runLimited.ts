@@ -7,7 +7,7 @@ export interface Limits {
   readonly memory: number;
   /** The largest file that it may write, in bytes. */
   readonly fileSize: number;
-  /** What it may say on its outputs, in bytes of each; more ends it. */
+  /** What it may answer, in bytes; more ends it. Of what it complains of as much is kept. */
   readonly answer: number;
 }
 
@@ -52,8 +52,8 @@ export function runLimited(
     };
     const listen = (kind: 'out' | 'err') => (piece: Buffer) => {
       bytes[kind] += piece.length;
-      if (bytes[kind] > limits.answer) stop('answer');
-      else heard[kind].push(piece);
+      if (bytes[kind] <= limits.answer) heard[kind].push(piece);
+      else if (kind === 'out') stop('answer');
     };
     child.stdout.on('data', listen('out'));
     child.stderr.on('data', listen('err'));

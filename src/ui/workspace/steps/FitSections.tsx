@@ -156,7 +156,9 @@ function TrapDirections() {
               <span key={target}>
                 {k > 0 && ', '}
                 {nameOf(target)}
-                {seen >= SEEN && <span className="text-clay-deep"> (seen: {trimNumber(seen, 0)})</span>}
+                {seen >= SEEN && (
+                  <span className="text-clay-deep"> (shows, {trimNumber(seen, 0)} apart)</span>
+                )}
               </span>
             ))}
         </li>
@@ -168,72 +170,66 @@ function TrapDirections() {
 /** CIEDE2000 from which on a trap's colour is told as one that is seen. */
 const SEEN = 3;
 
+type FitKey = 'trapMm' | 'spreadMm' | 'guardMm' | 'highlightChokeMm' | 'closeGapsMm';
+
+/** One length of fit. @param idle what is said of it while it is 0. */
+function FitLength(props: {
+  readonly name: FitKey;
+  readonly label: string;
+  readonly idle: string;
+  readonly maxMm?: number;
+}) {
+  const { name, label, idle, maxMm = LIMITS.maxChokeMm } = props;
+  const sheet = useSheet();
+  const valueMm = sheet.fit[name];
+  return (
+    <SheetLength
+      label={label}
+      valueMm={valueMm}
+      {...LENGTH}
+      maxMm={maxMm}
+      hint={valueMm > 0 ? say(valueMm, sheet) : idle}
+      apply={(now, mm) => withFit(now, { [name]: mm })}
+    />
+  );
+}
+
 export function FitColoursSection() {
   const sheet = useSheet();
-  const { fit } = sheet;
+  const { spreadMm, trapMm } = sheet.fit;
   const toned = isSimulated(sheet);
   return (
     <>
       {!toned && (
-        <SheetLength
-          label="Trap"
-          valueMm={fit.trapMm}
-          {...LENGTH}
-          hint={
-            fit.trapMm > 0
-              ? say(fit.trapMm, sheet)
-              : 'colours that touch meet: a screen that lies off opens a gap'
-          }
-          apply={(now, trapMm) => withFit(now, { trapMm })}
-        />
+        <>
+          <FitLength
+            name="trapMm"
+            label="Trap"
+            idle="colours that touch meet: a screen that lies off opens a gap"
+          />
+          {trapMm > 0 && <TrapDirections />}
+          <FitLength name="spreadMm" label="Spread" idle="over the base, into bare garment" />
+        </>
       )}
-      {!toned && fit.trapMm > 0 && <TrapDirections />}
-      {!toned && (
-        <SheetLength
-          label="Spread"
-          valueMm={fit.spreadMm}
-          {...LENGTH}
-          hint={fit.spreadMm > 0 ? say(fit.spreadMm, sheet) : 'over the base, into bare garment'}
-          apply={(now, spreadMm) => withFit(now, { spreadMm })}
-        />
-      )}
-      {!toned && fit.spreadMm + fit.trapMm > 0 && (
-        <SheetLength
+      {!toned && spreadMm + trapMm > 0 && (
+        <FitLength
+          name="guardMm"
           label="Keep open below"
-          valueMm={fit.guardMm}
-          unit="mm"
-          minMm={0}
+          idle="counters of small letters, reversed-out stars, slits"
           maxMm={LIMITS.maxGuardMm}
-          hint={
-            fit.guardMm > 0 ? say(fit.guardMm, sheet) : 'counters of small letters, reversed-out stars, slits'
-          }
-          apply={(now, guardMm) => withFit(now, { guardMm })}
         />
       )}
-      <SheetLength
+      <FitLength
+        name="highlightChokeMm"
         label="Highlight white choke"
-        valueMm={fit.highlightChokeMm}
-        {...LENGTH}
-        hint={
-          fit.highlightChokeMm > 0
-            ? say(fit.highlightChokeMm, sheet)
-            : 'white squeezes out; 1 px at 300 dpi is usual'
-        }
-        apply={(now, highlightChokeMm) => withFit(now, { highlightChokeMm })}
+        idle="white squeezes out; 1 px at 300 dpi is usual"
       />
       {artworkOf(sheet).kind === 'vector' && !toned && (
-        <SheetLength
+        <FitLength
+          name="closeGapsMm"
           label="Close gaps below"
-          valueMm={fit.closeGapsMm}
-          unit="mm"
-          minMm={0}
+          idle={`slits between shapes; ${NARROW_GAP_MM} mm is what no press holds open`}
           maxMm={LIMITS.maxGapMm}
-          hint={
-            fit.closeGapsMm > 0
-              ? say(fit.closeGapsMm, sheet)
-              : `slits between shapes; ${NARROW_GAP_MM} mm is what no press holds open`
-          }
-          apply={(now, closeGapsMm) => withFit(now, { closeGapsMm })}
         />
       )}
     </>
