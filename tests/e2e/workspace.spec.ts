@@ -242,7 +242,7 @@ test('bad files are refused in words, and leave nothing behind', async ({ page, 
       '<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><image href="/etc/passwd"/></svg>',
       'outside itself',
     ],
-    ['paper.jpg', '%PDF-1.7', 'is a PDF'],
+    ['paper.jpg', '%PDF-1.7', 'The PDF is damaged'],
   ] as const) {
     await page.goto('/');
     await chooseArtwork(page, temporaryFile(name, content));

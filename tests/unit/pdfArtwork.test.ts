@@ -288,6 +288,22 @@ test('a picture of a large page has as many pixels as drawings may embed', async
   expect(facts.page).toMatchObject({ pictures: 1, pictureDpi: Math.floor(Math.sqrt(36e6 / (12 * 14))) });
 });
 
+test('many see-through groups are drawn as Ghostscript draws them', async () => {
+  const places = Array.from({ length: 36 }, (_, k) => [20 + (k % 6) * 45, 15 + Math.floor(k / 6) * 30]);
+  const fills = places.map(([x, y]) => `/G gs 1 0 0 1 ${x} ${y} cm /F Do 1 0 0 1 ${-x!} ${-y!} cm`);
+  const form = pdfStream(
+    '0.9 0.2 0.1 rg 0 0 30 16 re f 0.1 0.4 0.9 rg 12 6 24 16 re f',
+    '/Type /XObject /Subtype /Form /BBox [0 0 36 22] /Group << /S /Transparency >>',
+  );
+  const page = '/Resources << /ExtGState << /G << /ca 0.5 >> >> /XObject << /F 5 0 R >> >>';
+  const box = '/MediaBox [0 0 300 200]';
+  const file = write('groups.pdf', pdfPage(fills.join(' '), { page, box, more: [form] }));
+  const reference = await theirs(file, 144);
+  const { off, share } = inside(await ours(file, reference.width), reference);
+  expect(off).toBeLessThanOrEqual(2);
+  expect(share).toBeGreaterThan(0.5);
+});
+
 test('what its reader cannot make sense of is told, with how much of it there is', async () => {
   const sound = '0.8 0.2 0.2 rg 20 20 100 80 re f ';
   const { facts } = await taken(write('faulty.pdf', pdfPage(`${sound} 5 x7 0.1 0.4 0.9 rg 70 q8 re f`)));

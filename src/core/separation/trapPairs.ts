@@ -34,7 +34,18 @@ export function isTrapped({ role }: Pick<Plate, 'role'>): boolean {
  * one's own base on the first garment. So light runs under dark, and what prints first under what prints later, unless the later ink is too thin to hide it;
  * of equal ways the one that prints first runs under.
  */
-export function trapPairs(sheet: Printed): TrapPair[] {
+export function trapPairs(sheet: Printed): readonly TrapPair[] {
+  const byGarments = known.get(sheet.plates) ?? new WeakMap<Printed['garments'], readonly TrapPair[]>();
+  known.set(sheet.plates, byGarments);
+  const pairs = byGarments.get(sheet.garments) ?? findPairs(sheet);
+  byGarments.set(sheet.garments, pairs);
+  return pairs;
+}
+
+/** What was found for plates and garments: each block of a film asks. */
+const known = new WeakMap<Printed['plates'], WeakMap<Printed['garments'], readonly TrapPair[]>>();
+
+function findPairs(sheet: Printed): TrapPair[] {
   const inks = sheet.plates.filter(isTrapped);
   return inks.flatMap((first, k) => inks.slice(k + 1).map((later) => pairOf(sheet, first, later)));
 }

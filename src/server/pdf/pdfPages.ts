@@ -183,7 +183,7 @@ export async function pdfPageAsSvg(
     throw whyNot(drawn);
   }
   const text = await readFile(target, 'utf8');
-  await writeFile(target, withBlendModes(text));
+  await writeFile(target, withAlphaMasks(withBlendModes(text)));
   const faults = (drawn.stderr.match(FAULT) ?? []).length;
   const pictures = (text.match(REPLACED) ?? []).length;
   return { path: target, faults, pictures, pictureDpi };
@@ -217,6 +217,13 @@ export function withBlendModes(svg: string): string {
       (_, before: string, mode: string) => `${before}${blendOf(mode)}`,
     )
     .replace(/\scomp-op="([a-z-]+)"/g, (_, mode: string) => ` style="${blendOf(mode)}"`);
+}
+
+const ALPHA_MASK = /<mask id="([^"]+)">(\s*)<g filter="url\(#alpha\)">/g;
+
+/** Masks by opacity are written as masks by lightness of what a filter has made white: the standard has a word for them, and drawings may have few filters. */
+export function withAlphaMasks(svg: string): string {
+  return svg.replace(ALPHA_MASK, '<mask id="$1" mask-type="alpha">$2<g>');
 }
 
 /** What a picture shows that takes another's place it shows as well when it lies over it. */
