@@ -18,6 +18,7 @@ const MAY_IMPORT = {
     'core/stages',
     'core/sheet',
   ],
+  'core/texture': ['core/units', 'core/geometry', 'core/raster', 'core/sheet'],
   'core/fit': [
     'core/units',
     'core/geometry',
@@ -40,6 +41,7 @@ const MAY_IMPORT = {
     'core/sheet',
     'core/separation',
     'core/fit',
+    'core/texture',
     'core/screening',
     'core/film',
     'core/press',

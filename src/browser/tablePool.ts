@@ -1,6 +1,7 @@
 import type { DotsJudged, Reading, ShiftCost, Survey, colourArea, outlineAt } from '@/core/pipeline';
 import type { Arrangement, MoirePoint, moireCurve } from '@/core/checks';
 import type { Grating } from '@/core/screening';
+import type { TextureSample } from '@/core/texture';
 import { type JobSheet, type Plate, asDraft, fullToneLayer } from '@/core/sheet';
 import * as Comlink from 'comlink';
 import { PoolMember, type Question } from './poolMember';
@@ -58,6 +59,9 @@ export class TablePool {
   private drawn: string | null = null;
   /** Told drafts of what is being drawn. */
   private onDraft: ((orders: readonly DrawOrder[], drawings: readonly Drawing[]) => void) | null = null;
+
+  /** They are made once. */
+  private samples: Promise<TextureSample[]> | null = null;
 
   private isRenewing = false;
   private readonly renewAfter: number;
@@ -281,6 +285,12 @@ export class TablePool {
   /** The artwork's colour at one place; null where it is transparent. */
   sample(request: PlaceRequest): Promise<string | null> {
     return this.askAside((api) => api.sample(request));
+  }
+
+  /** Small pictures of all textures. */
+  textureSamples(): Promise<TextureSample[]> {
+    this.samples ??= this.askAside((api) => api.textureSamples());
+    return this.samples;
   }
 
   /** How the beats of a plate change with its angle or its frequency. */

@@ -1,3 +1,4 @@
+import { type TextureSample, textureSamples } from '@/core/texture';
 import * as Comlink from 'comlink';
 import { type OuterMap } from '@/core/artwork';
 import { type LinearRgb, linearFromRgb8, parseHexColour } from '@/core/colour';
@@ -340,6 +341,11 @@ class TableWorker {
   /** The outline of the area of like colours that a place of the artwork belongs to; null beyond the print. */
   area(request: AreaRequest): ReturnType<typeof areaOutline> {
     return areaOutline(this.tiles, request);
+  }
+
+  /** Small pictures of all textures. */
+  textureSamples(): TextureSample[] {
+    return textureSamples();
   }
 
   /** How the beats of a plate change with its angle or its frequency. */

@@ -72,6 +72,9 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --spread LENGTH      spread of the colours over the base      [0]
   --trap LENGTH        how far colours that touch run into each other    [0]
   --guard LENGTH       openings that are narrower stay open where colours spread     [0]
+  --texture KIND:N%    holes of a worn print through all plates, on N % of it: cracked, washed,
+                       speckle, brushed, weave, scratches, dots or edges; more with commas:
+                       scale=150%, contrast=60%, angle=30, double=60, x=10mm, y=5mm  [none]
   --close-gaps LENGTH  close narrower slits between the shapes of a drawing [0]
   --dpi N              film resolution, 300 to 2880             [720]
   --lpi N              frequency of tints and transitions       [45]

@@ -26,6 +26,7 @@ const OPTIONS = [
   'spread',
   'trap',
   'guard',
+  'texture',
   'close-gaps',
   'curve',
   'dpi',

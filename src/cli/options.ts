@@ -12,6 +12,7 @@ import {
 import { printedEnds, setInkLimit, setLeaveOutLone, wishBase, withAdjustment } from '@/core/separation';
 import { type CurvePoints, PLAIN_CURVE, curveSchema, withStage } from '@/core/stages';
 import { checkNamePattern } from '@/core/film';
+import { readTexture } from './texture';
 import { parseLengthMm, parseSheetSizeMm } from '@/core/units';
 import { type Options, bad, readChoice, readList, readNumber, readPercent, readReadings } from './arguments';
 
@@ -231,6 +232,7 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
       guardMm: length('guard', LIMITS.maxGuardMm) ?? fit.guardMm,
       closeGapsMm: length('close-gaps', LIMITS.maxGapMm) ?? fit.closeGapsMm,
     },
+    texture: readTexture(options, sheet),
     film: {
       ...sheet.film,
       dpi: dpi ?? sheet.film.dpi,

@@ -19,6 +19,8 @@ import {
   DOT_SHAPES,
   type JobSheet,
   SCREENINGS,
+  TEXTURES,
+  type Texture,
   keptOf,
   paletteOf,
   parseJobSheet,
@@ -196,8 +198,23 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
       underDarkMm: one(random, [0, 0.2]),
       keepMm: one(random, [0, 0.3]),
     },
+    texture: random() < 0.4 ? randomTexture(random, ids) : null,
     film: { ...dots.film, dpi: one(random, [300, 360, 425]), sheetWidthMm: 110, sheetHeightMm: 100 },
   });
+}
+
+function randomTexture(random: Random, ids: readonly string[]): Texture {
+  return {
+    kind: one(random, TEXTURES),
+    strength: between(random, 0.02, 0.8),
+    contrast: one(random, [1, 0.5]),
+    scale: one(random, [0.4, 1, 2.5]),
+    angleDeg: one(random, [0, 40]),
+    xMm: between(random, -20, 20),
+    yMm: 0,
+    secondDeg: one(random, [null, null, 65]),
+    spared: ids.filter(() => random() < 0.15),
+  };
 }
 
 /** Some colours kept solid, on any plate, or bare. */

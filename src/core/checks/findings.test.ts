@@ -26,6 +26,7 @@ const survey = (change: Partial<PrintSurvey> = {}): PrintSurvey => ({
   overlaps: Array.from({ length: sheet.plates.length ** 2 }, () => ({ share: 0, place: null })),
   colours: paletteOf(sheet).map(() => ({ share: 0.3, place })),
   gaps: null,
+  wear: null,
   difference: null,
   ...change,
 });

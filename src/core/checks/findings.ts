@@ -16,6 +16,7 @@ import {
   checkNotes,
 } from './colourFindings';
 import { checkKept } from './keptFindings';
+import { type WearSurvey, checkTexture, checkWear } from './textureFindings';
 import { checkTones } from './toneFindings';
 import { adviseScreen, beatsOfPlates, describeBeat, shows } from './screenAdvice';
 
@@ -77,6 +78,7 @@ export function checkSheet(sheet: JobSheet, notes: ArtworkNotes = NO_NOTES): Fin
     ...checkTones(sheet),
     ...checkKept(sheet, notes.keepable),
     ...checkFit(sheet),
+    ...checkTexture(sheet),
     ...checkRun(sheet),
     ...checkFilm(sheet),
   ];
@@ -391,6 +393,8 @@ export interface PrintSurvey {
   readonly colours: readonly ColourSurvey[];
   /** Null where they were not looked for. */
   readonly gaps: GapSurvey | null;
+  /** Null where the job has no texture. */
+  readonly wear: WearSurvey | null;
   /** Null where print and artwork were not compared. */
   readonly difference: PrintDifference | null;
 }
@@ -420,6 +424,7 @@ export function findingsOf(sheet: JobSheet, notes: ArtworkNotes, survey: PrintSu
     ...ofColours,
     ...(survey.difference ? checkAreas(sheet, survey.difference.off, ofColours) : []),
     ...(survey.gaps ? checkGaps(sheet, survey.gaps) : []),
+    ...(survey.wear ? checkWear(survey.wear) : []),
     ...checkScreens(sheet, survey),
     ...checkCoverage(sheet.plates, survey.plates),
     ...checkAngles(sheet.plates, (one, other) => {

@@ -46,4 +46,5 @@ export {
   type PlateBeat,
   type ScreenAdvice,
 } from './screenAdvice';
+export { FILLING_MM, type WearSurvey } from './textureFindings';
 export { groupFindings, type FindingGroup } from './groupFindings';

@@ -77,7 +77,7 @@ interface Worn {
 
 /**
  * Compares the predicted print of a job with its artwork on the garment, band by band. A dropped background counts, unless it is paper or near the
- * garment's colour.
+ * garment's colour; what a texture wears away on purpose does not.
  */
 export class DifferenceSurvey {
   private readonly job: PlateJob;
@@ -132,7 +132,7 @@ export class DifferenceSurvey {
   add({ view, level, need }: DifferenceBand, art: RgbaPlane): void {
     const { job, tones } = this;
     const { sheet } = job;
-    const planes = printedPlanes(evaluatePlates(job, level.grid, level.region, art), sheet, tones);
+    const planes = printedPlanes(evaluatePlates(job, level.grid, level.region, art, true), sheet, tones);
     for (const [k, { garment, counter, printable }] of this.worn.entries()) {
       const ground = parseHexColour(garment.colour);
       const linear = linearFromRgb8(ground);

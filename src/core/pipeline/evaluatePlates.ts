@@ -11,7 +11,7 @@ import {
 } from '../fit';
 import { type Rect, expandRect, intersectRects, unionRects } from '../geometry';
 import { type Kernels, PLAIN_KERNELS } from '../kernels';
-import { type Allocator, FRESH_MEMORY, nearBoundaryHalo } from '../raster';
+import { type Allocator, FRESH_MEMORY, clearFrom, isEmpty, nearBoundaryHalo } from '../raster';
 import {
   BARE,
   type CellKinds,
@@ -23,6 +23,7 @@ import {
 } from '../separation';
 import { stageTable } from '../stages';
 import { type JobSheet, stagesOf } from '../sheet';
+import { type Wear, baseWearMm, sparedPlates, wearOf } from '../texture';
 import { type ArtworkNeed, type PrintGrid, artworkNeed } from './printGrid';
 import { mapTones } from './filmTones';
 import { keyOf, labelsKey, sourceSetting } from './sourceSetting';
@@ -74,13 +75,20 @@ export function plateArtworkNeed(job: PlateJob, grid: PrintGrid, region: Rect): 
  * All plates in a region of the print, shape and tone, in print order: the same whatever region they are part of.
  *
  * @param art the plane that `plateArtworkNeed` asked for.
+ * @param unworn as for `platesOfLabels`.
  */
-export function evaluatePlates(job: PlateJob, grid: PrintGrid, region: Rect, art: RgbaPlane): PlatePlanes {
-  return platesOfLabels(job, grid, labelsForPlates(job, grid, region, art), { region });
+export function evaluatePlates(
+  job: PlateJob,
+  grid: PrintGrid,
+  region: Rect,
+  art: RgbaPlane,
+  unworn = false,
+): PlatePlanes {
+  return platesOfLabels(job, grid, labelsForPlates(job, grid, region, art), { region, unworn });
 }
 
 /**
- * The plates of a region inside the one whose artwork's pixels are given; they are right as far as those reach.
+ * The plates of a region inside the one whose artwork's pixels are given, without the holes of a texture; they are right as far as those reach.
  *
  * @param kinds of the cells of raster artwork, where they are known.
  * @param wanted as for `fitPlates`.
@@ -95,7 +103,7 @@ export function platesOfShares(
 ): PlatePlanes {
   const labels = bareLabelMap(labelsRect(job, grid, region), job.memory);
   fillLabels(job, grid, shares, labels, kinds);
-  return platesOfLabels(job, grid, labels, { region, wanted });
+  return platesOfLabels(job, grid, labels, { region, wanted, unworn: true });
 }
 
 /** Planes whose tones went through the stages of their plates; the tones that came in are left alone. */
@@ -107,6 +115,26 @@ function stagePlanes({ rect, planes }: PlatePlanes, memory: Allocator): PlatePla
       return table ? { ...plane, tone: mapTones(plane.tone!, table, plane.shape, memory) } : plane;
     }),
   };
+}
+
+/** Planes with the holes of a texture in their shapes; those that came in are left alone. */
+function wornPlanes({ rect, planes }: PlatePlanes, wear: Wear, memory: Allocator): PlatePlanes {
+  return {
+    rect,
+    planes: planes.map((plane) => {
+      const holes = isEmpty(plane.shape) ? null : wear.holesOf(plane.plate.id);
+      if (!holes) return plane;
+      const shape = memory.bytes(plane.shape.length, 'any');
+      shape.set(plane.shape);
+      clearFrom(shape, holes);
+      return { ...plane, shape };
+    }),
+  };
+}
+
+/** What a texture's holes depend on. */
+function wearKey(sheet: JobSheet) {
+  return sheet.texture && [{ ...sheet.texture, spared: [...sparedPlates(sheet)] }, baseWearMm(sheet)];
 }
 
 /** What the plates of a region depend on. Of the garment round the print a little stands for all: it is bare. */
@@ -135,26 +163,31 @@ export interface LabelsRequest {
   readonly wanted?: 'all' | 'base';
   /** What the last state of the job made from the same labels, to begin at. */
   readonly made?: FitStages;
+  /** Whether the plates come as if the job had no texture: films take that away from their dots. */
+  readonly unworn?: boolean;
 }
 
 /**
- * The plates of labels: fit, then the stages of each plate's tones. Every plate that stands at a grid's resolution is made here, whoever asks for it and
+ * The plates of labels: fit, then the stages of each plate's tones, then the holes of the texture. Every plate that stands at a grid's resolution is made here, whoever asks for it and
  * whether the labels are the table's, which are kept, or those of a block of film. Right only where the labels reach `labelsMargin` further.
  */
 export function platesOfLabels(
   { sheet, kernels, memory }: PlateJob,
   grid: PrintGrid,
   labels: LabelMap,
-  { region, wanted = 'all', made }: LabelsRequest = {},
+  { region, wanted = 'all', made, unworn = false }: LabelsRequest = {},
 ): PlatePlanes {
   const fitted = fitPlates(labels, sheet, grid.pxPerMm, kernels, memory, made, wanted);
-  return stagePlanes(region ? cropPlanes(fitted, region, memory) : fitted, memory);
+  const planes = stagePlanes(region ? cropPlanes(fitted, region, memory) : fitted, memory);
+  const wear = unworn ? null : wearOf(sheet, grid, planes.rect, kernels, memory);
+  return wear ? wornPlanes(planes, wear, memory) : planes;
 }
 
 /** Equal for two states of a job whose plates are equal. */
 export function platesKey(sheet: JobSheet): string {
   const fit = shapeStages(sheet).map(({ key }) => key);
-  return `${labelsKey(sheet)}|${JSON.stringify([draftSetting(sheet), fit, sheet.plates.map(stagesOf)])}`;
+  const own = [draftSetting(sheet), fit, sheet.plates.map(stagesOf), wearKey(sheet)];
+  return `${labelsKey(sheet)}|${JSON.stringify(own)}`;
 }
 
 function evaluateLabels(

@@ -1,4 +1,5 @@
 import type { PlatePlanes } from '../fit';
+import type { Rect } from '../geometry';
 import type { Kernels } from '../kernels';
 import { LEAST_TONE, isEmpty } from '../raster';
 import {
@@ -14,6 +15,7 @@ import {
 } from '../screening';
 import { liesOnBase } from '../separation';
 import { type JobSheet, type Plate, stagesOf } from '../sheet';
+import type { Wear } from '../texture';
 import { stageTable } from '../stages';
 import { type FilmTones, plateTile } from './filmTones';
 import type { PlateBlock } from './plateBlocks';
@@ -41,11 +43,13 @@ const NOTHING: LaidTone = { sum: 0, screened: false };
  * @param targets where the bits of each plate go, 1 = ink, the most significant bit leftmost; they are clear.
  * @param weigh whether what each plate comes to is wanted; else it is nothing.
  *
+ * What the texture takes away is taken from the bits, so that no dot beside a hole changes for it.
+ *
  * Throws what `plateTile` throws.
  */
 export function screenBlock(
   request: BitsRequest,
-  { rect, views }: Pick<PlateBlock, 'rect' | 'views'>,
+  { rect, views, wear }: Pick<PlateBlock, 'rect' | 'views' | 'wear'>,
   wanted: readonly Plate[],
   targets: readonly BitTarget[],
   weigh = true,
@@ -62,20 +66,72 @@ export function screenBlock(
   });
   const layers = printing.map(({ layer }) => layer);
   const laid = kernels.screenLayers({ width: rect.width, rows: rect.height, field, layers });
-  return wanted.map(({ id }) => {
+  const left = wear ? wearBits(rect, wear, wanted, targets) : null;
+  return wanted.map(({ id }, k) => {
     const at = weigh ? printing.findIndex(({ plate }) => plate.id === id) : -1;
     if (at < 0) return NOTHING;
     const { plate, layer } = printing[at]!;
     if (views.kind === 'planes') {
       // Tones as they are wanted in print: those of the layer are the film's.
       const { shape, tone } = views.planes.planes.find((plane) => plane.plate.id === id)!;
-      return weighPlane(shape, tone);
+      return weighPlane(withoutHoles(shape, wear?.holesOf(id) ?? null), tone);
     }
     const table = stageTable(stagesOf(plate));
-    return table && layer.tone.kind === 'field'
-      ? laidThrough(layer.tone.values, table, views.tones)
-      : laid[at]!;
+    const { sum, screened } =
+      table && layer.tone.kind === 'field' ? laidThrough(layer.tone.values, table, views.tones) : laid[at]!;
+    return { sum: left ? sum * left[k]! : sum, screened };
   });
+}
+
+/**
+ * Takes the holes of a texture away from bits.
+ *
+ * @returns for each plate which part of its bits is left.
+ */
+function wearBits(
+  { width, height }: Rect,
+  wear: Wear,
+  plates: readonly Plate[],
+  targets: readonly BitTarget[],
+): number[] {
+  const packed = new Map<Uint8Array, Uint8Array>();
+  return plates.map(({ id }, k) => {
+    const holes = wear.holesOf(id);
+    if (!holes) return 1;
+    const kept = packed.get(holes) ?? packWithout(holes, width, height);
+    packed.set(holes, kept);
+    const { bits, at, rowBytes, bytes, rows } = targets[k]!;
+    let [before, after] = [0, 0];
+    for (let row = 0; row < rows; row++) {
+      for (let byte = 0; byte < bytes; byte++) {
+        const place = at + row * rowBytes + byte;
+        const own = bits[place]!;
+        if (own === 0) continue;
+        const rest = own & kept[row * (width >> 3) + byte]!;
+        before += BIT_COUNTS[own]!;
+        after += BIT_COUNTS[rest]!;
+        bits[place] = rest;
+      }
+    }
+    return before > 0 ? after / before : 1;
+  });
+}
+
+const BIT_COUNTS = Uint8Array.from({ length: 256 }, (_, byte) => byte.toString(2).replaceAll('0', '').length);
+
+/** What holes leave, as bits in rows of whole bytes. */
+function packWithout(holes: Uint8Array, width: number, height: number): Uint8Array {
+  const { bits } = packedBits(width, height);
+  for (let byte = 0, i = 0; byte < bits.length; byte++, i += 8) {
+    let value = 0;
+    for (let k = 0; k < 8; k++) value = (value << 1) | (holes[i + k] === 0 ? 1 : 0);
+    bits[byte] = value;
+  }
+  return bits;
+}
+
+function withoutHoles(shape: Uint8Array, holes: Uint8Array | null): Uint8Array {
+  return holes ? shape.map((own, i) => (holes[i] === 0 ? own : 0)) : shape;
 }
 
 /** Plates of a region that stand as planes, as bits in rows of whole bytes. @param wanted in any order; the bits come in the same. */
@@ -86,7 +142,7 @@ export function platesBits(
 ): Uint8Array[] {
   const { rect } = planes;
   const targets = wanted.map(() => packedBits(rect.width, rect.height));
-  screenBlock(request, { rect, views: { kind: 'planes', planes } }, wanted, targets, false);
+  screenBlock(request, { rect, views: { kind: 'planes', planes }, wear: null }, wanted, targets, false);
   return targets.map(({ bits }) => bits);
 }
 

@@ -2,6 +2,7 @@ import type { RgbaPlane } from '../artwork';
 import type { PlatePlanes } from '../fit';
 import { type Rect, byteColumns } from '../geometry';
 import type { Plate } from '../sheet';
+import { type Wear, wearOf } from '../texture';
 import { type PlateJob, labelsMargin, plateArtworkNeed, platesOfShares } from './evaluatePlates';
 import { type PrintGrid, isDrawnAtPrint } from './printGrid';
 import { RasterBlocks } from './rasterBlocks';
@@ -21,6 +22,8 @@ export interface PlateBlock {
   readonly views:
     | { readonly kind: 'tones'; readonly tones: TonePlanes }
     | { readonly kind: 'planes'; readonly planes: PlatePlanes };
+  /** What the texture takes away of these plates' dots; null: nothing. It is not taken from the views. */
+  readonly wear: Wear | null;
 }
 
 /** Pixels of the grid of which all plates are there at a time, with what lies round them: strips are made in columns, so that wide ones take no more memory. */
@@ -58,7 +61,11 @@ export function forEachPlateBlock(
     const fitted = kind === 'edges' ? plates : kind === 'base' ? bases : [];
     if (toned.length > 0) {
       for (const rect of byteColumns(run, TONE_WIDTH)) {
-        visit({ rect, plates: toned, views: { kind: 'tones', tones: blocks.planesOf(rect) } });
+        const tones = blocks.planesOf(rect);
+        memory.scratch(() => {
+          const wear = wearOf(job.sheet, grid, rect, job.kernels, memory);
+          visit({ rect, plates: toned, views: { kind: 'tones', tones }, wear });
+        });
       }
     }
     if (fitted.length === 0) continue;
@@ -66,7 +73,8 @@ export function forEachPlateBlock(
       memory.scratch(() => {
         const wanted = kind === 'base' ? 'base' : 'all';
         const planes = platesOfShares(job, grid, rect, region, blocks.kinds, wanted);
-        visit({ rect, plates: fitted, views: { kind: 'planes', planes } });
+        const wear = wearOf(job.sheet, grid, rect, job.kernels, memory);
+        visit({ rect, plates: fitted, views: { kind: 'planes', planes }, wear });
       });
     }
   }

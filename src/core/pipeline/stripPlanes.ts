@@ -48,7 +48,7 @@ export class StripSums {
     return { from: Math.max(this.y0, Math.floor(a)), to: Math.min(this.y1, Math.ceil(b)), a, b };
   }
 
-  add({ rect: part, plates: wanted, views }: PlateBlock): void {
+  add({ rect: part, plates: wanted, views, wear }: PlateBlock): void {
     const { grid, planeWidth, planeHeight, plates } = this.plan;
     const [stepX, stepY] = [planeWidth / grid.widthPx, planeHeight / grid.heightPx];
     const x0 = Math.max(0, part.x);
@@ -59,10 +59,12 @@ export class StripSums {
     const origin = x0 * stepX - first;
     plates.forEach((plate, k) => {
       if (!wanted.includes(plate)) return;
+      const holes = wear?.holesOf(plate.id) ?? null;
+      const worn = holes && { holes, part };
       const linesOf =
         views.kind === 'planes'
-          ? planeLines(views.planes, plate, x0, x1)
-          : toneLines(views.tones, plate, part, x0, x1, this.scratch);
+          ? planeLines(views.planes, plate, worn, x0, x1)
+          : toneLines(views.tones, plate, part, worn, x0, x1, this.scratch);
       if (!linesOf) return;
       for (let row = 0; row < this.rows; row++) {
         const { from, to, a, b } = this.span(this.firstRow + row);
@@ -125,14 +127,46 @@ interface WeighedLine {
 
 type LinesOf = (span: RowSpan) => Iterable<WeighedLine>;
 
+/** Holes of a texture in a block of the print. */
+interface Worn {
+  readonly holes: Uint8Array;
+  readonly part: Rect;
+}
+
+function holesIn({ holes, part }: Worn, y: number, x0: number, x1: number): Uint8Array {
+  const start = (y - part.y) * part.width - part.x;
+  return holes.subarray(start + x0, start + x1);
+}
+
+/** For each column of some rows which share of them has no hole. */
+function openShares(worn: Worn, { from, to, weightOf }: RowSpan, x0: number, x1: number): Float64Array {
+  const shares = new Float64Array(x1 - x0);
+  let total = 0;
+  for (let y = from; y < to; y++) total += weightOf(y);
+  for (let y = from; y < to; y++) {
+    const holes = holesIn(worn, y, x0, x1);
+    const weight = weightOf(y) / total;
+    for (let x = 0; x < shares.length; x++) if (holes[x] === 0) shares[x]! += weight;
+  }
+  return shares;
+}
+
 /** Row by row from planes. */
-function planeLines({ rect, planes }: PlatePlanes, { id }: Plate, x0: number, x1: number): LinesOf {
+function planeLines(
+  { rect, planes }: PlatePlanes,
+  { id }: Plate,
+  worn: Worn | null,
+  x0: number,
+  x1: number,
+): LinesOf {
   const { shape, tone } = planes.find(({ plate }) => plate.id === id)!;
   return function* ({ from, to, weightOf }) {
     for (let y = from; y < to; y++) {
       const start = (y - rect.y) * rect.width - rect.x;
+      const whole = shape.subarray(start + x0, start + x1);
+      const holes = worn && holesIn(worn, y, x0, x1);
       yield {
-        shape: shape.subarray(start + x0, start + x1),
+        shape: holes ? whole.map((own, x) => (holes[x] === 0 ? own : 0)) : whole,
         tone: tone?.subarray(start + x0, start + x1) ?? null,
         weight: weightOf(y),
       };
@@ -141,13 +175,14 @@ function planeLines({ rect, planes }: PlatePlanes, { id }: Plate, x0: number, x1
 }
 
 /**
- * From tones at the artwork's pixels. Without stages all rows of a span at once, first what the artwork's rows have in it, then interpolated across; with
- * them row by row, since they come behind the interpolation.
+ * From tones at the artwork's pixels. Without stages all rows of a span at once, first what the artwork's rows have in it, then interpolated across, then the
+ * share of the texture's holes in each column; with them row by row, since they come behind the interpolation.
  */
 function toneLines(
   tones: TonePlanes,
   plate: Plate,
   part: Rect,
+  worn: Worn | null,
   x0: number,
   x1: number,
   scratch: ScratchLines,
@@ -190,7 +225,9 @@ function toneLines(
       for (let y = from; y < to; y++) total += weightOf(y);
       if (total === 0) return;
       for (let y = from; y < to; y++) weigh(weights, y, weightOf(y) / total);
-      if (spread(weights)) yield { shape: null, tone: line, weight: total };
+      if (!spread(weights)) return;
+      if (worn) openShares(worn, { from, to, weightOf }, x0, x1).forEach((open, x) => (line[x]! *= open));
+      yield { shape: null, tone: line, weight: total };
       return;
     }
     for (let y = from; y < to; y++) {
@@ -201,6 +238,7 @@ function toneLines(
         const tone = Math.round(line[x]!);
         line[x] = tone < LEAST_TONE ? 0 : table[tone]!;
       }
+      if (worn) holesIn(worn, y, x0, x1).forEach((hole, x) => hole !== 0 && (line[x] = 0));
       yield { shape: null, tone: line, weight: weightOf(y) };
     }
   };

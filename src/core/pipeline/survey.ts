@@ -1,4 +1,4 @@
-import type { GapSurvey, PrintDifference, PrintPlace, PrintSurvey } from '../checks';
+import type { GapSurvey, PrintDifference, PrintPlace, PrintSurvey, WearSurvey } from '../checks';
 import { type PlatePlanes } from '../fit';
 import type { Rect } from '../geometry';
 import type { RgbaPlane } from '../artwork';
@@ -170,8 +170,10 @@ export class SurveyCounter {
 
   /**
    * @param gaps what a `GapCounter` found; null where gaps were not looked for.
-   * @param difference what a `DifferenceSurvey` found.   */
-  result(gaps: GapSurvey | null, difference: PrintDifference): Survey {
+   * @param wear what `surveyWear` found.
+   * @param difference what a `DifferenceSurvey` found.
+   */
+  result(gaps: GapSurvey | null, wear: WearSurvey | null, difference: PrintDifference): Survey {
     const area = this.grid.widthPx * this.grid.heightPx;
     const cellArea = area / (this.thumbWidth * this.thumbHeight);
     return {
@@ -187,6 +189,7 @@ export class SurveyCounter {
       })),
       colours: Array.from(this.flat, (sum, k) => ({ share: sum / area, place: this.flatPlaces[k]! })),
       gaps,
+      wear,
       difference,
       overlaps: Array.from(this.overlap, (sum, k) => ({ share: sum / area, place: this.overlapPlaces[k]! })),
     };

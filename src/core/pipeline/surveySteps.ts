@@ -5,6 +5,7 @@ import { DifferenceSurvey } from './differenceSurvey';
 import { type PlateJob, plateArtworkNeed } from './evaluatePlates';
 import { GapCounter, gapBands, gapGrid, hasGapSurvey } from './gapSurvey';
 import type { ArtworkNeed } from './printGrid';
+import { surveyWear } from './wearSurvey';
 import { type Survey, SurveyCounter, surveyBands, surveyGrid } from './survey';
 
 /** A part of the work: what it needs of the artwork, and what is done with that. */
@@ -65,6 +66,7 @@ export class PrintSurveyor {
 
   /** After the last step. */
   result(): Survey {
-    return this.counter.result(this.foundGaps, this.comparison.result());
+    const { sheet, kernels } = this.job;
+    return this.counter.result(this.foundGaps, surveyWear(sheet, kernels), this.comparison.result());
   }
 }

@@ -70,8 +70,23 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
   }
   if (!same(before.press, after.press)) return step('press', before.press.name, after.press.name);
   if (!same(before.fit, after.fit)) return describeFit(before, after);
+  if (!same(before.texture, after.texture)) return describeTexture(before, after);
   if (!same(before.film, after.film)) return describeFilm(before.film, after.film);
   return 'no change';
+}
+
+function describeTexture({ texture: was }: JobSheet, { texture: is, plates }: JobSheet): string {
+  if (!was || !is) return is ? `worn texture: ${is.kind}` : 'no worn texture';
+  if (was.kind !== is.kind) return step('worn texture', was.kind, is.kind);
+  for (const key of ['strength', 'contrast', 'scale'] as const) {
+    if (was[key] !== is[key]) return step(`${key} of the texture`, percent(was[key]), percent(is[key]));
+  }
+  if (was.angleDeg !== is.angleDeg || was.secondDeg !== is.secondDeg) return 'angle of the texture';
+  const spared = is.spared.find((id) => !was.spared.includes(id));
+  const worn = was.spared.find((id) => !is.spared.includes(id));
+  const nameOf = (plateId: string) => plates.find(({ id }) => id === plateId)?.ink.name ?? plateId;
+  if (spared !== undefined) return `${nameOf(spared)} not worn`;
+  return worn === undefined ? 'texture moved' : `${nameOf(worn)} worn`;
 }
 
 function samePlates(before: JobSheet, after: JobSheet): boolean {

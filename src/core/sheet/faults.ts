@@ -19,6 +19,7 @@ export function faultsOf(sheet: JobSheet): SheetFault[] {
     ...plateFaults(sheet),
     ...sheet.plates.flatMap((_, index) => sourceFaults(sheet, index)),
     ...sharedColours(sheet),
+    ...textureFaults(sheet),
   ];
 }
 
@@ -26,6 +27,12 @@ function twice(list: readonly { readonly id: string }[], field: keyof JobSheet, 
   const ids = list.map(({ id }) => id);
   const second = ids.find((id, k) => ids.indexOf(id) < k);
   return second === undefined ? [] : [{ path: [field], message: `has the ${what} ${second} twice` }];
+}
+
+function textureFaults({ texture, plates }: JobSheet): SheetFault[] {
+  const gone = texture?.spared.find((spared) => !plates.some(({ id }) => id === spared));
+  if (gone === undefined) return [];
+  return [{ path: ['texture', 'spared'], message: `names the plate "${gone}", which is not there` }];
 }
 
 function layerFaults(sheet: JobSheet): SheetFault[] {

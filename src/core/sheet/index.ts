@@ -33,6 +33,7 @@ export {
 } from './layers';
 export { effectiveChokeMm } from './choke';
 export { stagesOf } from './stagesOf';
+export type { Texture } from './textureSchema';
 export { describeChange } from './describeChange';
 export {
   garmentSchema,
@@ -58,6 +59,7 @@ export {
   DEFAULT_MARKS,
   DEFAULT_PRESS,
   DEFAULT_SCREEN,
+  DEFAULT_TEXTURE,
   FILM_SHEETS,
   HIGHLIGHT_WHITE,
   MESH,
@@ -86,6 +88,8 @@ export {
   METHODS,
   SCREENINGS,
   SHEET_VERSION,
+  TEXTURES,
+  type TextureKind,
 } from './vocabulary';
 export { upgradeJobSheet } from './upgradeJobSheet';
 export { type SheetArtworkFacts, withArtworkFacts } from './withArtworkFacts';

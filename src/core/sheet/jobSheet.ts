@@ -3,6 +3,7 @@ import { toneStageSchema } from '../stages';
 import { KerameusError } from '../units';
 import { upgradeJobSheet } from './upgradeJobSheet';
 import { faultsOf } from './faults';
+import { textureSchema } from './textureSchema';
 import { artworkSchema, hexColour, id, layerSchema, name, plateSourceSchema, share } from './layerSchema';
 import {
   DOT_SHAPES,
@@ -163,6 +164,8 @@ export const jobSheetSchema = z
       /** Gaps of a drawing narrower than this are closed; 0: none are. */
       closeGapsMm: lengthMm.max(LIMITS.maxGapMm),
     }),
+    /** What makes the print look worn; null: nothing does. */
+    texture: textureSchema.nullable().default(null),
     film: z.strictObject({
       /** Name of the film printer in stock that resolution and curve were taken from; null: typed. */
       printer: name.nullable(),

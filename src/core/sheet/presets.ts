@@ -1,4 +1,5 @@
 import type { JobSheet, Press, ScreenSetting } from './jobSheet';
+import type { Texture } from './textureSchema';
 
 /** Presses by their registration tolerance, heads and flashes. Common practice, no source. */
 export const PRESS_PROFILES: readonly Press[] = [
@@ -114,3 +115,16 @@ export const PROCESS_INK_LIMIT = 2.6;
 
 export const BASE_WHITE = { name: 'Base white', colour: '#f6f6f3', opacity: 0.85 };
 export const HIGHLIGHT_WHITE = { name: 'Highlight white', colour: '#f6f6f3', opacity: 0.85 };
+
+/** What a texture begins as. */
+export const DEFAULT_TEXTURE: Texture = {
+  kind: 'cracked',
+  strength: 0.15,
+  contrast: 0.9,
+  scale: 1,
+  angleDeg: 0,
+  xMm: 0,
+  yMm: 0,
+  secondDeg: null,
+  spared: [],
+};

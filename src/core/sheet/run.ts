@@ -35,15 +35,22 @@ function withoutGone(run: readonly Station[], ids: ReadonlySet<string>): Station
   });
 }
 
-/** Garments leave out only what is there. */
-function withoutLost(sheet: JobSheet): JobSheet {
-  const known = new Set(sheet.plates.map(({ id }) => id));
+/** Garments and the texture leave out only what is there. */
+function withoutLost(given: JobSheet): JobSheet {
+  const known = new Set(given.plates.map(({ id }) => id));
+  const sheet = withTextureOn(given, known);
   if (sheet.garments.every(({ without }) => without.every((id) => known.has(id)))) return sheet;
   const garments = sheet.garments.map((each) => ({
     ...each,
     without: each.without.filter((id) => known.has(id)),
   }));
   return { ...sheet, garments };
+}
+
+function withTextureOn(sheet: JobSheet, known: ReadonlySet<string>): JobSheet {
+  const { texture } = sheet;
+  if (!texture || texture.spared.every((id) => known.has(id))) return sheet;
+  return { ...sheet, texture: { ...texture, spared: texture.spared.filter((id) => known.has(id)) } };
 }
 
 /**

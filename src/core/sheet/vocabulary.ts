@@ -16,6 +16,9 @@ export const LIMITS = {
   maxLayers: 8,
   maxPaletteColours: 64,
   maxGroups: 3,
+  maxWear: 0.9,
+  minTextureScale: 0.1,
+  maxTextureScale: 10,
 } as const;
 
 export const DOT_SHAPES = ['ellipse', 'round', 'square-round', 'diamond', 'line'] as const;
@@ -34,6 +37,20 @@ export const METHODS = ['spot', 'simulated'] as const;
 
 /** What prints tones: dots on a grid that grow, dots of one size that become more, or nothing but solids. */
 export const SCREENINGS = ['grid', 'dispersed', 'solid'] as const;
+
+/** Worn textures of the application's own, by what wears: along cracks, in patches, in specks, in streaks, along threads, in lines, in dots, from the edges of the print. */
+export const TEXTURES = [
+  'cracked',
+  'washed',
+  'speckle',
+  'brushed',
+  'weave',
+  'scratches',
+  'dots',
+  'edges',
+] as const;
+
+export type TextureKind = (typeof TEXTURES)[number];
 
 /** What a film label can tell. */
 export const LABEL_FIELDS = ['job', 'role', 'size', 'screen', 'gain', 'mesh', 'date'] as const;

@@ -6,7 +6,8 @@ import { Table } from '../table/Table';
 import { useDesk } from './desk';
 
 /** The table; while a hand holds a value, it shows what that comes to. */
-export function DeskTable({ sheet, ...props }: ComponentProps<typeof Table>) {
+export function DeskTable({ sheet, ...props }: Omit<ComponentProps<typeof Table>, 'grip'>) {
+  const grip = useDesk((desk) => desk.grip);
   const held = useDesk((desk) => desk.held);
   const shown = useMemo(() => {
     try {
@@ -16,5 +17,5 @@ export function DeskTable({ sheet, ...props }: ComponentProps<typeof Table>) {
       return sheet;
     }
   }, [held, sheet]);
-  return <Table {...props} sheet={shown} />;
+  return <Table {...props} sheet={shown} grip={grip} />;
 }

@@ -63,6 +63,17 @@ interface Store extends DeskState {
   readonly held: Change | null;
   /** Shows a change on the table alone; null lays it down again. */
   readonly hold: (make: Change | null) => void;
+  /** What a drag on the table moves in the place of the table; null: the table itself. */
+  readonly grip: Grip | null;
+  readonly setGrip: (grip: Grip | null) => void;
+}
+
+/** Something of the job that a hand moves on the table; how far from where it was taken, in mm of the print. */
+export interface Grip {
+  /** As a sentence says it. */
+  readonly what: string;
+  move(dxMm: number, dyMm: number): void;
+  drop(dxMm: number, dyMm: number): void;
 }
 
 const DeskContext = createContext<StoreApi<Store> | null>(null);
@@ -75,7 +86,13 @@ export function DeskProvider({
   readonly children: ReactNode;
 }) {
   const [store] = useState(() =>
-    createStore<Store>((set) => ({ ...state, held: null, hold: (held) => set({ held }) })),
+    createStore<Store>((set) => ({
+      ...state,
+      held: null,
+      hold: (held) => set({ held }),
+      grip: null,
+      setGrip: (grip) => set({ grip }),
+    })),
   );
   useLayoutEffect(() => store.setState(state), [store, state]);
   return <DeskContext value={store}>{children}</DeskContext>;

@@ -45,6 +45,7 @@ import { PrinterSection, printerState } from '../steps/PrinterSection';
 import { ScreensSection } from '../steps/ScreensSection';
 import { SharesSection, sharesState } from '../steps/SharesSection';
 import { AllScreensSection, ScreenSection, ScreenTitle, tonedShare } from '../steps/ScreenSections';
+import { TextureSection, textureState } from '../steps/TextureSection';
 import { type DeskState, plateOf } from './desk';
 
 /** A group of controls in a step. */
@@ -145,6 +146,7 @@ export const SECTIONS: readonly StepSection[] = [
     Body: StrengthSection,
   },
   { id: 'fit-colours', step: 'fit', title: 'Colours', Body: FitColoursSection },
+  { id: 'texture', step: 'fit', title: 'Worn texture', folded: textureState, Body: TextureSection },
 
   { id: 'screen', step: 'dots', Title: ScreenTitle, Body: ScreenSection },
   { id: 'curve', step: 'dots', title: 'Tone curve', applies: hasDots, Body: CurveSection },

@@ -25,6 +25,7 @@ import { subjectIn, subjectsOf } from './subjects';
 import { TableToolbar } from './TableToolbar';
 import { WipeBar } from './WipeBar';
 import { fitPlace, printPoint, viewOf, zoomAt } from './tablePlace';
+import type { Grip } from '../desk/desk';
 import { TableSurface } from './tableSurface';
 import { useElementSize, useTableView } from './useTableView';
 
@@ -73,6 +74,8 @@ interface Props {
   /** Closes that outline; null where it has too few corners. */
   readonly onClose: (() => void) | null;
   readonly passesTotal: number;
+  /** What a drag moves; null: the table. */
+  readonly grip: Pick<Grip, 'move' | 'drop'> | null;
 }
 
 /** CSS pixels are 96 to the inch. */
@@ -250,6 +253,10 @@ export function Table(props: Props) {
           const dy = event.clientY - held.y;
           if (!held.moved && Math.hypot(dx, dy) < CLICK_PX) return;
           held.moved = true;
+          if (props.grip) {
+            props.grip.move(dx / held.place.scale, dy / held.place.scale);
+            return;
+          }
           setDragging({
             ...held.place,
             centreXMm: held.place.centreXMm - dx / held.place.scale,
@@ -259,7 +266,10 @@ export function Table(props: Props) {
         onPointerUp={(event) => {
           const held = drag.current;
           drag.current = null;
-          if (held?.moved && dragging) onView({ place: dragging });
+          if (held?.moved && props.grip) {
+            const { scale } = held.place;
+            props.grip.drop((event.clientX - held.x) / scale, (event.clientY - held.y) / scale);
+          } else if (held?.moved && dragging) onView({ place: dragging });
           else if (held) {
             const point = pointOf(event);
             if (point) onPick(point);

@@ -1,0 +1,24 @@
+import { z } from 'zod';
+import { share } from './layerSchema';
+import { LIMITS, TEXTURES } from './vocabulary';
+
+/** A worn texture: holes through the plates of a job, where its print looks worn. */
+export const textureSchema = z.strictObject({
+  kind: z.enum(TEXTURES),
+  /** Share of the print that is worn away; for wear of the edges the share at the print's border. */
+  strength: z.number().min(0).max(LIMITS.maxWear),
+  /** 1: holes with clean edges; less of it breaks them up into grain. */
+  contrast: share,
+  scale: z.number().min(LIMITS.minTextureScale).max(LIMITS.maxTextureScale),
+  /** Counter-clockwise as seen on the print. */
+  angleDeg: z.number().min(-360).max(360),
+  /** How far it is moved from the print's top left corner, in mm. */
+  xMm: z.number().min(-LIMITS.maxPrintMm).max(LIMITS.maxPrintMm),
+  yMm: z.number().min(-LIMITS.maxPrintMm).max(LIMITS.maxPrintMm),
+  /** Set: the same once more, turned by so much against the first; holes of both count. */
+  secondDeg: z.number().min(-360).max(360).nullable(),
+  /** Plates that are not worn. */
+  spared: z.array(z.string()).max(LIMITS.maxPlates),
+});
+
+export type Texture = z.infer<typeof textureSchema>;

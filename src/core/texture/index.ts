@@ -1,0 +1,4 @@
+export { TILE_MM, TILE_SIDE } from './ownTextures';
+export { SAMPLE_MM, type TextureSample, textureSamples } from './textureSample';
+export { tileOf, type TextureTile } from './textureTile';
+export { type Wear, baseWearMm, sampleHoles, sparedPlates, wearOf } from './wearMask';

@@ -1,0 +1,218 @@
+import type { Rect } from '../geometry';
+import { type Allocator, type RasterKernels, isEmpty, nearBoundaryHalo, orInto } from '../raster';
+import { type JobSheet, type Plate, type Texture, effectiveChokeMm } from '../sheet';
+import { TILE_MM } from './ownTextures';
+import { type TextureTile, tileOf } from './textureTile';
+
+/** The print as a raster, as far as textures need it. */
+interface WornGrid {
+  readonly widthPx: number;
+  readonly heightPx: number;
+  readonly pxPerMm: number;
+}
+
+type WornSheet = Pick<JobSheet, 'texture' | 'plates' | 'fit' | 'press'>;
+
+/** Plates that a texture leaves alone: those that the job spares, and all whose dots interlock with theirs, since these divide each cell. */
+export function sparedPlates({ texture, plates }: Pick<JobSheet, 'texture' | 'plates'>): ReadonlySet<string> {
+  const spared = plates.filter(({ id }) => texture?.spared.includes(id));
+  const groups = new Set(spared.map(({ screen }) => screen.interlock));
+  const isSpared = (plate: Plate) =>
+    spared.includes(plate) || (plate.screen.interlock !== null && groups.has(plate.screen.interlock));
+  return new Set(plates.filter(isSpared).map(({ id }) => id));
+}
+
+/** Holes of a texture in a region: 255 = nothing prints, 0 elsewhere. Null: there is none on that plate. */
+export interface Wear {
+  readonly rect: Rect;
+  holesOf(plateId: string): Uint8Array | null;
+}
+
+/** How far the base is drawn back from the holes in the colours on it, in mm: as from bare garment. */
+export function baseWearMm(sheet: Pick<JobSheet, 'fit' | 'press' | 'plates'>): number {
+  return effectiveChokeMm(sheet) + sheet.fit.spreadMm;
+}
+
+/**
+ * What a job's texture takes away of its plates in a region of the print, the same whatever region it is part of. All worn plates have the same holes, a base
+ * holes that are wider by what it is choked, so that no white shows in them. Null where the job has no texture.
+ */
+export function wearOf(
+  sheet: WornSheet,
+  grid: WornGrid,
+  rect: Rect,
+  kernels: RasterKernels,
+  memory: Allocator,
+): Wear | null {
+  const { texture } = sheet;
+  if (!texture || !(texture.strength > 0)) return null;
+  const spared = sparedPlates(sheet);
+  const isWorn = (id: string) => !spared.has(id);
+  const bases = sheet.plates.filter(({ id, role }) => role === 'underbase' && isWorn(id)).map(({ id }) => id);
+  const holes = memory.bytes(rect.width * rect.height);
+  sampleHoles(texture, grid, rect, holes);
+  const radius = bases.length > 0 ? baseWearMm(sheet) * grid.pxPerMm : 0;
+  const wide = radius > 0 ? widened(texture, grid, rect, radius, kernels, memory) : holes;
+  return {
+    rect,
+    holesOf: (id) => (isWorn(id) ? (bases.includes(id) ? wide : holes) : null),
+  };
+}
+
+/** Holes with all that lies within a radius of them. */
+function widened(
+  texture: Texture,
+  grid: WornGrid,
+  rect: Rect,
+  radiusPx: number,
+  kernels: RasterKernels,
+  memory: Allocator,
+): Uint8Array {
+  const out = memory.bytes(rect.width * rect.height);
+  memory.scratch(() => {
+    const halo = nearBoundaryHalo(radiusPx);
+    const [width, height] = [rect.width + 2 * halo, rect.height + 2 * halo];
+    const holes = memory.bytes(width * height);
+    sampleHoles(texture, grid, { x: rect.x - halo, y: rect.y - halo, width, height }, holes);
+    if (isEmpty(holes)) return;
+    const near = memory.bytes(width * height);
+    kernels.markNearBoundary(holes, width, height, radiusPx, near);
+    orInto(near, holes);
+    for (let row = 0; row < rect.height; row++) {
+      const from = (row + halo) * width + halo;
+      out.set(near.subarray(from, from + rect.width), row * rect.width);
+    }
+  });
+  return out;
+}
+
+/** Part of the print's shorter side over which wear of the edges fades out. */
+const EDGE_REACH = 0.3;
+
+/** Marks where a texture has holes, at the middle of each pixel. @param out one byte for each pixel of the region, all 0. */
+export function sampleHoles(texture: Texture, grid: WornGrid, rect: Rect, out: Uint8Array): void {
+  const tile = tileOf(texture);
+  for (const turn of texture.secondDeg === null ? [0] : [0, texture.secondDeg]) {
+    const place = placeOf(texture, turn, grid.pxPerMm, tile);
+    if (texture.kind === 'edges') edgeHoles(texture, tile, place, grid, rect, out);
+    else evenHoles(texture, tile, place, rect, out);
+  }
+}
+
+/** What is known of a square of a tile whose corners are pixels' middles: nothing of it is a hole, all of it is, or a part. */
+const WHOLE = 1;
+const PART = 2;
+
+/** Holes up to one rank everywhere. Between pixels ranks are bilinear, so a square whose corners are all holes is one. */
+function evenHoles(
+  { strength }: Texture,
+  tile: TextureTile,
+  { ux, uy, vx, vy, u0, v0 }: TilePlace,
+  rect: Rect,
+  out: Uint8Array,
+): void {
+  const limit = strength * 65536;
+  const squares = squaresOf(tile, limit);
+  const mask = tile.side - 1;
+  const shift = Math.log2(tile.side);
+  for (let row = 0; row < rect.height; row++) {
+    const y = rect.y + row + 0.5;
+    const [uRow, vRow] = [u0 + uy * y, v0 + vy * y];
+    for (let column = 0, i = row * rect.width; column < rect.width; column++, i++) {
+      const x = rect.x + column + 0.5;
+      const u = uRow + ux * x;
+      const v = vRow + vx * x;
+      const square = squares[((Math.floor(v) & mask) << shift) | (Math.floor(u) & mask)]!;
+      if (square === WHOLE || (square === PART && rankAt(tile, u, v) < limit)) out[i] = 255;
+    }
+  }
+}
+
+const known = new WeakMap<TextureTile, { readonly limit: number; readonly squares: Uint8Array }>();
+
+function squaresOf(tile: TextureTile, limit: number): Uint8Array {
+  const last = known.get(tile);
+  if (last?.limit === limit) return last.squares;
+  const { side, ranks } = tile;
+  const squares = new Uint8Array(side * side);
+  for (let y = 0, i = 0; y < side; y++) {
+    const below = ((y + 1) & (side - 1)) * side;
+    for (let x = 0; x < side; x++, i++) {
+      const right = (x + 1) & (side - 1);
+      const upper = +(ranks[i]! < limit) + +(ranks[y * side + right]! < limit);
+      const holes = upper + +(ranks[below + x]! < limit) + +(ranks[below + right]! < limit);
+      squares[i] = holes === 4 ? WHOLE : holes > 0 ? PART : 0;
+    }
+  }
+  known.set(tile, { limit, squares });
+  return squares;
+}
+
+/** Holes up to a rank that falls from the print's border inwards. */
+function edgeHoles(
+  { strength }: Texture,
+  tile: TextureTile,
+  { ux, uy, vx, vy, u0, v0 }: TilePlace,
+  { widthPx, heightPx }: WornGrid,
+  rect: Rect,
+  out: Uint8Array,
+): void {
+  const reach = EDGE_REACH * Math.min(widthPx, heightPx);
+  for (let row = 0; row < rect.height; row++) {
+    const y = rect.y + row + 0.5;
+    const [uRow, vRow] = [u0 + uy * y, v0 + vy * y];
+    for (let column = 0, i = row * rect.width; column < rect.width; column++, i++) {
+      const x = rect.x + column + 0.5;
+      const inwards = Math.max(0, Math.min(y, heightPx - y, x, widthPx - x)) / reach;
+      if (inwards >= 1) continue;
+      const limit = strength * 65536 * (1 - inwards);
+      if (rankAt(tile, uRow + ux * x, vRow + vx * x) < limit) out[i] = 255;
+    }
+  }
+}
+
+interface TilePlace {
+  readonly ux: number;
+  readonly uy: number;
+  readonly vx: number;
+  readonly vy: number;
+  readonly u0: number;
+  readonly v0: number;
+}
+
+/** How pixels of the print lie on a tile. Angles are counter-clockwise as seen on the print. */
+function placeOf(
+  { scale, angleDeg, xMm, yMm }: Texture,
+  turnDeg: number,
+  pxPerMm: number,
+  { side }: TextureTile,
+) {
+  const radians = ((angleDeg + turnDeg) * Math.PI) / 180;
+  const step = 1 / (pxPerMm * TILE_MM * scale);
+  const [cos, sin] = [Math.cos(radians) * step, Math.sin(radians) * step];
+  // The place that was moved to is the corner of the tile; a second layer begins elsewhere on it.
+  const [x, y] = [xMm * pxPerMm, yMm * pxPerMm];
+  const away = turnDeg === 0 ? 0 : side * 0.37;
+  return {
+    ux: cos,
+    uy: -sin,
+    vx: sin,
+    vy: cos,
+    u0: -cos * x + sin * y + away,
+    v0: -sin * x - cos * y + away,
+  };
+}
+
+/** A tile between its pixels' middles, which lie at whole numbers. */
+function rankAt({ side, ranks }: TextureTile, u: number, v: number): number {
+  const [x, y] = [Math.floor(u), Math.floor(v)];
+  const [fx, fy] = [u - x, v - y];
+  const mask = side - 1;
+  const top = (y & mask) * side;
+  const low = ((y + 1) & mask) * side;
+  const left = x & mask;
+  const right = (x + 1) & mask;
+  const upper = ranks[top + left]! + fx * (ranks[top + right]! - ranks[top + left]!);
+  const lower = ranks[low + left]! + fx * (ranks[low + right]! - ranks[low + left]!);
+  return upper + fy * (lower - upper);
+}
