@@ -26,7 +26,7 @@ const NAMES: Readonly<Record<TextureKind, string>> = {
   weave: 'Threads',
   scratches: 'Scratches',
   dots: 'Dots',
-  edges: 'From the edges',
+  edges: 'Edges',
 };
 
 /** Turned against itself by this much, a texture's second layer begins. */
