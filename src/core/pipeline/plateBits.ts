@@ -66,7 +66,8 @@ export function screenBlock(
   });
   const layers = printing.map(({ layer }) => layer);
   const laid = kernels.screenLayers({ width: rect.width, rows: rect.height, field, layers });
-  const left = wear ? wearBits(rect, wear, wanted, targets) : null;
+  const inked = new Set(printing.map(({ plate }) => plate.id));
+  const left = wear ? wearBits(rect, wear, wanted, inked, targets) : null;
   return wanted.map(({ id }, k) => {
     const at = weigh ? printing.findIndex(({ plate }) => plate.id === id) : -1;
     if (at < 0) return NOTHING;
@@ -86,17 +87,19 @@ export function screenBlock(
 /**
  * Takes the holes of a texture away from bits.
  *
+ * @param inked plates that have any.
  * @returns for each plate which part of its bits is left.
  */
 function wearBits(
   { width, height }: Rect,
   wear: Wear,
   plates: readonly Plate[],
+  inked: ReadonlySet<string>,
   targets: readonly BitTarget[],
 ): number[] {
   const packed = new Map<Uint8Array, Uint8Array>();
   return plates.map(({ id }, k) => {
-    const holes = wear.holesOf(id);
+    const holes = inked.has(id) ? wear.holesOf(id) : null;
     if (!holes) return 1;
     const kept = packed.get(holes) ?? packWithout(holes, width, height);
     packed.set(holes, kept);

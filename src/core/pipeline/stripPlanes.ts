@@ -1,6 +1,6 @@
 import type { PlatePlanes } from '../fit';
 import type { Rect } from '../geometry';
-import { LEAST_TONE } from '../raster';
+import { LEAST_TONE, isEmpty } from '../raster';
 import { type Plate, stagesOf } from '../sheet';
 import { stageTable } from '../stages';
 import type { FilmPlan } from './planFilms';
@@ -59,7 +59,7 @@ export class StripSums {
     const origin = x0 * stepX - first;
     plates.forEach((plate, k) => {
       if (!wanted.includes(plate)) return;
-      const holes = wear?.holesOf(plate.id) ?? null;
+      const holes = wear && !isNowhere(views, plate) ? wear.holesOf(plate.id) : null;
       const worn = holes && { holes, part };
       const linesOf =
         views.kind === 'planes'
@@ -126,6 +126,12 @@ interface WeighedLine {
 }
 
 type LinesOf = (span: RowSpan) => Iterable<WeighedLine>;
+
+/** Whether a plate prints nothing in a block. */
+function isNowhere(views: PlateBlock['views'], plate: Plate): boolean {
+  if (views.kind === 'tones') return views.tones.tonesOf(plate) === null;
+  return isEmpty(views.planes.planes.find((plane) => plane.plate.id === plate.id)!.shape);
+}
 
 /** Holes of a texture in a block of the print. */
 interface Worn {

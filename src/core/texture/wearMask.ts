@@ -1,4 +1,4 @@
-import type { Rect } from '../geometry';
+import { type Rect, expandRect } from '../geometry';
 import { type Allocator, type RasterKernels, isEmpty, nearBoundaryHalo, orInto } from '../raster';
 import { type JobSheet, type Plate, type Texture, effectiveChokeMm } from '../sheet';
 import { TILE_MM } from './ownTextures';
@@ -36,6 +36,8 @@ export function baseWearMm(sheet: Pick<JobSheet, 'fit' | 'press' | 'plates'>): n
 /**
  * What a job's texture takes away of its plates in a region of the print, the same whatever region it is part of. All worn plates have the same holes, a base
  * holes that are wider by what it is choked, so that no white shows in them. Null where the job has no texture.
+ *
+ * @param memory where masks lie from when they are first asked for: not in a part of it that is given back before they are done with.
  */
 export function wearOf(
   sheet: WornSheet,
@@ -47,16 +49,24 @@ export function wearOf(
   const { texture } = sheet;
   if (!texture || !(texture.strength > 0)) return null;
   const spared = sparedPlates(sheet);
-  const isWorn = (id: string) => !spared.has(id);
-  const bases = sheet.plates.filter(({ id, role }) => role === 'underbase' && isWorn(id)).map(({ id }) => id);
-  const holes = memory.bytes(rect.width * rect.height);
-  sampleHoles(texture, grid, rect, holes);
+  const bases = sheet.plates.filter(({ role }) => role === 'underbase').map(({ id }) => id);
   const radius = bases.length > 0 ? baseWearMm(sheet) * grid.pxPerMm : 0;
-  const wide = radius > 0 ? widened(texture, grid, rect, radius, kernels, memory) : holes;
+  // Most blocks have some of the plates only: each mask is made when it is first asked for.
+  let own: Uint8Array | null = null;
+  let wide: Uint8Array | null = null;
+  const holes = () => (own ??= sampled(texture, grid, rect, memory));
+  const ofBase = () =>
+    (wide ??= radius > 0 ? widened(texture, grid, rect, radius, kernels, memory) : holes());
   return {
     rect,
-    holesOf: (id) => (isWorn(id) ? (bases.includes(id) ? wide : holes) : null),
+    holesOf: (id) => (spared.has(id) ? null : bases.includes(id) ? ofBase() : holes()),
   };
+}
+
+function sampled(texture: Texture, grid: WornGrid, rect: Rect, memory: Allocator): Uint8Array {
+  const holes = memory.bytes(rect.width * rect.height);
+  sampleHoles(texture, grid, rect, holes);
+  return holes;
 }
 
 /** Holes with all that lies within a radius of them. */
@@ -71,15 +81,14 @@ function widened(
   const out = memory.bytes(rect.width * rect.height);
   memory.scratch(() => {
     const halo = nearBoundaryHalo(radiusPx);
-    const [width, height] = [rect.width + 2 * halo, rect.height + 2 * halo];
-    const holes = memory.bytes(width * height);
-    sampleHoles(texture, grid, { x: rect.x - halo, y: rect.y - halo, width, height }, holes);
+    const wide = expandRect(rect, halo);
+    const holes = sampled(texture, grid, wide, memory);
     if (isEmpty(holes)) return;
-    const near = memory.bytes(width * height);
-    kernels.markNearBoundary(holes, width, height, radiusPx, near);
+    const near = memory.bytes(wide.width * wide.height);
+    kernels.markNearBoundary(holes, wide.width, wide.height, radiusPx, near);
     orInto(near, holes);
     for (let row = 0; row < rect.height; row++) {
-      const from = (row + halo) * width + halo;
+      const from = (row + halo) * wide.width + halo;
       out.set(near.subarray(from, from + rect.width), row * rect.width);
     }
   });
