@@ -119,6 +119,7 @@ export async function produce(production: Production): Promise<Made> {
       inks,
       dots: production.dots,
       difference: survey.difference,
+      edges: survey.edges,
       colours,
       findings,
       smallPieces: Object.fromEntries(pieces.map(({ plate, count }) => [plate.number, count])),

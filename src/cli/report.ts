@@ -1,10 +1,12 @@
 import {
   type ColourPrint,
+  type EdgeSurvey,
   type Finding,
   adviseScreen,
   beatsOfPlates,
   riskWithMesh,
   shows,
+  survivesMm,
   type PrintDifference,
 } from '@/core/checks';
 import { filmSize } from '@/core/film';
@@ -23,6 +25,7 @@ export function makeReport(
   set: FilmSet,
   found: {
     readonly difference: PrintDifference;
+    readonly edges: EdgeSurvey | null;
     readonly colours: readonly ColourPrint[];
     readonly findings: readonly Finding[];
     /** Null where inks are not solved for. */
@@ -90,6 +93,11 @@ export function makeReport(
     printable: difference.printable && {
       mean: round(difference.printable.mean, 3),
       p95: round(difference.printable.p95, 3),
+    },
+    // How far any one screen may lie off before garment or white shows; null where that was not looked for.
+    shift: found.edges && {
+      survivesMm: round(survivesMm(found.edges), 3),
+      toleranceMm: sheet.press.toleranceMm,
     },
     garments: garmentsReport(sheet, difference),
     // Flat colours that are kept out of the tones.

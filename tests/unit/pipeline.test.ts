@@ -114,7 +114,7 @@ test('a survey covers what the drawing covers: discs by their formula, the base 
   for (const band of surveyBands(grid)) {
     counter.add(evaluatePlates(job, grid, band, read(plateArtworkNeed(job, grid, band))));
   }
-  const survey = counter.result(null, null, {
+  const survey = counter.result(null, null, null, {
     mean: 0,
     p95: 0,
     asItCame: null,
@@ -293,6 +293,7 @@ describe('findings of a sheet', () => {
       overlaps,
       colours: paletteOf(sheet).map(() => ({ share: 0, place: null })),
       gaps: null,
+      edges: null,
       wear: null,
       difference: null,
     });

@@ -1,6 +1,7 @@
+import { quietSurvey } from '../../../tests/quietSurvey';
 import { randomOf, testSheet } from '../../../tests/testSheet';
 import { changePlate, changePrintWidth, toSimulated } from '../separation';
-import { type JobSheet, type Plate, paletteOf, withRun } from '../sheet';
+import { type JobSheet, type Plate, withRun } from '../sheet';
 import {
   NO_NOTES,
   type PrintSurvey,
@@ -21,15 +22,7 @@ const found = (of: JobSheet, code: string) => checkSheet(of).find((each) => each
 const withFit = (fit: Partial<JobSheet['fit']>): JobSheet => ({ ...sheet, fit: { ...sheet.fit, ...fit } });
 const place = { xMm: 10, yMm: 20 };
 /** A survey that found nothing wrong. */
-const survey = (change: Partial<PrintSurvey> = {}): PrintSurvey => ({
-  plates: sheet.plates.map(() => ({ coverage: 0.3, toned: 0, place })),
-  overlaps: Array.from({ length: sheet.plates.length ** 2 }, () => ({ share: 0, place: null })),
-  colours: paletteOf(sheet).map(() => ({ share: 0.3, place })),
-  gaps: null,
-  wear: null,
-  difference: null,
-  ...change,
-});
+const survey = (change: Partial<PrintSurvey> = {}): PrintSurvey => quietSurvey(sheet, change);
 
 test('a job as it opens has nothing to be told', () => {
   expect(codes(sheet)).toEqual([]);

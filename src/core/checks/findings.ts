@@ -16,6 +16,7 @@ import {
   checkNotes,
 } from './colourFindings';
 import { checkKept } from './keptFindings';
+import { type EdgeSurvey, checkShift } from './shiftFindings';
 import { type WearSurvey, checkTexture, checkWear } from './textureFindings';
 import { checkTones } from './toneFindings';
 import { adviseScreen, beatsOfPlates, describeBeat, shows } from './screenAdvice';
@@ -41,7 +42,13 @@ export interface Finding {
   readonly measured?: number;
   readonly limit?: number;
   readonly plateId?: string;
+  /** The other plate that it speaks of. */
+  readonly otherId?: string;
+  /** Which of several remedies it asks for. */
+  readonly act?: 'choke' | 'trap';
   readonly place?: PrintPlace;
+  /** Whether it is seen at the film's own pixels alone. */
+  readonly close?: boolean;
   /** The artwork's colour that it speaks of. */
   readonly colour?: string;
   /** Share of the print that it speaks of, 0 to 1. */
@@ -169,6 +176,7 @@ function checkInks(sheet: JobSheet): Finding[] {
         measured: Math.round(difference * 10) / 10,
         limit: NEARLY_EQUAL,
         plateId: other.id,
+        otherId: one.id,
       });
     }
   });
@@ -335,6 +343,7 @@ export function checkAngles(
         measured: apart,
         limit: SAME_ANGLE,
         plateId: other.id,
+        otherId: one.id,
         ...(place ? { place } : {}),
       });
     });
@@ -393,6 +402,8 @@ export interface PrintSurvey {
   readonly colours: readonly ColourSurvey[];
   /** Null where they were not looked for. */
   readonly gaps: GapSurvey | null;
+  /** What shows at edges when a screen lies off; null where that was not looked for. */
+  readonly edges: EdgeSurvey | null;
   /** Null where the job has no texture. */
   readonly wear: WearSurvey | null;
   /** Null where print and artwork were not compared. */
@@ -424,6 +435,7 @@ export function findingsOf(sheet: JobSheet, notes: ArtworkNotes, survey: PrintSu
     ...ofColours,
     ...(survey.difference ? checkAreas(sheet, survey.difference.off, ofColours) : []),
     ...(survey.gaps ? checkGaps(sheet, survey.gaps) : []),
+    ...(survey.edges ? checkShift(sheet, survey.edges) : []),
     ...(survey.wear ? checkWear(survey.wear) : []),
     ...checkScreens(sheet, survey),
     ...checkCoverage(sheet.plates, survey.plates),

@@ -46,5 +46,15 @@ export {
   type PlateBeat,
   type ScreenAdvice,
 } from './screenAdvice';
+export {
+  type EdgeKind,
+  type EdgePlace,
+  type EdgeSurvey,
+  type EdgeWay,
+  type ShiftFault,
+  shownArea,
+  survivesMm,
+} from './shiftFindings';
 export { FILLING_MM, type WearSurvey } from './textureFindings';
+export { type Remedy, remedyOf } from './remedies';
 export { groupFindings, type FindingGroup } from './groupFindings';

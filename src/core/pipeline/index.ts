@@ -66,6 +66,7 @@ export {
 } from './inkAdvice';
 export { PrintSurveyor, type SurveyStep } from './surveySteps';
 export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } from './survey';
+export { EdgeCounter, edgeBands, edgeGrid } from './edgeMargins';
 export { platesBits, type BitsRequest } from './plateBits';
 export {
   dotsScore,

@@ -1,4 +1,4 @@
-import type { GapSurvey, PrintDifference, PrintPlace, PrintSurvey, WearSurvey } from '../checks';
+import type { EdgeSurvey, GapSurvey, PrintDifference, PrintPlace, PrintSurvey, WearSurvey } from '../checks';
 import { type PlatePlanes } from '../fit';
 import type { Rect } from '../geometry';
 import type { RgbaPlane } from '../artwork';
@@ -170,10 +170,16 @@ export class SurveyCounter {
 
   /**
    * @param gaps what a `GapCounter` found; null where gaps were not looked for.
+   * @param edges what an `EdgeCounter` found.
    * @param wear what `surveyWear` found.
    * @param difference what a `DifferenceSurvey` found.
    */
-  result(gaps: GapSurvey | null, wear: WearSurvey | null, difference: PrintDifference): Survey {
+  result(
+    gaps: GapSurvey | null,
+    edges: EdgeSurvey | null,
+    wear: WearSurvey | null,
+    difference: PrintDifference,
+  ): Survey {
     const area = this.grid.widthPx * this.grid.heightPx;
     const cellArea = area / (this.thumbWidth * this.thumbHeight);
     return {
@@ -189,6 +195,7 @@ export class SurveyCounter {
       })),
       colours: Array.from(this.flat, (sum, k) => ({ share: sum / area, place: this.flatPlaces[k]! })),
       gaps,
+      edges,
       wear,
       difference,
       overlaps: Array.from(this.overlap, (sum, k) => ({ share: sum / area, place: this.overlapPlaces[k]! })),

@@ -5,6 +5,7 @@ import { DifferenceSurvey } from './differenceSurvey';
 import { type PlateJob, plateArtworkNeed } from './evaluatePlates';
 import { GapCounter, gapBands, gapGrid, hasGapSurvey } from './gapSurvey';
 import type { ArtworkNeed } from './printGrid';
+import { EdgeCounter, edgeBands, edgeGrid, hasEdgeSurvey } from './edgeMargins';
 import { surveyWear } from './wearSurvey';
 import { type Survey, SurveyCounter, surveyBands, surveyGrid } from './survey';
 
@@ -21,6 +22,7 @@ export class PrintSurveyor {
   private readonly memory = new Arena();
   private readonly counter: SurveyCounter;
   private readonly comparison: DifferenceSurvey;
+  private readonly edges: EdgeCounter | null;
   private foundGaps: GapSurvey | null;
 
   /** @param gaps what an earlier survey found of gaps, where `gapsKey` is the same. */
@@ -30,6 +32,7 @@ export class PrintSurveyor {
     this.counter = new SurveyCounter(job.sheet, surveyGrid(job.sheet));
     this.comparison = new DifferenceSurvey(this.job);
     this.foundGaps = gaps;
+    this.edges = hasEdgeSurvey(job.sheet) ? new EdgeCounter(job.sheet, edgeGrid(job.sheet)) : null;
   }
 
   /** What was found of gaps; null where they were not looked for. */
@@ -51,6 +54,10 @@ export class PrintSurveyor {
       }
       this.foundGaps = gaps.result();
     }
+    const { edges } = this;
+    for (const band of edges ? edgeBands(edgeGrid(job.sheet)) : []) {
+      yield this.step(edges!.need(job, band), (art) => edges!.addBand(job, band, art));
+    }
     for (const band of comparison.bands()) yield this.step(band.need, (art) => comparison.add(band, art));
   }
 
@@ -67,6 +74,7 @@ export class PrintSurveyor {
   /** After the last step. */
   result(): Survey {
     const { sheet, kernels } = this.job;
-    return this.counter.result(this.foundGaps, surveyWear(sheet, kernels), this.comparison.result());
+    const edges = this.edges?.result() ?? null;
+    return this.counter.result(this.foundGaps, edges, surveyWear(sheet, kernels), this.comparison.result());
   }
 }

@@ -184,7 +184,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
         ...(finding.plateId ? { selected: finding.plateId } : {}),
         ...(finding.plateId && !finding.place ? { subject: 'film' as const } : {}),
       });
-      if (finding.place) commands.current?.goTo(finding.place);
+      if (finding.place) commands.current?.goTo(finding.place, finding.close);
     },
     [setView],
   );

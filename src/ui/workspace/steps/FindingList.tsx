@@ -1,6 +1,7 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react';
 import { Info, TriangleAlert } from 'lucide-react';
-import { type Finding, groupFindings } from '@/core/checks';
+import { type Finding, groupFindings, remedyOf } from '@/core/checks';
+import { useDesk, useSheet } from '../desk/desk';
 
 interface Props {
   readonly findings: readonly Finding[];
@@ -24,6 +25,7 @@ export function FindingList({ findings, onGoTo }: Props) {
             <div className="flex-1">
               {first.message} <span className="text-quiet">{first.remedy}</span>{' '}
               <GoThere finding={first} onGoTo={onGoTo} />
+              <Mend finding={first} />
               {others.length > 0 && (
                 <Disclosure>
                   <DisclosureButton className="block h-6 text-clay-deep underline">
@@ -33,6 +35,7 @@ export function FindingList({ findings, onGoTo }: Props) {
                     {others.map((finding) => (
                       <li key={finding.message}>
                         {finding.message} <GoThere finding={finding} onGoTo={onGoTo} />
+                        <Mend finding={finding} />
                       </li>
                     ))}
                   </DisclosurePanel>
@@ -43,6 +46,19 @@ export function FindingList({ findings, onGoTo }: Props) {
         ))}
       </ul>
     </section>
+  );
+}
+
+/** Does what mends it, as one version that can be undone. */
+function Mend({ finding }: { readonly finding: Finding }) {
+  const sheet = useSheet();
+  const change = useDesk((desk) => desk.change);
+  const remedy = remedyOf(sheet, finding);
+  if (!remedy) return null;
+  return (
+    <button type="button" className="plain-button mt-1 block" onClick={() => change(remedy.change)}>
+      {remedy.label}
+    </button>
   );
 }
 

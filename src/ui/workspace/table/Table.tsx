@@ -40,7 +40,8 @@ export interface TableCommands {
   fit(): void;
   actualSize(): void;
   actualDots(): void;
-  goTo(point: TablePoint): void;
+  /** @param close at the film's own pixels. */
+  goTo(point: TablePoint, close?: boolean): void;
   /** Begins to draw what comes next while the page is still taking the change in. */
   anticipate(next: Partial<Coming>): void;
 }
@@ -168,8 +169,12 @@ export function Table(props: Props) {
       fit: () => onView({ place: null }),
       actualSize: () => change((from) => ({ ...from, scale: ACTUAL_SCALE })),
       actualDots: () => change((from) => ({ ...from, scale: sheet.film.dpi / 25.4 })),
-      goTo: (point) =>
-        change((from) => ({ centreXMm: point.xMm, centreYMm: point.yMm, scale: Math.max(from.scale, 12) })),
+      goTo: (point, close = false) =>
+        change((from) => ({
+          centreXMm: point.xMm,
+          centreYMm: point.yMm,
+          scale: Math.max(from.scale, close ? sheet.film.dpi / 25.4 : 12),
+        })),
       anticipate: (next) => {
         const early = ordersOf({ sheet, view, plateId, ...next });
         // The table itself asks for the same and says what went wrong.

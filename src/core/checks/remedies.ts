@@ -1,0 +1,95 @@
+import { insertStation, moveStation } from '../press';
+import { NARROW_GAP_MM, changePlates, mergePlates } from '../separation';
+import { type JobSheet, LIMITS, isSimulated } from '../sheet';
+import { trimNumber } from '../units';
+import type { Finding } from './findings';
+
+/** What one press does against a finding. */
+export interface Remedy {
+  /** As it stands on its button. */
+  readonly label: string;
+  readonly change: (sheet: JobSheet) => JobSheet;
+}
+
+type Make = (sheet: JobSheet, finding: Finding) => Remedy | null;
+
+const mm = (length: number) => `${trimNumber(length, 2)} mm`;
+
+const withFit =
+  (fit: Partial<JobSheet['fit']>) =>
+  (sheet: JobSheet): JobSheet => ({
+    ...sheet,
+    fit: { ...sheet.fit, ...fit },
+  });
+
+/** The base drawn back by as much as the press wanders; what the colours are spread counts towards it. */
+const choke: Make = ({ fit, press }) => {
+  const chokeMm = Math.max(0, press.toleranceMm - fit.spreadMm);
+  if (fit.chokeMm !== null && fit.chokeMm >= chokeMm) return null;
+  if (fit.chokeMm === null && press.toleranceMm >= chokeMm) return null;
+  return { label: `Choke the base by ${mm(chokeMm)}`, change: withFit({ chokeMm }) };
+};
+
+/** Colours run into each other by as much as the press wanders. */
+const trap: Make = (sheet) => {
+  const trapMm = Math.min(LIMITS.maxChokeMm, sheet.press.toleranceMm);
+  if (isSimulated(sheet) || sheet.fit.trapMm >= trapMm) return null;
+  return { label: `Trap by ${mm(trapMm)}`, change: withFit({ trapMm }) };
+};
+
+const placeOf = (sheet: JobSheet, plateId: string | undefined) =>
+  sheet.run.findIndex((station) => station.kind === 'screen' && station.plateId === plateId);
+
+const withTexture =
+  (change: Partial<NonNullable<JobSheet['texture']>>) =>
+  (sheet: JobSheet): JobSheet =>
+    sheet.texture ? { ...sheet, texture: { ...sheet.texture, ...change } } : sheet;
+
+/** Dots this far apart beat in patterns that are too small to be seen. Common practice, no source. */
+const APART_DEG = 30;
+
+const MAKERS: Readonly<Record<string, Make>> = {
+  'base-wider-than-tolerance': choke,
+  'shift-shows-white': (sheet, finding) => (finding.act === 'choke' ? choke : trap)(sheet, finding),
+  'shift-shows-garment': trap,
+  'narrow-gaps': () => ({
+    label: `Close gaps below ${mm(NARROW_GAP_MM)}`,
+    change: withFit({ closeGapsMm: NARROW_GAP_MM }),
+  }),
+  'base-not-first': (_, { plateId }) => ({
+    label: 'Print it first',
+    change: (sheet) => moveStation(sheet, placeOf(sheet, plateId), 0),
+  }),
+  'base-not-flashed': (_, { plateId }) => ({
+    label: 'Flash it',
+    change: (sheet) => insertStation(sheet, placeOf(sheet, plateId), { kind: 'flash' }),
+  }),
+  'inks-nearly-equal': (sheet, { plateId, otherId }) => {
+    if (isSimulated(sheet) || plateId === undefined || otherId === undefined) return null;
+    return { label: 'Merge them', change: (now) => mergePlates(now, plateId, otherId) };
+  },
+  'same-angle': (_, { plateId, otherId }) => ({
+    label: `Set them ${APART_DEG}° apart`,
+    change: (sheet) => {
+      const other = sheet.plates.find(({ id }) => id === otherId);
+      if (!other || plateId === undefined) return sheet;
+      const angleDeg = (((other.screen.angleDeg + APART_DEG) % 90) + 90) % 90;
+      return changePlates(sheet, [plateId], ({ screen }) => ({ screen: { ...screen, angleDeg } }));
+    },
+  }),
+  'texture-nowhere': () => ({
+    label: 'Take the texture away',
+    change: (sheet) => ({ ...sheet, texture: null }),
+  }),
+  'texture-shows-base': () => ({ label: 'Wear all plates', change: withTexture({ spared: [] }) }),
+  'texture-takes-base': () => ({ label: 'Wear all plates', change: withTexture({ spared: [] }) }),
+  'texture-fills': ({ texture }) => {
+    const scale = Math.min(LIMITS.maxTextureScale, (texture?.scale ?? 1) * 1.5);
+    return { label: 'Make it half as large again', change: withTexture({ scale }) };
+  },
+};
+
+/** What one press would do against a finding; null where somebody must choose. */
+export function remedyOf(sheet: JobSheet, finding: Finding): Remedy | null {
+  return Object.hasOwn(MAKERS, finding.code) ? MAKERS[finding.code]!(sheet, finding) : null;
+}

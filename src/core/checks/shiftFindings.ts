@@ -1,0 +1,135 @@
+import type { JobSheet } from '../sheet';
+import { trimNumber } from '../units';
+import type { Finding, PrintPlace } from './findings';
+
+/** What shows where a screen lies off: the garment between colours, or white that colours had covered. */
+export type ShiftFault = 'garment' | 'white';
+
+/** A place of an edge and how far the screen may lie off there, in mm, before anything shows. */
+export interface EdgePlace extends PrintPlace {
+  readonly marginMm: number;
+  /** Across the edge, which lies behind the middle one: for each step which plates print there, a bit each in the order of the sheet. */
+  readonly profile: readonly number[];
+  readonly profileStepMm: number;
+}
+
+/** Edges of one way in which a screen can lie off. */
+export interface EdgeWay {
+  /** How wide a pixel of edge is across the way, and how far a step along it goes, in mm. */
+  readonly pixelMm: number;
+  readonly stepMm: number;
+  /** Pixels of edge by their margin in steps. */
+  readonly pixels: readonly number[];
+  /** Whether the way runs along rows or columns. */
+  readonly isStraight: boolean;
+}
+
+/** Edges at which one plate that lies off lets one thing show. */
+export interface EdgeKind {
+  readonly fault: ShiftFault;
+  /** The plate that lies off. */
+  readonly plateId: string;
+  /** What stands beyond the edge; null: bare garment, or nothing but base. */
+  readonly besideId: string | null;
+  readonly ways: readonly EdgeWay[];
+  /** The tightest places, one of each few millimetres, the tightest first. */
+  readonly tightest: readonly EdgePlace[];
+}
+
+/** What a survey of a print's edges found. */
+export interface EdgeSurvey {
+  /** Larger shifts were not looked at. */
+  readonly reachMm: number;
+  /** A pixel of the survey, in mm: what is less cannot be told from nothing. */
+  readonly stepMm: number;
+  readonly edges: readonly EdgeKind[];
+}
+
+/** Area of what shows, in mm², from which on a shift is not survived: a slit of two millimetres, 0.15 mm wide. */
+const LEAST_SHOWN_MM2 = 0.3;
+
+/** Whole steps of a shift: what is less than one cannot be told from nothing. */
+function stepsIn(shiftMm: number, stepMm: number): number {
+  return Math.floor(shiftMm / stepMm + 1e-6);
+}
+
+/** Area that shows where the edges of a kind move along one way by a shift, in mm²; of the shift whole steps count. */
+export function shownArea({ ways }: Pick<EdgeKind, 'ways'>, way: number, shiftMm: number): number {
+  const { pixelMm, stepMm, pixels } = ways[way]!;
+  const steps = stepsIn(shiftMm, stepMm);
+  let sum = 0;
+  for (let margin = 0; margin < steps; margin++) sum += pixels[margin]! * (steps - margin);
+  return sum * pixelMm * stepMm;
+}
+
+/** The most that shows of one thing when one screen lies off by a shift in any of eight ways, in mm². */
+function worstArea(edges: readonly EdgeKind[], shiftMm: number): number {
+  const sums = new Map<string, number>();
+  for (const edge of edges) {
+    edge.ways.forEach((_, way) => {
+      const key = `${edge.plateId} ${way}`;
+      sums.set(key, (sums.get(key) ?? 0) + shownArea(edge, way, shiftMm));
+    });
+  }
+  return Math.max(0, ...sums.values());
+}
+
+/** By how much any one screen may lie off, in any way, before garment or white shows, in mm: whole pixels of the survey, at most as far as was looked. */
+export function survivesMm({ reachMm, stepMm, edges }: EdgeSurvey): number {
+  const steps = stepsIn(reachMm, stepMm);
+  for (let k = 1; k <= steps; k++) {
+    if (worstArea(edges, k * stepMm) > LEAST_SHOWN_MM2) return (k - 1) * stepMm;
+  }
+  return reachMm;
+}
+
+/** Length of edges where something shows at a shift, in mm, about: of those that face along rows and columns. */
+function shownLength(edges: readonly EdgeKind[], shiftMm: number): number {
+  let sum = 0;
+  for (const { ways } of edges) {
+    for (const { pixelMm, stepMm, pixels, isStraight } of ways) {
+      if (!isStraight) continue;
+      const steps = stepsIn(shiftMm, stepMm);
+      for (let margin = 0; margin < steps; margin++) sum += pixels[margin]! * pixelMm;
+    }
+  }
+  return sum;
+}
+
+const mm = (length: number) => `${trimNumber(length, 2)} mm`;
+
+/** What shows when a screen lies off by as much as the press wanders. */
+export function checkShift(sheet: JobSheet, survey: EdgeSurvey): Finding[] {
+  const shift = sheet.press.toleranceMm;
+  return (['white', 'garment'] as const).flatMap((fault): Finding[] => {
+    const edges = survey.edges.filter((edge) => edge.fault === fault);
+    if (worstArea(edges, shift) <= LEAST_SHOWN_MM2) return [];
+    const survives = survivesMm({ ...survey, edges });
+    const ranked = edges
+      .map((edge) => ({ edge, length: shownLength([edge], shift) }))
+      .sort((p, q) => q.length - p.length);
+    const { edge } = ranked[0]!;
+    const length = ranked.reduce((sum, each) => sum + each.length, 0);
+    const nameOf = (id: string | null) =>
+      sheet.plates.find((plate) => plate.id === id)?.ink.name ?? 'the garment';
+    const what = fault === 'white' ? 'white' : 'the garment';
+    const [place] = edge.tightest;
+    return [
+      {
+        code: fault === 'white' ? 'shift-shows-white' : 'shift-shows-garment',
+        severity: 'notice',
+        step: 'fit',
+        message: `When a screen lies off by ${mm(shift)}, ${what} shows along about ${trimNumber(length, length < 10 ? 1 : 0)} mm of edges, most of it where ${nameOf(edge.plateId)} moves away from ${nameOf(edge.besideId)}. These edges survive ${mm(survives)}.`,
+        remedy:
+          edge.besideId === null
+            ? 'Choke the base by the press tolerance.'
+            : 'Trap the colours by the press tolerance.',
+        measured: survives,
+        limit: shift,
+        plateId: edge.plateId,
+        act: edge.besideId === null ? 'choke' : 'trap',
+        ...(place ? { place: { xMm: place.xMm, yMm: place.yMm }, close: true } : {}),
+      },
+    ];
+  });
+}

@@ -1,0 +1,224 @@
+import type { RgbaPlane } from '../artwork';
+import type { EdgeKind, EdgePlace, EdgeSurvey, ShiftFault } from '../checks';
+import type { PlatePlanes } from '../fit';
+import { type Rect, expandRect } from '../geometry';
+import { type JobSheet, type Plate, isSimulated } from '../sheet';
+import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
+import { type PrintGrid, type ArtworkNeed, printGrid } from './printGrid';
+
+/** Edges are looked at with at least so many pixels an inch. */
+const EDGE_DPI = 300;
+/** Screens that lie off by more are not thought of. */
+const REACH_MM = 0.6;
+const BAND_ROWS = 256;
+/** Of each square of this side the tightest place is kept. */
+const PLACE_MM = 8;
+const MOST_PLACES = 40;
+
+/** Ways that a screen can lie off: each is a step of pixels, and how long that is. */
+const WAYS = [
+  [1, 0, 1],
+  [1, 1, Math.SQRT2],
+  [0, 1, 1],
+  [-1, 1, Math.SQRT2],
+  [-1, 0, 1],
+  [-1, -1, Math.SQRT2],
+  [0, -1, 1],
+  [1, -1, Math.SQRT2],
+] as const;
+
+/** Whether a job's edges are surveyed: those of flat colours are. */
+export function hasEdgeSurvey(sheet: JobSheet): boolean {
+  return !isSimulated(sheet) && sheet.plates.length > 1;
+}
+
+/** The film's resolution, halved until just above what edges need. */
+export function edgeGrid(sheet: JobSheet): PrintGrid {
+  let { dpi } = sheet.film;
+  while (dpi / 2 >= EDGE_DPI) dpi /= 2;
+  return printGrid(sheet, dpi);
+}
+
+export function edgeBands({ widthPx, heightPx }: PrintGrid): Rect[] {
+  const bands: Rect[] = [];
+  for (let y = 0; y < heightPx; y += BAND_ROWS) {
+    bands.push({ x: 0, y, width: widthPx, height: Math.min(BAND_ROWS, heightPx - y) });
+  }
+  return bands;
+}
+
+interface Gathered {
+  readonly fault: ShiftFault;
+  readonly plate: Plate;
+  readonly beside: Plate | null;
+  /** For each way, then for each margin in steps of that way: pixels of edge. */
+  readonly counts: Float64Array;
+  readonly places: Map<number, EdgePlace>;
+}
+
+/**
+ * Finds at every edge of every plate how far its screen may lie off before garment or white shows where neither stood. Edges are walked from, pixel by pixel:
+ * into the plate that moves away, until no other colour lies there; out of a base that moves, until no colour lies on it.
+ */
+export class EdgeCounter {
+  private readonly grid: PrintGrid;
+  private readonly plates: readonly Plate[];
+  private readonly reach: number;
+  private readonly base: number;
+  private readonly highlights: number;
+  private readonly found = new Map<number, Gathered>();
+
+  constructor(sheet: JobSheet, grid: PrintGrid) {
+    this.grid = grid;
+    this.plates = sheet.plates;
+    this.reach = Math.ceil(REACH_MM * grid.pxPerMm);
+    const bitsOf = (role: Plate['role']) =>
+      sheet.plates.reduce((bits, plate, k) => bits | (plate.role === role ? 1 << k : 0), 0);
+    this.base = bitsOf('underbase');
+    this.highlights = bitsOf('highlight');
+  }
+
+  private around(band: Rect): Rect {
+    return expandRect(band, this.reach + 1);
+  }
+
+  need(job: PlateJob, band: Rect): ArtworkNeed {
+    return plateArtworkNeed(job, this.grid, this.around(band));
+  }
+
+  /** One band of the print, from the plane of the artwork that it needs. A texture is left out: its holes are drawn back from like garment. */
+  addBand(job: PlateJob, band: Rect, art: RgbaPlane): void {
+    this.add(evaluatePlates(job, this.grid, this.around(band), art, true), band);
+  }
+
+  /** @param planes of a band and as far round it as edges are walked from. */
+  add(planes: PlatePlanes, band: Rect): void {
+    const { width } = planes.rect;
+    const inks = stackOf(planes);
+    const left = band.x - planes.rect.x;
+    const top = band.y - planes.rect.y;
+    for (const [way, [dx, dy]] of WAYS.entries()) {
+      const step = dy * width + dx;
+      for (let row = top; row < top + band.height; row++) {
+        for (let i = row * width + left, end = i + band.width; i < end; i++) {
+          const ends = inks[i]! & ~inks[i + step]!;
+          if (ends !== 0) this.walk(inks, i, step, way, ends, planes.rect);
+        }
+      }
+    }
+  }
+
+  /** @param ends the plates that end between a pixel and its neighbour on a way. */
+  private walk(inks: Uint16Array, i: number, step: number, way: number, ends: number, rect: Rect): void {
+    const { base, highlights, reach } = this;
+    const here = inks[i]!;
+    const beyond = inks[i + step]!;
+    for (let k = 0; k < this.plates.length; k++) {
+      const bit = 1 << k;
+      if ((ends & bit) === 0) continue;
+      if (bit === base) {
+        // White alone, or below a white highlight, moves as any shape does.
+        if ((here & ~base & ~highlights) === 0) continue;
+        for (let t = 1, j = i + step; t <= reach; t++, j += step) {
+          const inked = inks[j]!;
+          if ((inked & base) !== 0) break;
+          if (inked !== 0) continue;
+          this.note(inks, 'white', k, 0, way, t - 1, i, rect);
+          break;
+        }
+        continue;
+      }
+      for (let t = 0, j = i; t < reach && (inks[j]! & bit) !== 0; t++, j -= step) {
+        const others = inks[j]! & ~bit;
+        if (others === 0) {
+          // At bare garment the shape is only moved; a base that is choked may come further in.
+          if (beyond === 0) continue;
+          this.note(inks, 'garment', k, beyond, way, t, i, rect);
+          break;
+        }
+        if (others === base) {
+          // White beside white is not seen.
+          const isWhite = beyond === base || ((bit | beyond) & highlights) !== 0;
+          if (!isWhite) this.note(inks, 'white', k, beyond, way, t, i, rect);
+          break;
+        }
+      }
+    }
+  }
+
+  private note(
+    inks: Uint16Array,
+    fault: ShiftFault,
+    k: number,
+    beyond: number,
+    way: number,
+    margin: number,
+    i: number,
+    rect: Rect,
+  ): void {
+    const colours = beyond & ~this.base;
+    const beside = colours === 0 ? -1 : 31 - Math.clz32(colours);
+    const key = ((fault === 'white' ? 1 : 0) * 32 + k) * 32 + beside + 1;
+    let gathered = this.found.get(key);
+    if (!gathered) {
+      gathered = {
+        fault,
+        plate: this.plates[k]!,
+        beside: this.plates[beside] ?? null,
+        counts: new Float64Array(WAYS.length * (this.reach + 1)),
+        places: new Map(),
+      };
+      this.found.set(key, gathered);
+    }
+    gathered.counts[way * (this.reach + 1) + margin]!++;
+    const { pxPerMm } = this.grid;
+    const xMm = (rect.x + (i % rect.width) + 0.5) / pxPerMm;
+    const yMm = (rect.y + Math.floor(i / rect.width) + 0.5) / pxPerMm;
+    const square = Math.floor(yMm / PLACE_MM) * 4096 + Math.floor(xMm / PLACE_MM);
+    const marginMm = (margin * WAYS[way]![2]) / pxPerMm;
+    const known = gathered.places.get(square);
+    if (known && marginMm >= known.marginMm) return;
+    const [dx, dy, length] = WAYS[way]!;
+    const step = dy * rect.width + dx;
+    const profile = Array.from({ length: 2 * this.reach + 1 }, (_, n) => inks[i + (n - this.reach) * step]!);
+    const profileStepMm = length / pxPerMm;
+    gathered.places.set(square, { xMm, yMm, marginMm, profile, profileStepMm });
+  }
+
+  result(): EdgeSurvey {
+    const { pxPerMm } = this.grid;
+    const edges = [...this.found.values()].map(({ fault, plate, beside, counts, places }): EdgeKind => {
+      const perWay = this.reach + 1;
+      const tightest = [...places.values()].sort((p, q) => p.marginMm - q.marginMm).slice(0, MOST_PLACES);
+      return {
+        fault,
+        plateId: plate.id,
+        besideId: beside?.id ?? null,
+        ways: WAYS.map(([, , length], way) => ({
+          // A pixel of edge that a slanting way meets is as much narrower.
+          pixelMm: 1 / (pxPerMm * length),
+          stepMm: length / pxPerMm,
+          pixels: [...counts.subarray(way * perWay, (way + 1) * perWay)],
+          isStraight: length === 1,
+        })),
+        tightest,
+      };
+    });
+    return { reachMm: REACH_MM, stepMm: 1 / pxPerMm, edges };
+  }
+}
+
+/** For each pixel which plates print there, a bit each. */
+function stackOf({ rect, planes }: PlatePlanes): Uint16Array {
+  const inks = new Uint16Array(rect.width * rect.height);
+  planes.forEach(({ shape }, k) => {
+    const bit = 1 << k;
+    for (let i = shape.indexOf(255); i >= 0;) {
+      const gap = shape.indexOf(0, i);
+      const end = gap < 0 ? shape.length : gap;
+      for (; i < end; i++) inks[i]! |= bit;
+      i = gap < 0 ? -1 : shape.indexOf(255, gap);
+    }
+  });
+  return inks;
+}
