@@ -1,4 +1,4 @@
-import type { InkIdea, InkOffer, PresentInks, View } from '@/core/pipeline';
+import type { InkIdea, InkOffer, PresentInks, ScreenShifts, View } from '@/core/pipeline';
 import type { Closeness } from '@/core/solving';
 import type { Ink, JobGarment, JobSheet } from '@/core/sheet';
 
@@ -21,6 +21,8 @@ export interface DrawRequest {
   /** The plate shown as film. */
   readonly plateId: string | null;
   readonly lifted: readonly string[];
+  /** Screens that lie off, for trying what shows then. */
+  readonly shifts: ScreenShifts;
   /** How many passes of the run have printed; null: all of them. */
   readonly passes: number | null;
   /** From how far dots are looked at, in metres; 0: as they lie there. */

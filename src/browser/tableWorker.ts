@@ -28,6 +28,9 @@ import {
   encodeRgba,
   evaluatePlates,
   gapsKey,
+  shiftPlanes,
+  shiftReach,
+  shiftReachMm,
   labelsForPlates,
   labelsKey,
   labelsMargin,
@@ -159,7 +162,7 @@ class TableWorker {
     const pixels = new Uint8ClampedArray(room?.byteLength === bytes ? room : new ArrayBuffer(bytes));
     fillPixels(pixels, groundOf(request));
     // Most of a window may be bare garment, which needs no evaluation.
-    const part = clipToPrint(sheet, view);
+    const part = clipToPrint(sheet, view, shiftReachMm(request.shifts, sheet));
     if (part) {
       const drawn = await this.part(request, part.view, subject);
       if (!drawn || request.ticket < this.latest) return null;
@@ -181,9 +184,12 @@ class TableWorker {
     const level = viewLevel(sheet, shown, subject === 'dots');
     if (subject === 'artwork') return this.artwork(request, level, view, null);
     const kernels = await this.loadKernels();
-    const planes = await this.evaluate(request, level);
+    const reach = shiftReach(request.shifts, level.grid);
+    const made = await this.evaluate(request, { ...level, region: expandRect(level.region, reach) });
     // A newer drawing's planes may have taken these planes' place.
-    if (!planes || request.ticket < this.latest) return null;
+    if (!made || request.ticket < this.latest) return null;
+    // A film shows its plate where it should lie.
+    const planes = reach > 0 && subject !== 'film' ? shiftPlanes(made, level.grid, request.shifts) : made;
     const pixels = await this.picture(request, level, shown, planes, kernels);
     return pixels && away ? stepBack(pixels, view, awayM) : pixels;
   }

@@ -8,6 +8,8 @@ export type ShiftFault = 'garment' | 'white';
 /** A place of an edge and how far the screen may lie off there, in mm, before anything shows. */
 export interface EdgePlace extends PrintPlace {
   readonly marginMm: number;
+  /** What shows within a few millimetres when the screen lies off by the press's tolerance, in mm²; over all eight ways on average. */
+  readonly shownMm2: number;
   /** Across the edge, which lies behind the middle one: for each step which plates print there, a bit each in the order of the sheet. */
   readonly profile: readonly number[];
   readonly profileStepMm: number;
@@ -32,7 +34,7 @@ export interface EdgeKind {
   /** What stands beyond the edge; null: bare garment, or nothing but base. */
   readonly besideId: string | null;
   readonly ways: readonly EdgeWay[];
-  /** The tightest places, one of each few millimetres, the tightest first. */
+  /** The tightest places, one of each few millimetres, those first where most shows. */
   readonly tightest: readonly EdgePlace[];
 }
 

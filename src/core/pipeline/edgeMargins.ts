@@ -53,7 +53,7 @@ interface Gathered {
   readonly beside: Plate | null;
   /** For each way, then for each margin in steps of that way: pixels of edge. */
   readonly counts: Float64Array;
-  readonly places: Map<number, EdgePlace>;
+  readonly places: Map<number, { -readonly [K in keyof EdgePlace]: EdgePlace[K] }>;
 }
 
 /**
@@ -64,6 +64,7 @@ export class EdgeCounter {
   private readonly grid: PrintGrid;
   private readonly plates: readonly Plate[];
   private readonly reach: number;
+  private readonly toleranceMm: number;
   private readonly base: number;
   private readonly highlights: number;
   private readonly found = new Map<number, Gathered>();
@@ -71,6 +72,7 @@ export class EdgeCounter {
   constructor(sheet: JobSheet, grid: PrintGrid) {
     this.grid = grid;
     this.plates = sheet.plates;
+    this.toleranceMm = sheet.press.toleranceMm;
     this.reach = Math.ceil(REACH_MM * grid.pxPerMm);
     const bitsOf = (role: Plate['role']) =>
       sheet.plates.reduce((bits, plate, k) => bits | (plate.role === role ? 1 << k : 0), 0);
@@ -177,19 +179,24 @@ export class EdgeCounter {
     const square = Math.floor(yMm / PLACE_MM) * 4096 + Math.floor(xMm / PLACE_MM);
     const marginMm = (margin * WAYS[way]![2]) / pxPerMm;
     const known = gathered.places.get(square);
-    if (known && marginMm >= known.marginMm) return;
     const [dx, dy, length] = WAYS[way]!;
+    const steps = Math.floor((this.toleranceMm * pxPerMm) / length + 1e-6);
+    const shownMm2 = Math.max(0, steps - margin) / pxPerMm ** 2 / WAYS.length + (known?.shownMm2 ?? 0);
+    if (known && marginMm >= known.marginMm) {
+      known.shownMm2 = shownMm2;
+      return;
+    }
     const step = dy * rect.width + dx;
     const profile = Array.from({ length: 2 * this.reach + 1 }, (_, n) => inks[i + (n - this.reach) * step]!);
     const profileStepMm = length / pxPerMm;
-    gathered.places.set(square, { xMm, yMm, marginMm, profile, profileStepMm });
+    gathered.places.set(square, { xMm, yMm, marginMm, shownMm2, profile, profileStepMm });
   }
 
   result(): EdgeSurvey {
     const { pxPerMm } = this.grid;
     const edges = [...this.found.values()].map(({ fault, plate, beside, counts, places }): EdgeKind => {
       const perWay = this.reach + 1;
-      const tightest = [...places.values()].sort((p, q) => p.marginMm - q.marginMm).slice(0, MOST_PLACES);
+      const tightest = [...places.values()].sort(tighter).slice(0, MOST_PLACES);
       return {
         fault,
         plateId: plate.id,
@@ -206,6 +213,11 @@ export class EdgeCounter {
     });
     return { reachMm: REACH_MM, stepMm: 1 / pxPerMm, edges };
   }
+}
+
+/** Places where more shows come first. */
+function tighter(p: EdgePlace, q: EdgePlace): number {
+  return q.shownMm2 - p.shownMm2 || p.marginMm - q.marginMm;
 }
 
 /** For each pixel which plates print there, a bit each. */

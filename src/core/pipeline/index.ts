@@ -67,6 +67,7 @@ export {
 export { PrintSurveyor, type SurveyStep } from './surveySteps';
 export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } from './survey';
 export { EdgeCounter, edgeBands, edgeGrid } from './edgeMargins';
+export { type ScreenShift, type ScreenShifts, shiftPlanes, shiftReach, shiftReachMm } from './shiftPlanes';
 export { platesBits, type BitsRequest } from './plateBits';
 export {
   dotsScore,

@@ -59,9 +59,13 @@ export interface ViewPart {
   readonly view: View;
 }
 
-/** Cuts a view down to the print and a margin round it; null when the print lies outside the window. */
-export function clipToPrint(sheet: JobSheet, view: View): ViewPart | null {
-  const marginMm = fitGrowthMm(sheet) + 2 / view.scale;
+/**
+ * Cuts a view down to the print and a margin round it; null when the print lies outside the window.
+ *
+ * @param roomMm how far beyond that ink may lie, as where a screen lies off.
+ */
+export function clipToPrint(sheet: JobSheet, view: View, roomMm = 0): ViewPart | null {
+  const marginMm = fitGrowthMm(sheet) + 2 / view.scale + roomMm;
   const x0 = Math.max(0, Math.floor((-marginMm - view.xMm) * view.scale));
   const y0 = Math.max(0, Math.floor((-marginMm - view.yMm) * view.scale));
   const x1 = Math.min(view.width, Math.ceil((sheet.print.widthMm + marginMm - view.xMm) * view.scale));

@@ -9,6 +9,16 @@ export const SURROUNDINGS = ['light', 'middle', 'dark'] as const;
 
 const place = z.object({ centreXMm: z.number(), centreYMm: z.number(), scale: z.number().positive() });
 
+/** How far screens are moved on the table: more than any press wanders. */
+export const MOST_SHIFT_MM = 2;
+export const MOST_TURN_DEG = 1;
+
+const shift = z.object({
+  xMm: z.number().min(-MOST_SHIFT_MM).max(MOST_SHIFT_MM),
+  yMm: z.number().min(-MOST_SHIFT_MM).max(MOST_SHIFT_MM),
+  deg: z.number().min(-MOST_TURN_DEG).max(MOST_TURN_DEG),
+});
+
 /** How a job is looked at: nothing of it changes a film. */
 const viewStateSchema = z.object({
   step: z.enum(STEPS),
@@ -21,6 +31,8 @@ const viewStateSchema = z.object({
   place: place.nullable(),
   selected: z.string().nullable(),
   lifted: z.array(z.string()),
+  /** Screens that lie off on the table, by their plate. */
+  shifts: z.record(z.string(), shift).default({}),
   /** Passes of the run that have printed; null: all. */
   passes: z.number().int().min(0).nullable(),
   surround: z.enum(SURROUNDINGS),
@@ -43,6 +55,7 @@ const START: ViewState = {
   place: null,
   selected: null,
   lifted: [],
+  shifts: {},
   passes: null,
   surround: 'middle',
   awayM: 0,

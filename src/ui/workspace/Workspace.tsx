@@ -304,6 +304,8 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     saveStock,
     select,
     goTo,
+    shifts: view.shifts,
+    setShifts: (shifts) => setView({ shifts }),
     pick: startPicking,
     corners,
     dropCorner,
@@ -431,6 +433,7 @@ function fitView(view: ViewState, sheet: JobSheet): ViewState {
   return {
     ...view,
     lifted: view.lifted.filter((id) => known.has(id)),
+    shifts: Object.fromEntries(Object.entries(view.shifts).filter(([id]) => known.has(id))),
     passes: view.passes !== null && view.passes >= total ? null : view.passes,
     shownGarment: otherGarments(sheet).some(({ id }) => id === view.shownGarment) ? view.shownGarment : null,
   };

@@ -4,7 +4,7 @@ import { type ReactNode, createContext, useContext, useEffect, useLayoutEffect, 
 import { type StoreApi, createStore, useStore } from 'zustand';
 import type { TablePool } from '@/browser';
 import type { Finding, Step } from '@/core/checks';
-import type { Survey } from '@/core/pipeline';
+import type { ScreenShifts, Survey } from '@/core/pipeline';
 import type { JobSheet, Plate, Stock } from '@/core/sheet';
 import type { ArtworkView } from '@/protocol/jobs';
 import type { TaskView } from '@/protocol/tasks';
@@ -44,6 +44,9 @@ export interface DeskState {
   readonly saveStock: (stock: Stock) => void;
   readonly select: (plateId: string) => void;
   readonly goTo: (finding: Finding) => void;
+  /** Screens that lie off on the table: nothing of the job. */
+  readonly shifts: ScreenShifts;
+  readonly setShifts: (shifts: ScreenShifts) => void;
   readonly pick: (picking: Picking | null) => void;
   readonly dropCorner: () => void;
   /** How close colours must be where a click outlines an area of one colour; null: a click is a corner. */

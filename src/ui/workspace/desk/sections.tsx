@@ -32,7 +32,7 @@ import {
   hasBase,
   hasStrengths,
 } from '../steps/FitSections';
-import { EdgesSection, hasEdges } from '../steps/EdgesSection';
+import { EdgesSection } from '../steps/EdgesSection';
 import { GainSection, gainState } from '../steps/GainSection';
 import { AddInk, InksSection } from '../steps/InksSection';
 import { KeptSection, keptState } from '../steps/KeptSection';
@@ -147,7 +147,13 @@ export const SECTIONS: readonly StepSection[] = [
     Body: StrengthSection,
   },
   { id: 'fit-colours', step: 'fit', title: 'Colours', Body: FitColoursSection },
-  { id: 'edges', step: 'fit', title: 'Screens that lie off', applies: hasEdges, Body: EdgesSection },
+  {
+    id: 'edges',
+    step: 'fit',
+    title: 'Screens that lie off',
+    applies: ({ sheet }) => sheet.plates.length > 1,
+    Body: EdgesSection,
+  },
   { id: 'texture', step: 'fit', title: 'Worn texture', folded: textureState, Body: TextureSection },
 
   { id: 'screen', step: 'dots', Title: ScreenTitle, Body: ScreenSection },

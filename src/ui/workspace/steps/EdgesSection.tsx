@@ -2,15 +2,13 @@
 
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { type EdgeKind, type EdgePlace, survivesMm } from '@/core/checks';
-import { type JobSheet, type Plate, garmentOf } from '@/core/sheet';
+import { type EdgeKind, type EdgePlace, type EdgeSurvey, survivesMm } from '@/core/checks';
+import { type JobSheet, type Plate, garmentOf, isSimulated } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
-import { type DeskState, useDesk, useSheet } from '../desk/desk';
+import { useDesk, useSheet } from '../desk/desk';
+import { ShiftPad } from './ShiftPad';
 
 const mm = (length: number) => `${trimNumber(length, 2)} mm`;
-
-/** Whether edges were looked at; they are as soon as the survey is there. */
-export const hasEdges = ({ survey }: Pick<DeskState, 'survey'>): boolean => (survey?.edges ?? null) !== null;
 
 /** An edge that can be looked at. */
 interface Edge {
@@ -22,11 +20,11 @@ interface Edge {
 const APART_MM = 4;
 const MOST_EDGES = 60;
 
-/** The tightest edges of the job, the tightest first. */
+/** The tightest edges of the job, those first where most would show. */
 function tightestOf(edges: readonly EdgeKind[]): Edge[] {
   const all = edges
     .flatMap((kind) => kind.tightest.map((place): Edge => ({ kind, place })))
-    .sort((p, q) => p.place.marginMm - q.place.marginMm);
+    .sort((p, q) => q.place.shownMm2 - p.place.shownMm2 || p.place.marginMm - q.place.marginMm);
   const chosen: Edge[] = [];
   for (const edge of all) {
     if (chosen.length === MOST_EDGES) break;
@@ -37,15 +35,31 @@ function tightestOf(edges: readonly EdgeKind[]): Edge[] {
   return chosen;
 }
 
-/** How far screens may lie off, and the edges where that is least, one after the other. */
+/** What comes of screens that lie off: how far they may, where it shows first, and how it looks. */
 export function EdgesSection() {
   const sheet = useSheet();
-  const edges = useDesk(({ survey }) => survey?.edges ?? null);
+  const survey = useDesk((desk) => desk.survey);
+  return (
+    <>
+      {survey?.edges && <TightEdges edges={survey.edges} />}
+      {!survey && !isSimulated(sheet) && <p className="caption">Edges are being looked at …</p>}
+      {isSimulated(sheet) && (
+        <p className="caption">
+          Of tones no edge is measured: what a plate that lies off does to dots stands in Dots.
+        </p>
+      )}
+      <ShiftPad />
+    </>
+  );
+}
+
+/** How far screens may lie off, and the edges where that is least, one after the other. */
+function TightEdges({ edges }: { readonly edges: EdgeSurvey }) {
+  const sheet = useSheet();
   const goTo = useDesk((desk) => desk.goTo);
-  const tightest = useMemo(() => (edges ? tightestOf(edges.edges) : []), [edges]);
-  const survives = useMemo(() => (edges ? survivesMm(edges) : 0), [edges]);
+  const tightest = useMemo(() => tightestOf(edges.edges), [edges]);
+  const survives = useMemo(() => survivesMm(edges), [edges]);
   const [at, setAt] = useState<number | null>(null);
-  if (!edges) return null;
   const { toleranceMm } = sheet.press;
   const holds = survives + edges.stepMm > toleranceMm;
   const shown = at === null ? null : (tightest[at] ?? null);

@@ -145,6 +145,7 @@ export function Table(props: Props) {
         surround: coming.view.surround,
         plateId: coming.plateId,
         lifted: coming.view.lifted,
+        shifts: coming.view.shifts,
         passes: coming.view.passes,
         awayM: coming.view.awayM,
         view: window,

@@ -21,6 +21,7 @@ interface Props {
 export function TableNotices(props: Props) {
   const { garment, together, view, onView, comparing, passesTotal, dotsFar, onDots } = props;
   const half = view.passes !== null && view.passes < passesTotal;
+  const shifted = Object.keys(view.shifts).length;
   const line = 'flex items-center gap-3 border border-ink bg-white px-3 py-1';
   return (
     <div
@@ -41,6 +42,14 @@ export function TableNotices(props: Props) {
           {view.lifted.length === 1 ? '1 plate is lifted' : `${view.lifted.length} plates are lifted`}
           <button type="button" className="underline" onClick={() => onView({ lifted: [] })}>
             lay all down
+          </button>
+        </p>
+      )}
+      {shifted > 0 && view.subject !== 'film' && view.subject !== 'artwork' && (
+        <p className={line}>
+          {shifted === 1 ? '1 screen lies off' : `${shifted} screens lie off`}
+          <button type="button" className="underline" onClick={() => onView({ shifts: {} })}>
+            put back
           </button>
         </p>
       )}
