@@ -103,6 +103,31 @@ async function scrollTo(text) {
   await sheet.getByRole('heading', { name: text }).evaluate((heading) => heading.scrollIntoView());
 }
 
+await open('Kite & Kelp', 'Fit');
+await page.getByTestId('survives').waitFor({ timeout: 60_000 });
+for (let k = 0; k < 3; k++) await page.getByRole('button', { name: 'The next edge' }).click();
+await settle();
+await page
+  .getByRole('button', { name: / to the left$/ })
+  .first()
+  .click();
+await scrollTo('Screens that lie off');
+await settle();
+await page.waitForTimeout(800);
+await picture('edges');
+await page.getByRole('button', { name: 'put back' }).click();
+
+await open('Rowers', 'Fit');
+await page.getByRole('button', { name: /^Worn texture/ }).click();
+await page.getByRole('button', { name: 'Cracks' }).click();
+await scrollTo('Worn texture');
+await settle();
+await page.waitForTimeout(4000);
+await settle();
+await picture('texture');
+await page.keyboard.press('Control+z');
+await settle();
+
 /** The glow of the lantern, which prints as dots. */
 async function openDots() {
   await open('Net Loft', 'Dots');
@@ -120,12 +145,6 @@ await page.getByRole('application').focus();
 for (const key of ['Shift+ArrowUp', 'Shift+ArrowRight', 'Shift+ArrowRight']) await page.keyboard.press(key);
 await settle();
 await picture('dots');
-await page.getByRole('button', { name: 'Dots seen from' }).click();
-await page.getByRole('option', { name: 'from 2 m' }).click();
-await settle();
-await picture('dots-from-afar');
-await page.getByRole('button', { name: 'Dots seen from' }).click();
-await page.getByRole('option', { name: 'close up' }).click();
 await scrollTo('Dots that meet');
 await sheet.getByRole('radio', { name: /interlocked/ }).click();
 await sheet.getByRole('radio', { name: /dispersed.*\d$/ }).waitFor({ timeout: 30_000 });
@@ -165,7 +184,6 @@ await page.getByLabel('PDF, films beside each other').uncheck();
 await scrollTo('Print the films');
 await page.getByRole('button', { name: 'Send to the printer' }).click();
 await page.getByText(/[1-9] of \d films/).waitFor({ timeout: 30_000 });
-await picture('printing');
 const job = page.url();
 await page.goto(`${base}/stock`);
 await page.waitForTimeout(800);

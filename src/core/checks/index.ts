@@ -53,6 +53,7 @@ export {
   type EdgeWay,
   type ShiftFault,
   shownArea,
+  shownLength,
   survivesMm,
 } from './shiftFindings';
 export { FILLING_MM, type WearSurvey } from './textureFindings';

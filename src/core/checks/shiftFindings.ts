@@ -86,7 +86,7 @@ export function survivesMm({ reachMm, stepMm, edges }: EdgeSurvey): number {
 }
 
 /** Length of edges where something shows at a shift, in mm, about: of those that face along rows and columns. */
-function shownLength(edges: readonly EdgeKind[], shiftMm: number): number {
+export function shownLength(edges: readonly EdgeKind[], shiftMm: number): number {
   let sum = 0;
   for (const { ways } of edges) {
     for (const { pixelMm, stepMm, pixels, isStraight } of ways) {

@@ -2,7 +2,7 @@
 
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { type EdgeKind, type EdgePlace, type EdgeSurvey, survivesMm } from '@/core/checks';
+import { type EdgeKind, type EdgePlace, type EdgeSurvey, shownLength, survivesMm } from '@/core/checks';
 import { type JobSheet, type Plate, garmentOf, isSimulated } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { useDesk, useSheet } from '../desk/desk';
@@ -59,6 +59,10 @@ function TightEdges({ edges }: { readonly edges: EdgeSurvey }) {
   const goTo = useDesk((desk) => desk.goTo);
   const tightest = useMemo(() => tightestOf(edges.edges), [edges]);
   const survives = useMemo(() => survivesMm(edges), [edges]);
+  const length = useMemo(
+    () => shownLength(edges.edges, sheet.press.toleranceMm),
+    [edges, sheet.press.toleranceMm],
+  );
   const [at, setAt] = useState<number | null>(null);
   const { toleranceMm } = sheet.press;
   const holds = survives + edges.stepMm > toleranceMm;
@@ -83,7 +87,7 @@ function TightEdges({ edges }: { readonly edges: EdgeSurvey }) {
       <p data-testid="survives" className={holds ? '' : 'text-clay-deep'}>
         {survives >= edges.reachMm
           ? `Any one screen may lie off by ${mm(edges.reachMm)} and more.`
-          : `Any one screen may lie off by ${mm(survives)} before white or garment shows; the press wanders by ${mm(toleranceMm)}.`}
+          : `Any one screen may lie off by ${mm(survives)} before white or garment shows; the press wanders by ${mm(toleranceMm)}${length < 1 ? '' : `, where something shows along about ${trimNumber(length, 0)} mm of edges`}.`}
       </p>
       {tightest.length > 0 && (
         <div className="mt-1 flex items-center gap-2">
