@@ -71,6 +71,8 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --choke LENGTH       underbase choke, up to 2 mm              [0.15mm]
   --spread LENGTH      spread of the colours over the base      [0]
   --trap LENGTH        how far colours that touch run into each other    [0]
+  --pairs FILE         two plates each that are trapped otherwise, as JSON:
+                       [{ "between": ["Yellow", "Red"], "grows": "Yellow", "width": "0.2mm" }]
   --guard LENGTH       openings that are narrower stay open where colours spread     [0]
   --texture KIND:N%    holes of a worn print through all plates, on N % of it: cracked, washed,
                        speckle, brushed, weave, scratches, dots or edges; more with commas:

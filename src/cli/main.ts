@@ -26,6 +26,7 @@ const OPTIONS = [
   'spread',
   'trap',
   'guard',
+  'pairs',
   'texture',
   'close-gaps',
   'curve',

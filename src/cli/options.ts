@@ -12,6 +12,7 @@ import {
 import { printedEnds, setInkLimit, setLeaveOutLone, wishBase, withAdjustment } from '@/core/separation';
 import { type CurvePoints, PLAIN_CURVE, curveSchema, withStage } from '@/core/stages';
 import { checkNamePattern } from '@/core/film';
+import { withPairs } from './pairs';
 import { readTexture } from './texture';
 import { parseLengthMm, parseSheetSizeMm } from '@/core/units';
 import { type Options, bad, readChoice, readList, readNumber, readPercent, readReadings } from './arguments';
@@ -217,6 +218,7 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
   if (options.names !== undefined) checkNamePattern(options.names);
   const polarity = readChoice(options, 'polarity', ['positive', 'negative']);
   const part = readPart(options);
+  const paired = await withPairs(options, sheet);
   const changed = parseJobSheet({
     ...withInkWishes(options, withChanges(options, part ? withMask(sheet, part) : sheet)),
     plates: withCurves(sheet, options.curve).map((plate) => ({
@@ -229,6 +231,7 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
       chokeMm: length('choke', LIMITS.maxChokeMm) ?? fit.chokeMm,
       spreadMm: length('spread', LIMITS.maxChokeMm) ?? fit.spreadMm,
       trapMm: length('trap', LIMITS.maxChokeMm) ?? fit.trapMm,
+      pairs: paired.fit.pairs,
       guardMm: length('guard', LIMITS.maxGuardMm) ?? fit.guardMm,
       closeGapsMm: length('close-gaps', LIMITS.maxGapMm) ?? fit.closeGapsMm,
     },

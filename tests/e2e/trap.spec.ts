@@ -12,7 +12,7 @@ test('a trap is typed, says which colour grows into which, and is taken back', a
   await field.fill('0.2 mm');
   await field.press('Enter');
   await settled(page);
-  await expect(page.getByTestId('trap-directions')).toContainText('grows into');
+  await expect(page.getByTestId('trap-directions')).toContainText(' runs 0.2 mm into ');
   await expect.poll(async () => (await fit()).trapMm).toBe(0.2);
   // Wider than any press needs: it is not taken.
   await field.fill('9 mm');
@@ -20,6 +20,17 @@ test('a trap is typed, says which colour grows into which, and is taken back', a
   await settled(page);
   expect((await fit()).trapMm).toBe(0.2);
   await field.press('Escape');
+  // Two of them are told to meet, and set back.
+  const pair = page.getByTestId('trap-directions').getByRole('button').first();
+  await pair.click();
+  await page.getByRole('option', { name: / meet$/ }).click();
+  await expect.poll(async () => (await fit()).pairs).toHaveLength(1);
+  await expect(page.getByTestId('trap-directions')).toContainText('they meet');
+  await pair.click();
+  await page.getByRole('option', { name: /as the model says$/ }).click();
+  await expect.poll(async () => (await fit()).pairs).toHaveLength(0);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await page.getByRole('button', { name: /^Undo/ }).click();
   await page.getByRole('button', { name: /^Undo/ }).click();
   await expect.poll(async () => (await fit()).trapMm).toBe(0);
   await expect(field).toHaveValue('0 mm');

@@ -21,6 +21,7 @@ import {
   SCREENINGS,
   TEXTURES,
   type Texture,
+  type TrapPairSetting,
   keptOf,
   paletteOf,
   parseJobSheet,
@@ -193,6 +194,7 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
       chokeMm: one(random, [0, 0.15, 0.4]),
       spreadMm: isToned(kind) ? 0 : one(random, [0, 0, 0.2]),
       trapMm: isToned(kind) ? 0 : one(random, [0, 0.1, 0.25]),
+      pairs: isToned(kind) ? [] : randomPairs(random, ids),
       guardMm: one(random, [0, 0, 0.4]),
       highlightChokeMm: one(random, [0, 0.1]),
       underDarkMm: one(random, [0, 0.2]),
@@ -201,6 +203,17 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
     texture: random() < 0.4 ? randomTexture(random, ids) : null,
     film: { ...dots.film, dpi: one(random, [300, 360, 425]), sheetWidthMm: 110, sheetHeightMm: 100 },
   });
+}
+
+/** Some pairs of plates that are trapped otherwise. */
+function randomPairs(random: Random, ids: readonly string[]): TrapPairSetting[] {
+  return ids.flatMap((one_, k) =>
+    ids.slice(k + 1).flatMap((other): TrapPairSetting[] => {
+      if (random() < 0.7) return [];
+      const grows = one(random, ['model', 'none', { plateId: one_ }, { plateId: other }] as const);
+      return [{ plateIds: [one_, other], grows, mm: one(random, [null, 0.15, 0.3]) }];
+    }),
+  );
 }
 
 function randomTexture(random: Random, ids: readonly string[]): Texture {

@@ -33,7 +33,11 @@ let plain: Map<string, Uint8Array>;
 let trapped: Map<string, Uint8Array>;
 let size: { width: number; height: number };
 
-async function filmsOf(name: string, trap: string): Promise<Map<string, Uint8Array>> {
+async function filmsOf(
+  name: string,
+  trap: string,
+  more: readonly string[] = [],
+): Promise<Map<string, Uint8Array>> {
   const out = path.join(folder, name);
   const made = outcome([
     'separate',
@@ -60,6 +64,7 @@ async function filmsOf(name: string, trap: string): Promise<Map<string, Uint8Arr
     'tiff-screen',
     '--date',
     '2026-01-01',
+    ...more,
   ]);
   expect(made.status).toBe(0);
   const { plates } = JSON.parse(readFileSync(path.join(out, 'report.json'), 'utf8')) as { plates: Plate[] };
@@ -90,7 +95,7 @@ beforeAll(async () => {
 }, 300_000);
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-function measured(ink: string) {
+function measured(ink: string, after = trapped) {
   const write = (name: string, bytes: Uint8Array) => {
     const file = path.join(folder, name);
     writeFileSync(file, bytes);
@@ -98,7 +103,7 @@ function measured(ink: string) {
   };
   const all = new Uint8Array(size.width * size.height);
   for (const film of plain.values()) film.forEach((value, i) => (all[i]! |= value));
-  const files = [write('before', plain.get(ink)!), write('after', trapped.get(ink)!), write('inked', all)];
+  const files = [write('before', plain.get(ink)!), write('after', after.get(ink)!), write('inked', all)];
   const program = path.resolve('tests/reference/trapWidths.py');
   const text = execFileSync(
     '/usr/bin/python3',
@@ -137,4 +142,41 @@ test('the stroke keeps a third of its width open, and colours that touch nothing
   for (const ink of [inkLike(/red|scarlet/i), inkLike(/black|tar|dark/i)]) {
     expect(measured(ink)).toMatchObject({ added: 0, taken: 0 });
   }
+});
+
+test('a pair that is set by hand is trapped the other way and as far as it says', async () => {
+  const [light, black] = [inkLike(/yellow|gold|lemon|amber/i), inkLike(/black|tar|dark/i)];
+  const file = path.join(folder, 'pairs.json');
+  writeFileSync(file, JSON.stringify([{ between: [light, black], grows: black, width: '0.35mm' }]));
+  const turned = await filmsOf('turned', '0mm', ['--pairs', file]);
+  expect(measured(light, turned)).toMatchObject({ added: 0, taken: 0 });
+  const { taken, most, beyond } = measured(black, turned);
+  expect([taken, beyond]).toEqual([0, 0]);
+  expect(Math.abs(most - 0.35 * PX_PER_MM)).toBeLessThan(1);
+});
+
+test('a file of pairs that makes no sense is refused in words', () => {
+  const file = path.join(folder, 'wrong.json');
+  const said = (content: string) => {
+    writeFileSync(file, content);
+    const { status, err } = outcome([
+      ...[
+        'separate',
+        art,
+        '--out',
+        path.join(folder, 'no'),
+        '--width',
+        '50mm',
+        '--garment',
+        '#ffffff',
+        '--pairs',
+        file,
+      ],
+    ]);
+    expect(status).not.toBe(0);
+    return err;
+  };
+  expect(said('{')).toMatch(/is no JSON/);
+  expect(said('[{ "between": ["Yellow"] }]')).toMatch(/--pairs: 0\.between/);
+  expect(said('[{ "between": ["Purple", "Puce"] }]')).toMatch(/names "Purple", which is no plate/);
 });

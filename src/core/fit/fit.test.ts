@@ -1,8 +1,8 @@
 import { testSheet } from '../../../tests/testSheet';
 import { PLAIN_KERNELS } from '../kernels';
 import { FRESH_MEMORY } from '../raster';
-import { BARE, type LabelMap, changePlate, changeRole, trapPairs } from '../separation';
-import { type JobSheet, paletteOf } from '../sheet';
+import { BARE, type LabelMap, changePlate, changeRole, mergePlates, trapPairs } from '../separation';
+import { type JobSheet, type TrapPairSetting, paletteOf, parseJobSheet, withPairSetting } from '../sheet';
 import { FitStages, fitGrowthMm, fitHalo, fitPlates, shapeStages, touchedBy } from '.';
 
 // Discs and half planes at 20 pixels to the millimetre: what fit makes of them is known from their geometry.
@@ -204,6 +204,47 @@ describe('a trap', () => {
     const pair = (of: JobSheet) => trapPairs(of).map(({ source, target }) => [source, target]);
     expect(pair(opaque)).toEqual([[first, later]]);
     expect(pair(turned)).toEqual([[later, first]]);
+  });
+
+  describe('set for one pair by hand', () => {
+    const halves = labelsOf((x) => (x < 0 ? 0 : 1));
+    const grownBy = (of: JobSheet, id: string) =>
+      (areaOf(halves, of, id) - areaOf(halves, trapped(0), id)) / (SIDE / PX_PER_MM);
+    const by = (grows: TrapPairSetting['grows'], mm: number | null, jobMm = 0.15) =>
+      withPairSetting(trapped(jobMm), { plateIds: [dark, red], grows, mm });
+
+    it('grows the other way, as far as it says', () => {
+      const turned = by({ plateId: dark }, 0.3);
+      expect(Math.abs(grownBy(turned, dark) - 0.3)).toBeLessThan(0.5 / PX_PER_MM);
+      expect(grownBy(turned, red)).toBe(0);
+    });
+
+    it('meets where it is told to', () => {
+      const none = by('none', null);
+      expect([grownBy(none, red), grownBy(none, dark)]).toEqual([0, 0]);
+    });
+
+    it('is trapped though the job is not', () => {
+      expect(Math.abs(grownBy(by('model', 0.2, 0), red) - 0.2)).toBeLessThan(0.5 / PX_PER_MM);
+    });
+
+    it('is forgotten when nothing of its own is left, and when a plate of it goes', () => {
+      expect(withPairSetting(by('none', null), { plateIds: [red, dark], grows: 'model', mm: null })).toEqual(
+        trapped(0.15),
+      );
+      const merged = mergePlates(by('none', null), dark, red);
+      expect(merged.fit.pairs).toEqual([]);
+    });
+
+    it('is refused in words where it makes no sense', () => {
+      const wrong = (pairs: JobSheet['fit']['pairs']) => () =>
+        parseJobSheet({ ...job, fit: { ...job.fit, pairs } });
+      const pair = { plateIds: [dark, red], grows: 'none', mm: null } as TrapPairSetting;
+      expect(wrong([{ ...pair, plateIds: [dark, 'gone'] }])).toThrow(/"gone", which is not there/);
+      expect(wrong([{ ...pair, plateIds: [dark, dark] }])).toThrow(/must be two plates/);
+      expect(wrong([{ ...pair, grows: { plateId: base } }])).toThrow(/neither of the two/);
+      expect(wrong([pair, { ...pair, plateIds: [red, dark] }])).toThrow(/a second time/);
+    });
   });
 
   it('never takes more than a third of a stroke, from each side', () => {

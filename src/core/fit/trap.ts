@@ -1,5 +1,5 @@
 import { forEachRun, isEmpty, nearBoundaryHalo } from '../raster';
-import { trapPairs } from '../separation';
+import { setPairs } from '../separation';
 import { copyOf } from './choke';
 import type { DraftInk } from './fitState';
 import { complementOf, narrowPlaces, narrowPlacesHalo } from './openings';
@@ -7,25 +7,27 @@ import { type StagePlace, shapeStage } from './shapeStage';
 import { strokeCores, strokeCoresHalo } from './strokeCores';
 
 interface Setting {
+  /** The widest of the traps. */
   readonly mm: number;
   /** Places that are narrower are not printed over; 0: all may be, by the trap. */
   readonly guardMm: number;
-  /** For each plate, by its id, those whose place it grows into. */
-  readonly into: Readonly<Record<string, readonly string[]>>;
+  /** For each plate, by its id, those whose place it grows into, and how far, in mm. */
+  readonly into: Readonly<Record<string, Readonly<Record<string, number>>>>;
 }
 
 /** A trap is never wider than this part of the narrower of the two shapes. */
 const PART = 1 / 3;
 
-/** Colours that touch run into each other, so that no gap opens where a screen lies off; which of the two grows `trapPairs` says. The base stays as it is. */
+/** Colours that touch run into each other, so that no gap opens where a screen lies off; which of the two grows, and how far, `setPairs` says. The base stays as it is. */
 export const TRAP = shapeStage<Setting>({
   name: 'trap',
   setting(sheet) {
-    const { trapMm, guardMm } = sheet.fit;
-    if (!(trapMm > 0)) return null;
-    const into: Record<string, string[]> = {};
-    for (const { source, target } of trapPairs(sheet)) (into[source] ??= []).push(target);
-    return Object.keys(into).length > 0 ? { mm: trapMm, guardMm, into } : null;
+    const { trapMm, pairs, guardMm } = sheet.fit;
+    if (!(trapMm > 0) && pairs.length === 0) return null;
+    const into: Record<string, Record<string, number>> = {};
+    const trapped = setPairs(sheet).filter((pair) => pair.mm > 0);
+    for (const { source, target, mm } of trapped) (into[source] ??= {})[target] = mm;
+    return trapped.length > 0 ? { mm: Math.max(...trapped.map(({ mm }) => mm)), guardMm, into } : null;
   },
   looks: ({ mm, guardMm }, pxPerMm) => {
     const trap = mm * pxPerMm;
@@ -42,8 +44,9 @@ export const TRAP = shapeStage<Setting>({
     const trap = mm * pxPerMm;
     const here = inks.drafts.filter(({ shape }) => !isEmpty(shape));
     const grown = new Map<string, DraftInk>();
-    const sources = (target: DraftInk) => here.filter(({ id }) => into[id]?.includes(target.id));
-    const growing = here.filter(({ id }) => here.some((target) => into[id]?.includes(target.id)));
+    const widthOf = (source: DraftInk, target: DraftInk) => into[source.id]?.[target.id] ?? 0;
+    const sources = (target: DraftInk) => here.filter((source) => widthOf(source, target) > 0);
+    const growing = here.filter((source) => here.some((target) => widthOf(source, target) > 0));
     // Planes that are kept come first: what is only needed meanwhile lies behind them.
     for (const draft of growing) {
       const tone = draft.tone && memory.words(draft.shape.length);
@@ -67,7 +70,12 @@ export const TRAP = shapeStage<Setting>({
         memory.scratch(() => {
           const guarded = guardMm > 0 && over.length > 0 ? guardMm * pxPerMm : 0;
           const narrow = guarded > 0 ? narrowIn(target, guarded, place) : null;
-          growInto({ target, sources: others, over, narrow }, trap, limitOf, grown, place);
+          // Whose a pixel is does not depend on who grows, so widths can be laid one after the other.
+          for (const own of new Set(others.map((source) => widthOf(source, target)))) {
+            const alike = others.filter((source) => widthOf(source, target) === own);
+            const growth = { target, sources: alike, over, narrow };
+            memory.scratch(() => growInto(growth, own * pxPerMm, limitOf, grown, place));
+          }
         });
       }
     });

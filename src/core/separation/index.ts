@@ -74,7 +74,7 @@ export {
 } from './labelMap';
 export { cellKinds, pixelSpan, toneExpansion, type CellKinds, type PlaneMapping } from './labelCells';
 export { adviseBase, isWhite, suggestBaseStrength, type BaseAdvice } from './baseStrength';
-export { type TrapPair, isTrapped, trapPairs } from './trapPairs';
+export { type SetPair, type TrapPair, isTrapped, setPairs, trapPairs } from './trapPairs';
 export { findTint, offerTint, predictFlat, printFlat, type FlatPrint } from './predictFlat';
 export { startPrint, type SizeFacts } from './startPrint';
 export {

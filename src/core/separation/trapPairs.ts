@@ -6,11 +6,12 @@ import {
   linearFromRgb8,
   parseHexColour,
 } from '../colour';
-import { type JobSheet, type Plate, garmentOf, stagesOf } from '../sheet';
+import { type JobSheet, type Plate, garmentOf, pairSetting, stagesOf } from '../sheet';
 import { stagedTone } from '../stages';
 import { opticsOf, printFlat } from './predictFlat';
 
 type Printed = Pick<JobSheet, 'plates' | 'garments'>;
+type Fitted = Printed & Pick<JobSheet, 'fit'>;
 
 /** Two plates whose colours may touch: the one grows into the other's place, where both print. */
 export interface TrapPair {
@@ -22,6 +23,31 @@ export interface TrapPair {
   readonly seen: number;
   /** The same if the other plate grew instead. */
   readonly otherwise: number;
+}
+
+/** A pair as the job has it. */
+export interface SetPair extends TrapPair {
+  /** How far the one grows into the other, in mm; 0: they meet. */
+  readonly mm: number;
+  /** Whether anything of it was set by hand. */
+  readonly isSet: boolean;
+  /** The plate that would grow if nothing were. */
+  readonly modelSource: string;
+}
+
+/** The pairs of a job as they are trapped: as `trapPairs` finds them, unless they are set otherwise. */
+export function setPairs(sheet: Fitted): SetPair[] {
+  return trapPairs(sheet).map((pair): SetPair => {
+    const setting = pairSetting(sheet, pair.source, pair.target);
+    const mm = setting?.mm ?? sheet.fit.trapMm;
+    const modelSource = pair.source;
+    if (!setting) return { ...pair, mm, isSet: false, modelSource };
+    const { grows } = setting;
+    if (grows === 'none') return { ...pair, mm: 0, isSet: true, modelSource };
+    const isTurned = typeof grows === 'object' && grows.plateId !== pair.source;
+    const turned = { source: pair.target, target: pair.source, seen: pair.otherwise, otherwise: pair.seen };
+    return { ...(isTurned ? turned : pair), mm, isSet: true, modelSource };
+  });
 }
 
 /** Whether a plate takes part in traps: bases lie under all, and highlights on top are drawn back instead. */

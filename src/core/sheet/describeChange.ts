@@ -217,7 +217,12 @@ function describeFit(before: JobSheet, after: JobSheet): string {
   }
   for (const [what, key] of FIT_LENGTHS)
     if (was[key] !== is[key]) return step(what, mm(was[key]), mm(is[key]));
-  return 'fit';
+  const differs = (of: typeof was, from: typeof is) =>
+    from.pairs.find((pair) => !of.pairs.some((each) => same(each, pair)));
+  const pair = differs(was, is) ?? differs(is, was);
+  if (!pair) return 'fit';
+  const names = pair.plateIds.map((id) => after.plates.find((plate) => plate.id === id)?.ink.name ?? id);
+  return `trap of ${names.join(' and ')}`;
 }
 
 const FIT_LENGTHS = [

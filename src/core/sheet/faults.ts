@@ -20,6 +20,7 @@ export function faultsOf(sheet: JobSheet): SheetFault[] {
     ...sheet.plates.flatMap((_, index) => sourceFaults(sheet, index)),
     ...sharedColours(sheet),
     ...textureFaults(sheet),
+    ...pairFaults(sheet),
   ];
 }
 
@@ -27,6 +28,26 @@ function twice(list: readonly { readonly id: string }[], field: keyof JobSheet, 
   const ids = list.map(({ id }) => id);
   const second = ids.find((id, k) => ids.indexOf(id) < k);
   return second === undefined ? [] : [{ path: [field], message: `has the ${what} ${second} twice` }];
+}
+
+function pairFaults({ fit, plates, layers }: JobSheet): SheetFault[] {
+  const seen = new Set<string>();
+  return fit.pairs.flatMap(({ plateIds, grows }, k): SheetFault[] => {
+    const path = ['fit', 'pairs', k];
+    const wrong = (message: string) => [{ path, message }];
+    const gone = plateIds.find((id) => !plates.some((plate) => plate.id === id));
+    if (gone !== undefined) return wrong(`names the plate "${gone}", which is not there`);
+    if (plateIds[0] === plateIds[1]) return wrong('must be two plates');
+    if (typeof grows === 'object' && !plateIds.includes(grows.plateId)) {
+      return wrong(`lets "${grows.plateId}" grow, which is neither of the two`);
+    }
+    const key = [...plateIds].sort().join(' ');
+    if (seen.has(key)) return wrong('sets two plates a second time');
+    seen.add(key);
+    return layers.some(({ kind }) => kind === 'full-tone')
+      ? wrong('cannot be set where plates are tones')
+      : [];
+  });
 }
 
 function textureFaults({ texture, plates }: JobSheet): SheetFault[] {

@@ -33,6 +33,8 @@ export {
 } from './layers';
 export { effectiveChokeMm } from './choke';
 export { stagesOf } from './stagesOf';
+export type { TrapPairSetting } from './trapPairSchema';
+export { pairSetting, withPairSetting } from './trapPairSettings';
 export type { Texture } from './textureSchema';
 export { describeChange } from './describeChange';
 export {

@@ -3,6 +3,7 @@ import { toneStageSchema } from '../stages';
 import { KerameusError } from '../units';
 import { upgradeJobSheet } from './upgradeJobSheet';
 import { faultsOf } from './faults';
+import { trapPairSchema } from './trapPairSchema';
 import { textureSchema } from './textureSchema';
 import { artworkSchema, hexColour, id, layerSchema, name, plateSourceSchema, share } from './layerSchema';
 import {
@@ -157,6 +158,8 @@ export const jobSheetSchema = z
       spreadMm: lengthMm.max(LIMITS.maxChokeMm),
       /** How far colours that touch run into each other; 0: they meet. */
       trapMm: lengthMm.max(LIMITS.maxChokeMm).default(0),
+      /** Pairs of plates that are trapped otherwise, each once. */
+      pairs: z.array(trapPairSchema).max(LIMITS.maxPairs).default([]),
       /** Openings that are narrower stay open at their size where plates grow; 0: they may fill. */
       guardMm: lengthMm.max(LIMITS.maxGuardMm).default(0),
       underDarkMm: lengthMm.max(LIMITS.maxChokeMm),

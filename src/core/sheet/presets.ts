@@ -88,6 +88,7 @@ export const DEFAULT_FIT: JobSheet['fit'] = {
   highlightChokeMm: 25.4 / 300,
   spreadMm: 0,
   trapMm: 0,
+  pairs: [],
   guardMm: 0,
   underDarkMm: 0.15,
   keepMm: 0.2,

@@ -35,16 +35,21 @@ function withoutGone(run: readonly Station[], ids: ReadonlySet<string>): Station
   });
 }
 
-/** Garments and the texture leave out only what is there. */
+/** Garments and the texture leave out only what is there, and only such plates are pairs. */
 function withoutLost(given: JobSheet): JobSheet {
   const known = new Set(given.plates.map(({ id }) => id));
-  const sheet = withTextureOn(given, known);
+  const sheet = withPairsOn(withTextureOn(given, known), known);
   if (sheet.garments.every(({ without }) => without.every((id) => known.has(id)))) return sheet;
   const garments = sheet.garments.map((each) => ({
     ...each,
     without: each.without.filter((id) => known.has(id)),
   }));
   return { ...sheet, garments };
+}
+
+function withPairsOn(sheet: JobSheet, known: ReadonlySet<string>): JobSheet {
+  const pairs = sheet.fit.pairs.filter(({ plateIds }) => plateIds.every((id) => known.has(id)));
+  return pairs.length === sheet.fit.pairs.length ? sheet : { ...sheet, fit: { ...sheet.fit, pairs } };
 }
 
 function withTextureOn(sheet: JobSheet, known: ReadonlySet<string>): JobSheet {

@@ -16,6 +16,7 @@ export const LIMITS = {
   maxLayers: 8,
   maxPaletteColours: 64,
   maxGroups: 3,
+  maxPairs: 120,
   maxWear: 0.9,
   minTextureScale: 0.1,
   maxTextureScale: 10,

@@ -1,6 +1,6 @@
 'use client';
 
-import { NARROW_GAP_MM, adviseBase, changePlate, trapPairs } from '@/core/separation';
+import { NARROW_GAP_MM, adviseBase, changePlate } from '@/core/separation';
 import {
   type JobSheet,
   LIMITS,
@@ -15,6 +15,7 @@ import { Choice, Swatch } from '../../controls/Choice';
 import { SheetLength, SheetSlider } from '../desk/SheetFields';
 import { type DeskState, useDesk, useSheet } from '../desk/desk';
 import { FitSection } from './FitSection';
+import { TrapPairs } from './TrapPairs';
 
 const OWN = 'own';
 
@@ -138,38 +139,6 @@ export function StrengthSection() {
   );
 }
 
-/** Which colour runs into which where they touch, and how far that is seen: what the print model found. */
-function TrapDirections() {
-  const sheet = useSheet();
-  const nameOf = (id: string) => sheet.plates.find((plate) => plate.id === id)?.ink.name ?? '';
-  const all = trapPairs(sheet);
-  const sources = sheet.plates.filter(({ id }) => all.some(({ source }) => source === id));
-  return (
-    <ul className="caption my-1 space-y-0.5" data-testid="trap-directions">
-      <li>Where two touch:</li>
-      {sources.map(({ id, ink }) => (
-        <li key={id}>
-          <strong className="font-semibold">{ink.name}</strong> grows into{' '}
-          {all
-            .filter(({ source }) => source === id)
-            .map(({ target, seen }, k) => (
-              <span key={target}>
-                {k > 0 && ', '}
-                {nameOf(target)}
-                {seen >= SEEN && (
-                  <span className="text-clay-deep"> (shows, {trimNumber(seen, 0)} apart)</span>
-                )}
-              </span>
-            ))}
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-/** CIEDE2000 from which on a trap's colour is told as one that is seen. */
-const SEEN = 3;
-
 type FitKey = 'trapMm' | 'spreadMm' | 'guardMm' | 'highlightChokeMm' | 'closeGapsMm';
 
 /** One length of fit. @param idle what is said of it while it is 0. */
@@ -196,7 +165,7 @@ function FitLength(props: {
 
 export function FitColoursSection() {
   const sheet = useSheet();
-  const { spreadMm, trapMm } = sheet.fit;
+  const { spreadMm, trapMm, pairs } = sheet.fit;
   const toned = isSimulated(sheet);
   return (
     <>
@@ -207,11 +176,11 @@ export function FitColoursSection() {
             label="Trap"
             idle="colours that touch meet: a screen that lies off opens a gap"
           />
-          {trapMm > 0 && <TrapDirections />}
+          {trapMm + pairs.length > 0 && <TrapPairs />}
           <FitLength name="spreadMm" label="Spread" idle="over the base, into bare garment" />
         </>
       )}
-      {!toned && spreadMm + trapMm > 0 && (
+      {!toned && spreadMm + trapMm + pairs.length > 0 && (
         <FitLength
           name="guardMm"
           label="Keep open below"

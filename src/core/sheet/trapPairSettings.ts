@@ -1,0 +1,23 @@
+import type { JobSheet } from './jobSheet';
+import type { TrapPairSetting } from './trapPairSchema';
+
+/** What stays of a pair that is set to nothing of its own. */
+const isPlain = ({ grows, mm }: TrapPairSetting) => grows === 'model' && mm === null;
+
+const isOf = ({ plateIds }: TrapPairSetting, one: string, other: string) =>
+  plateIds.includes(one) && plateIds.includes(other);
+
+/** What is set by hand for two plates; null: nothing is. */
+export function pairSetting(
+  { fit }: Pick<JobSheet, 'fit'>,
+  one: string,
+  other: string,
+): TrapPairSetting | null {
+  return fit.pairs.find((each) => isOf(each, one, other)) ?? null;
+}
+
+/** The sheet with two plates trapped as it is said; what says nothing is left out. */
+export function withPairSetting(sheet: JobSheet, setting: TrapPairSetting): JobSheet {
+  const others = sheet.fit.pairs.filter((each) => !isOf(each, ...setting.plateIds));
+  return { ...sheet, fit: { ...sheet.fit, pairs: isPlain(setting) ? others : [...others, setting] } };
+}

@@ -1,0 +1,103 @@
+'use client';
+
+import { type SetPair, setPairs } from '@/core/separation';
+import { type JobSheet, LIMITS, type TrapPairSetting, pairSetting, withPairSetting } from '@/core/sheet';
+import { formatLength, trimNumber } from '@/core/units';
+import { Choice, Swatch } from '../../controls/Choice';
+import { LengthField } from '../../controls/LengthField';
+import { useDesk, useSheet } from '../desk/desk';
+
+/** CIEDE2000 from which on a trap's colour is told as one that is seen. */
+const SEEN = 3;
+
+/** Plates whose colours touch somewhere on the print, by their two ids; null while that is not known. */
+function useNeighbours(): ReadonlySet<string> | null {
+  const edges = useDesk(({ survey }) => survey?.edges ?? null);
+  if (!edges) return null;
+  return new Set(
+    edges.edges.flatMap(({ plateId, besideId }) =>
+      besideId === null ? [] : [`${plateId} ${besideId}`, `${besideId} ${plateId}`],
+    ),
+  );
+}
+
+/** The pairs of colours that touch: which grows into which and how far, and each to be set otherwise. */
+export function TrapPairs() {
+  const sheet = useSheet();
+  const neighbours = useNeighbours();
+  const all = setPairs(sheet);
+  const shown = all.filter(
+    ({ source, target, isSet }) => isSet || !neighbours || neighbours.has(`${source} ${target}`),
+  );
+  if (shown.length === 0) return <p className="caption">No two colours touch.</p>;
+  return (
+    <ul className="my-1 divide-y divide-slip-deep" data-testid="trap-directions">
+      {shown.map((pair) => (
+        <Pair key={[pair.source, pair.target].sort().join(' ')} pair={pair} sheet={sheet} />
+      ))}
+    </ul>
+  );
+}
+
+type Way = 'model' | 'none' | `grows ${string}`;
+
+function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobSheet }) {
+  const change = useDesk((desk) => desk.change);
+  const plateOf = (id: string) => sheet.plates.find((plate) => plate.id === id)!;
+  const own = pairSetting(sheet, pair.source, pair.target);
+  // In print order, whichever of them grows.
+  const ids = sheet.plates.flatMap(({ id }) => (id === pair.source || id === pair.target ? [id] : []));
+  const [first, later] = [plateOf(ids[0]!), plateOf(ids[1]!)];
+  const grower = plateOf(pair.source);
+  const other = plateOf(pair.target);
+  const [model, modelOther] = pair.modelSource === first.id ? [first, later] : [later, first];
+  const way: Way = !own ? 'model' : typeof own.grows === 'object' ? `grows ${own.grows.plateId}` : own.grows;
+  const set = (setting: Partial<TrapPairSetting>) =>
+    change((now) =>
+      withPairSetting(now, {
+        plateIds: [first.id, later.id],
+        grows: own?.grows ?? 'model',
+        mm: own?.mm ?? null,
+        ...setting,
+      }),
+    );
+  const growsOf = (chosen: string): TrapPairSetting['grows'] =>
+    chosen === 'model' || chosen === 'none' ? chosen : { plateId: chosen.slice('grows '.length) };
+  return (
+    <li className="py-1.5">
+      <div className="flex items-center gap-1.5">
+        <Swatch colour={first.ink.colour} />
+        <Swatch colour={later.ink.colour} />
+        <Choice
+          label={`${first.ink.name} and ${later.ink.name}`}
+          className="min-w-0 flex-1"
+          value={way}
+          options={[
+            { value: 'model', label: `${model.ink.name} into ${modelOther.ink.name}, as the model says` },
+            { value: `grows ${first.id}`, label: `${first.ink.name} into ${later.ink.name}` },
+            { value: `grows ${later.id}`, label: `${later.ink.name} into ${first.ink.name}` },
+            { value: 'none', label: `${first.ink.name} and ${later.ink.name} meet` },
+          ]}
+          onChange={(chosen) => set({ grows: growsOf(chosen), ...(chosen === 'model' ? { mm: null } : {}) })}
+        />
+      </div>
+      <p className="caption">
+        {pair.mm > 0
+          ? `${grower.ink.name} runs ${formatLength(pair.mm, 'mm')} into ${other.ink.name}: ${
+              pair.seen >= SEEN ? `it shows, ${trimNumber(pair.seen, 0)} apart` : 'it is hardly seen'
+            }${pair.otherwise > pair.seen ? '' : `; the other way ${trimNumber(pair.otherwise, 0)}`}`
+          : 'they meet: a screen that lies off opens a gap'}
+      </p>
+      {own && own.grows !== 'none' && (
+        <LengthField
+          label="Width of this trap"
+          valueMm={pair.mm}
+          unit="mm"
+          minMm={0}
+          maxMm={LIMITS.maxChokeMm}
+          onChange={(mm) => set({ mm })}
+        />
+      )}
+    </li>
+  );
+}
