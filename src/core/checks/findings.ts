@@ -15,6 +15,7 @@ import {
   checkGaps,
   checkNotes,
 } from './colourFindings';
+import { checkBases } from './baseFindings';
 import { checkKept } from './keptFindings';
 import { type EdgeSurvey, checkShift } from './shiftFindings';
 import { type WearSurvey, checkTexture, checkWear } from './textureFindings';
@@ -85,6 +86,7 @@ export function checkSheet(sheet: JobSheet, notes: ArtworkNotes = NO_NOTES): Fin
     ...checkTones(sheet),
     ...checkKept(sheet, notes.keepable),
     ...checkFit(sheet),
+    ...checkBases(sheet),
     ...checkTexture(sheet),
     ...checkRun(sheet),
     ...checkFilm(sheet),

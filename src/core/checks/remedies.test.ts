@@ -1,7 +1,7 @@
 import { quietSurvey } from '../../../tests/quietSurvey';
 import { testSheet } from '../../../tests/testSheet';
 import { moveStation } from '../press';
-import { changePlates } from '../separation';
+import { changePlate, changePlates } from '../separation';
 import { DEFAULT_TEXTURE, type JobSheet, parseJobSheet } from '../sheet';
 import {
   type EdgeSurvey,
@@ -28,6 +28,11 @@ function mended(of: JobSheet, finding: Finding): JobSheet {
 
 describe.each<[string, JobSheet]>([
   ['base-wider-than-tolerance', { ...sheet, fit: { ...sheet.fit, chokeMm: 0.02 } }],
+  ['base-missing', changePlate(sheet, red!.id, { baseStrength: 0 })],
+  [
+    'base-unneeded',
+    changePlate(testSheet({ garment: { name: 'White', colour: '#ffffff' } }), red!.id, { baseStrength: 1 }),
+  ],
   ['base-not-first', moveStation(sheet, 0, sheet.run.length - 1)],
   ['base-not-flashed', { ...sheet, run: sheet.run.filter(({ kind }) => kind !== 'flash') }],
   [
