@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { z } from 'zod';
-import { type JobSheet, type TrapPairSetting, withPairSetting } from '@/core/sheet';
+import { type JobSheet, LIMITS, type TrapPairSetting, withPairSetting } from '@/core/sheet';
 import { parseLengthMm } from '@/core/units';
 import { type Options, bad } from './arguments';
 
@@ -12,7 +12,7 @@ const pairSchema = z.strictObject({
 });
 
 const HINT =
-  'Write a list like [{ "between": ["Yellow", "Red"], "grows": "Yellow", "width": "0.2mm" }]; grows may be model or none, too.';
+  'Write a list like [{ "between": ["Yellow", "Red"], "grows": "Yellow", "width": "0.2mm" }]; grows may be model, none or gap, too.';
 
 /** The sheet with the pairs of the file that `--pairs` names. Throws KerameusError `argument`. */
 export async function withPairs({ pairs: file }: Options, sheet: JobSheet): Promise<JobSheet> {
@@ -26,11 +26,14 @@ export async function withPairs({ pairs: file }: Options, sheet: JobSheet): Prom
     const [one, other] = [plateId(sheet, between[0]), plateId(sheet, between[1])];
     if (one === other) throw bad('pairs', `--pairs sets ${between[0]} against itself.`, HINT);
     const way: TrapPairSetting['grows'] =
-      grows === 'model' || grows === 'none' ? grows : { plateId: plateId(sheet, grows) };
+      grows === 'model' || grows === 'none' || grows === 'gap' ? grows : { plateId: plateId(sheet, grows) };
     if (typeof way === 'object' && way.plateId !== one && way.plateId !== other) {
       throw bad('pairs', `--pairs lets ${grows} grow, which is neither of the two.`, HINT);
     }
-    const mm = width === undefined ? null : parseLengthMm(width, { parameter: 'pairs', minMm: 0, maxMm: 2 });
+    const mm =
+      width === undefined
+        ? null
+        : parseLengthMm(width, { parameter: 'pairs', minMm: 0, maxMm: LIMITS.maxOutlineMm });
     return withPairSetting(now, { plateIds: [one, other], grows: way, mm });
   }, sheet);
 }

@@ -12,6 +12,7 @@ test('a trap is typed, says which colour grows into which, and is taken back', a
   await field.fill('0.2 mm');
   await field.press('Enter');
   await settled(page);
+  await page.getByRole('button', { name: /^Colours that touch/ }).click();
   await expect(page.getByTestId('trap-directions')).toContainText(' runs 0.2 mm into ');
   await expect.poll(async () => (await fit()).trapMm).toBe(0.2);
   // Wider than any press needs: it is not taken.
@@ -27,10 +28,14 @@ test('a trap is typed, says which colour grows into which, and is taken back', a
   await expect.poll(async () => (await fit()).pairs).toHaveLength(1);
   await expect(page.getByTestId('trap-directions')).toContainText('they meet');
   await pair.click();
+  await page.getByRole('option', { name: 'garment between them' }).click();
+  await expect(page.getByTestId('trap-directions')).toContainText('stay open between them');
+  await expect.poll(async () => (await fit()).pairs[0]!.grows).toBe('gap');
+  await pair.click();
   await page.getByRole('option', { name: /as the model says$/ }).click();
   await expect.poll(async () => (await fit()).pairs).toHaveLength(0);
-  await page.getByRole('button', { name: /^Undo/ }).click();
-  await page.getByRole('button', { name: /^Undo/ }).click();
+  for (let k = 0; k < 3; k++) await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect.poll(async () => (await fit()).trapMm).toBe(0.2);
   await page.getByRole('button', { name: /^Undo/ }).click();
   await expect.poll(async () => (await fit()).trapMm).toBe(0);
   await expect(field).toHaveValue('0 mm');

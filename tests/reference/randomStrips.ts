@@ -210,7 +210,7 @@ function randomPairs(random: Random, ids: readonly string[]): TrapPairSetting[] 
   return ids.flatMap((one_, k) =>
     ids.slice(k + 1).flatMap((other): TrapPairSetting[] => {
       if (random() < 0.7) return [];
-      const grows = one(random, ['model', 'none', { plateId: one_ }, { plateId: other }] as const);
+      const grows = one(random, ['model', 'none', 'gap', { plateId: one_ }, { plateId: other }] as const);
       return [{ plateIds: [one_, other], grows, mm: one(random, [null, 0.15, 0.3]) }];
     }),
   );

@@ -2,7 +2,14 @@ import { testSheet } from '../../../tests/testSheet';
 import { PLAIN_KERNELS } from '../kernels';
 import { FRESH_MEMORY } from '../raster';
 import { BARE, type LabelMap, changePlate, changeRole, mergePlates, trapPairs } from '../separation';
-import { type JobSheet, type TrapPairSetting, paletteOf, parseJobSheet, withPairSetting } from '../sheet';
+import {
+  type JobSheet,
+  type TrapPairSetting,
+  effectiveChokeMm,
+  paletteOf,
+  parseJobSheet,
+  withPairSetting,
+} from '../sheet';
 import { FitStages, fitGrowthMm, fitHalo, fitPlates, shapeStages, touchedBy } from '.';
 
 // Discs and half planes at 20 pixels to the millimetre: what fit makes of them is known from their geometry.
@@ -226,6 +233,20 @@ describe('a trap', () => {
 
     it('is trapped though the job is not', () => {
       expect(Math.abs(grownBy(by('model', 0.2, 0), red) - 0.2)).toBeLessThan(0.5 / PX_PER_MM);
+    });
+
+    it('leaves bare garment between them, and the base drawn back from that', () => {
+      const gap = by('gap', 0.5, 0);
+      for (const id of [red, dark]) expect(Math.abs(grownBy(gap, id) + 0.25)).toBeLessThan(0.5 / PX_PER_MM);
+      // Without it the base runs under the dark ink; with it it ends as far inside of the red as from any bare garment.
+      const choke = effectiveChokeMm(gap);
+      const plain = with_({ trapMm: 0, underDarkMm: 0 });
+      const shorter = (areaOf(halves, gap, base) - areaOf(halves, plain, base)) / (SIDE / PX_PER_MM);
+      expect(Math.abs(shorter + 0.25 + choke)).toBeLessThan(1 / PX_PER_MM);
+    });
+
+    it('has a gap of 0.02 in where it does not say how wide', () => {
+      expect(Math.abs(grownBy(by('gap', null, 0.15), red) + 0.254)).toBeLessThan(0.5 / PX_PER_MM);
     });
 
     it('is forgotten when nothing of its own is left, and when a plate of it goes', () => {

@@ -2,12 +2,20 @@ import { BASE_CHOKE } from './baseChoke';
 import type { FitPart } from './fitState';
 import { HIGHLIGHT_CHOKE } from './highlightChoke';
 import type { BlockFacts, FitSheet, ReadyStage, ShapeStageOf, Touched } from './shapeStage';
+import { OPEN_GAP } from './openGap';
 import { SPREAD } from './spread';
 import { TRAP } from './trap';
 import { UNDER_DARK } from './underDark';
 
 /** The stages of fit in the order in which they follow each other. This is the only place where they are put in order. */
-const SHAPE_STAGES: readonly ShapeStageOf[] = [TRAP, SPREAD, HIGHLIGHT_CHOKE, UNDER_DARK, BASE_CHOKE];
+const SHAPE_STAGES: readonly ShapeStageOf[] = [
+  TRAP,
+  SPREAD,
+  OPEN_GAP,
+  HIGHLIGHT_CHOKE,
+  UNDER_DARK,
+  BASE_CHOKE,
+];
 
 /** The stages of fit that change something in a job, in order. */
 export function shapeStages(sheet: FitSheet): readonly ReadyStage[] {

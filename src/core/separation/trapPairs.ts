@@ -6,7 +6,7 @@ import {
   linearFromRgb8,
   parseHexColour,
 } from '../colour';
-import { type JobSheet, type Plate, garmentOf, pairSetting, stagesOf } from '../sheet';
+import { type JobSheet, type Plate, gapPairs, garmentOf, pairSetting, stagesOf } from '../sheet';
 import { stagedTone } from '../stages';
 import { opticsOf, printFlat } from './predictFlat';
 
@@ -29,6 +29,8 @@ export interface TrapPair {
 export interface SetPair extends TrapPair {
   /** How far the one grows into the other, in mm; 0: they meet. */
   readonly mm: number;
+  /** How wide the bare garment between them is, in mm; 0: there is none. */
+  readonly gapMm: number;
   /** Whether anything of it was set by hand. */
   readonly isSet: boolean;
   /** The plate that would grow if nothing were. */
@@ -41,12 +43,13 @@ export function setPairs(sheet: Fitted): SetPair[] {
     const setting = pairSetting(sheet, pair.source, pair.target);
     const mm = setting?.mm ?? sheet.fit.trapMm;
     const modelSource = pair.source;
-    if (!setting) return { ...pair, mm, isSet: false, modelSource };
+    if (!setting) return { ...pair, mm, gapMm: 0, isSet: false, modelSource };
     const { grows } = setting;
-    if (grows === 'none') return { ...pair, mm: 0, isSet: true, modelSource };
+    const gapMm = gapPairs(sheet).find(({ plateIds }) => plateIds === setting.plateIds)?.mm ?? 0;
+    if (grows === 'none' || grows === 'gap') return { ...pair, mm: 0, gapMm, isSet: true, modelSource };
     const isTurned = typeof grows === 'object' && grows.plateId !== pair.source;
     const turned = { source: pair.target, target: pair.source, seen: pair.otherwise, otherwise: pair.seen };
-    return { ...(isTurned ? turned : pair), mm, isSet: true, modelSource };
+    return { ...(isTurned ? turned : pair), mm, gapMm: 0, isSet: true, modelSource };
   });
 }
 

@@ -1,5 +1,6 @@
 import type { JobSheet } from './jobSheet';
 import { firstPasses } from './run';
+import { LIMITS } from './vocabulary';
 
 /** What is wrong between the parts of a sheet whose parts are right by themselves. */
 export interface SheetFault {
@@ -32,7 +33,7 @@ function twice(list: readonly { readonly id: string }[], field: keyof JobSheet, 
 
 function pairFaults({ fit, plates, layers }: JobSheet): SheetFault[] {
   const seen = new Set<string>();
-  return fit.pairs.flatMap(({ plateIds, grows }, k): SheetFault[] => {
+  return fit.pairs.flatMap(({ plateIds, grows, mm }, k): SheetFault[] => {
     const path = ['fit', 'pairs', k];
     const wrong = (message: string) => [{ path, message }];
     const gone = plateIds.find((id) => !plates.some((plate) => plate.id === id));
@@ -40,6 +41,9 @@ function pairFaults({ fit, plates, layers }: JobSheet): SheetFault[] {
     if (plateIds[0] === plateIds[1]) return wrong('must be two plates');
     if (typeof grows === 'object' && !plateIds.includes(grows.plateId)) {
       return wrong(`lets "${grows.plateId}" grow, which is neither of the two`);
+    }
+    if (grows !== 'gap' && mm !== null && mm > LIMITS.maxChokeMm) {
+      return wrong(`traps by more than ${LIMITS.maxChokeMm} mm`);
     }
     const key = [...plateIds].sort().join(' ');
     if (seen.has(key)) return wrong('sets two plates a second time');

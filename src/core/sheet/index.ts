@@ -34,7 +34,7 @@ export {
 export { effectiveChokeMm } from './choke';
 export { stagesOf } from './stagesOf';
 export type { TrapPairSetting } from './trapPairSchema';
-export { pairSetting, withPairSetting } from './trapPairSettings';
+export { gapPairs, pairSetting, withPairSetting } from './trapPairSettings';
 export type { Texture } from './textureSchema';
 export { describeChange } from './describeChange';
 export {

@@ -5,10 +5,10 @@ import { LIMITS } from './vocabulary';
 export const trapPairSchema = z.strictObject({
   /** The two plates, in any order. */
   plateIds: z.tuple([z.string(), z.string()]),
-  /** Which of them runs into the other; `model`: the one that the print model finds; `none`: they meet. */
-  grows: z.union([z.literal('model'), z.literal('none'), z.strictObject({ plateId: z.string() })]),
-  /** How far; null: as far as the job's trap. */
-  mm: z.number().min(0).max(LIMITS.maxChokeMm).nullable(),
+  /** Which of them runs into the other; `model`: the one that the print model finds; `none`: they meet; `gap`: neither does, and bare garment stays between them. */
+  grows: z.union([z.enum(['model', 'none', 'gap']), z.strictObject({ plateId: z.string() })]),
+  /** How far, or how wide the gap is; null: as far as the job's trap, or 0.02 in. */
+  mm: z.number().min(0).max(LIMITS.maxOutlineMm).nullable(),
 });
 
 export type TrapPairSetting = z.infer<typeof trapPairSchema>;

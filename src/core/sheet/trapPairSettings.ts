@@ -7,6 +7,16 @@ const isPlain = ({ grows, mm }: TrapPairSetting) => grows === 'model' && mm === 
 const isOf = ({ plateIds }: TrapPairSetting, one: string, other: string) =>
   plateIds.includes(one) && plateIds.includes(other);
 
+/** A gap that is kept clear between shapes, unless it says how wide: 0.02 in. Common practice, no source. */
+const USUAL_GAP_MM = 0.508;
+
+/** Pairs of plates with bare garment between them, and how wide that is, in mm. */
+export function gapPairs({ fit }: Pick<JobSheet, 'fit'>) {
+  return fit.pairs.flatMap(({ plateIds, grows, mm }) =>
+    grows === 'gap' && mm !== 0 ? [{ plateIds, mm: mm ?? USUAL_GAP_MM }] : [],
+  );
+}
+
 /** What is set by hand for two plates; null: nothing is. */
 export function pairSetting(
   { fit }: Pick<JobSheet, 'fit'>,

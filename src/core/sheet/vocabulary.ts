@@ -17,6 +17,7 @@ export const LIMITS = {
   maxPaletteColours: 64,
   maxGroups: 3,
   maxPairs: 120,
+  maxOutlineMm: 4,
   maxWear: 0.9,
   minTextureScale: 0.1,
   maxTextureScale: 10,

@@ -47,6 +47,7 @@ import { ScreensSection } from '../steps/ScreensSection';
 import { SharesSection, sharesState } from '../steps/SharesSection';
 import { AllScreensSection, ScreenSection, ScreenTitle, tonedShare } from '../steps/ScreenSections';
 import { TextureSection, textureState } from '../steps/TextureSection';
+import { TrapPairs, hasPairs, pairsState } from '../steps/TrapPairs';
 import { type DeskState, plateOf } from './desk';
 
 /** A group of controls in a step. */
@@ -147,6 +148,14 @@ export const SECTIONS: readonly StepSection[] = [
     Body: StrengthSection,
   },
   { id: 'fit-colours', step: 'fit', title: 'Colours', Body: FitColoursSection },
+  {
+    id: 'pairs',
+    step: 'fit',
+    title: 'Colours that touch',
+    applies: hasPairs,
+    folded: pairsState,
+    Body: TrapPairs,
+  },
   {
     id: 'edges',
     step: 'fit',

@@ -15,7 +15,6 @@ import { Choice, Swatch } from '../../controls/Choice';
 import { SheetLength, SheetSlider } from '../desk/SheetFields';
 import { type DeskState, useDesk, useSheet } from '../desk/desk';
 import { FitSection } from './FitSection';
-import { TrapPairs } from './TrapPairs';
 
 const OWN = 'own';
 
@@ -176,7 +175,6 @@ export function FitColoursSection() {
             label="Trap"
             idle="colours that touch meet: a screen that lies off opens a gap"
           />
-          {trapMm + pairs.length > 0 && <TrapPairs />}
           <FitLength name="spreadMm" label="Spread" idle="over the base, into bare garment" />
         </>
       )}

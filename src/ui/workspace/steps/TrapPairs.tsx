@@ -1,14 +1,33 @@
 'use client';
 
 import { type SetPair, setPairs } from '@/core/separation';
-import { type JobSheet, LIMITS, type TrapPairSetting, pairSetting, withPairSetting } from '@/core/sheet';
+import {
+  type JobSheet,
+  LIMITS,
+  type TrapPairSetting,
+  garmentOf,
+  isSimulated,
+  pairSetting,
+  withPairSetting,
+} from '@/core/sheet';
 import { formatLength, trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
 import { LengthField } from '../../controls/LengthField';
-import { useDesk, useSheet } from '../desk/desk';
+import { type DeskState, useDesk, useSheet } from '../desk/desk';
 
 /** CIEDE2000 from which on a trap's colour is told as one that is seen. */
 const SEEN = 3;
+
+/** Jobs whose colours can touch. */
+export const hasPairs = ({ sheet }: Pick<DeskState, 'sheet'>): boolean =>
+  !isSimulated(sheet) && setPairs(sheet).length > 0;
+
+/** How a folded heading says it. */
+export function pairsState({ sheet }: Pick<DeskState, 'sheet'>): string {
+  const { pairs, trapMm } = sheet.fit;
+  if (pairs.length > 0) return `${pairs.length} set by hand`;
+  return trapMm > 0 ? `trapped by ${formatLength(trapMm, 'mm')}` : 'they meet';
+}
 
 /** Plates whose colours touch somewhere on the print, by their two ids; null while that is not known. */
 function useNeighbours(): ReadonlySet<string> | null {
@@ -39,7 +58,7 @@ export function TrapPairs() {
   );
 }
 
-type Way = 'model' | 'none' | `grows ${string}`;
+type Way = 'model' | 'none' | 'gap' | `grows ${string}`;
 
 function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobSheet }) {
   const change = useDesk((desk) => desk.change);
@@ -62,7 +81,9 @@ function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobShee
       }),
     );
   const growsOf = (chosen: string): TrapPairSetting['grows'] =>
-    chosen === 'model' || chosen === 'none' ? chosen : { plateId: chosen.slice('grows '.length) };
+    chosen === 'model' || chosen === 'none' || chosen === 'gap'
+      ? chosen
+      : { plateId: chosen.slice('grows '.length) };
   return (
     <li className="py-1.5">
       <div className="flex items-center gap-1.5">
@@ -77,8 +98,14 @@ function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobShee
             { value: `grows ${first.id}`, label: `${first.ink.name} into ${later.ink.name}` },
             { value: `grows ${later.id}`, label: `${later.ink.name} into ${first.ink.name}` },
             { value: 'none', label: `${first.ink.name} and ${later.ink.name} meet` },
+            { value: 'gap', label: 'garment between them' },
           ]}
-          onChange={(chosen) => set({ grows: growsOf(chosen), ...(chosen === 'model' ? { mm: null } : {}) })}
+          onChange={(chosen) =>
+            set({
+              grows: growsOf(chosen),
+              ...(chosen === 'model' || (chosen === 'gap') !== (own?.grows === 'gap') ? { mm: null } : {}),
+            })
+          }
         />
       </div>
       <p className="caption">
@@ -86,15 +113,17 @@ function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobShee
           ? `${grower.ink.name} runs ${formatLength(pair.mm, 'mm')} into ${other.ink.name}: ${
               pair.seen >= SEEN ? `it shows, ${trimNumber(pair.seen, 0)} apart` : 'it is hardly seen'
             }${pair.otherwise > pair.seen ? '' : `; the other way ${trimNumber(pair.otherwise, 0)}`}`
-          : 'they meet: a screen that lies off opens a gap'}
+          : pair.gapMm > 0
+            ? `${formatLength(pair.gapMm, 'mm')} of ${garmentOf(sheet).name} stay open between them`
+            : 'they meet: a screen that lies off opens a gap'}
       </p>
       {own && own.grows !== 'none' && (
         <LengthField
-          label="Width of this trap"
-          valueMm={pair.mm}
+          label={own.grows === 'gap' ? 'Width of this gap' : 'Width of this trap'}
+          valueMm={own.grows === 'gap' ? pair.gapMm : pair.mm}
           unit="mm"
           minMm={0}
-          maxMm={LIMITS.maxChokeMm}
+          maxMm={own.grows === 'gap' ? LIMITS.maxOutlineMm : LIMITS.maxChokeMm}
           onChange={(mm) => set({ mm })}
         />
       )}

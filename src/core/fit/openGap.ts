@@ -1,0 +1,63 @@
+import { clearFrom, isEmpty, keepIn, nearBoundaryHalo, orInto } from '../raster';
+import { gapPairs } from '../sheet';
+import { copyOf } from './choke';
+import { shapeStage } from './shapeStage';
+
+interface Setting {
+  /** The widest of the gaps. */
+  readonly mm: number;
+  /** Plates between which a gap stays open, by their ids, and how wide it is, in mm. */
+  readonly pairs: readonly (readonly [one: string, other: string, mm: number])[];
+}
+
+/**
+ * Keeps a gap of bare garment open between two colours that touch: each draws back from the other by half of it, and what is bare then is bare to the base as
+ * well, which is choked from there on.
+ */
+export const OPEN_GAP = shapeStage<Setting>({
+  name: 'open gap',
+  setting(sheet) {
+    const pairs = gapPairs(sheet).map(({ plateIds, mm }) => [...plateIds, mm] as const);
+    return pairs.length > 0 ? { mm: Math.max(...pairs.map(([, , mm]) => mm)), pairs } : null;
+  },
+  looks: ({ mm }, pxPerMm) => ({ inks: nearBoundaryHalo((mm / 2) * pxPerMm), base: 0 }),
+  writes: ['inks', 'base'],
+  baseAlone: false,
+  touches: ({ edgeNear }) => (edgeNear ? 'everything' : 'nothing'),
+  apply({ inks, base }, { pairs }, { width, height, pxPerMm, kernels, memory }) {
+    const draftOf = (id: string) => inks.drafts.find((draft) => draft.id === id);
+    // Made first: what is only needed meanwhile lies behind them.
+    const open = memory.bytes(width * height);
+    const cut = new Map<string, Uint8Array>();
+    for (const id of new Set(pairs.flatMap(([one, other]) => [one, other]))) {
+      const draft = draftOf(id);
+      if (draft && !isEmpty(draft.shape)) cut.set(id, copyOf(draft.shape, memory));
+    }
+    const bare = copyOf(inks.bare, memory);
+    const [based, dark] = [copyOf(inks.based, memory), copyOf(inks.dark, memory)];
+    const shape = base && copyOf(base.shape, memory);
+    memory.scratch(() => {
+      const near = memory.bytes(width * height);
+      for (const [one, other, mm] of pairs) {
+        for (const [from, to] of [
+          [one, other],
+          [other, one],
+        ] as const) {
+          const own = cut.get(from);
+          const neighbour = draftOf(to);
+          if (!own || !neighbour || isEmpty(neighbour.shape)) continue;
+          kernels.markNearBoundary(neighbour.shape, width, height, (mm / 2) * pxPerMm, near);
+          keepIn(near, draftOf(from)!.shape);
+          clearFrom(own, near);
+          orInto(open, near);
+        }
+      }
+      // A third colour that prints there keeps its place.
+      for (const { id, shape: other } of inks.drafts) clearFrom(open, cut.get(id) ?? other);
+    });
+    orInto(bare, open);
+    for (const mask of [based, dark, shape]) if (mask) clearFrom(mask, open);
+    const drafts = inks.drafts.map((draft) => ({ ...draft, shape: cut.get(draft.id) ?? draft.shape }));
+    return { inks: { drafts, bare, based, dark }, base: base && { ...base, shape: shape! } };
+  },
+});
