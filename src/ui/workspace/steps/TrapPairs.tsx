@@ -94,10 +94,17 @@ function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobShee
           className="min-w-0 flex-1"
           value={way}
           options={[
-            { value: 'model', label: `${model.ink.name} into ${modelOther.ink.name}, as the model says` },
+            {
+              value: 'model',
+              label:
+                sheet.fit.trapMm > 0
+                  ? `${model.ink.name} into ${modelOther.ink.name}, as the model says`
+                  : 'they meet: the job has no trap',
+            },
             { value: `grows ${first.id}`, label: `${first.ink.name} into ${later.ink.name}` },
             { value: `grows ${later.id}`, label: `${later.ink.name} into ${first.ink.name}` },
-            { value: 'none', label: `${first.ink.name} and ${later.ink.name} meet` },
+            // Without a trap of the job they do so anyway.
+            ...(sheet.fit.trapMm > 0 || way === 'none' ? [{ value: 'none', label: 'they meet' }] : []),
             { value: 'gap', label: 'garment between them' },
           ]}
           onChange={(chosen) =>
