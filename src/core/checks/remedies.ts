@@ -1,6 +1,6 @@
 import { insertStation, moveStation } from '../press';
 import { NARROW_GAP_MM, changePlate, changePlates, mergePlates } from '../separation';
-import { type JobSheet, LIMITS, isSimulated } from '../sheet';
+import { type JobSheet, LIMITS, effectiveChokeMm, isSimulated } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding } from './findings';
 
@@ -23,10 +23,9 @@ const withFit =
   });
 
 /** The base drawn back by as much as the press wanders; what the colours are spread counts towards it. */
-const choke: Make = ({ fit, press }) => {
-  const chokeMm = Math.max(0, press.toleranceMm - fit.spreadMm);
-  if (fit.chokeMm !== null && fit.chokeMm >= chokeMm) return null;
-  if (fit.chokeMm === null && press.toleranceMm >= chokeMm) return null;
+const choke: Make = (sheet) => {
+  const chokeMm = Math.max(0, sheet.press.toleranceMm - sheet.fit.spreadMm);
+  if (effectiveChokeMm(sheet) >= chokeMm) return null;
   return { label: `Choke the base by ${mm(chokeMm)}`, change: withFit({ chokeMm }) };
 };
 
