@@ -18,6 +18,7 @@ const MAY_IMPORT = {
     'core/stages',
     'core/sheet',
   ],
+  'core/cleaning': ['core/units', 'core/colour', 'core/raster', 'core/artwork', 'core/separation'],
   'core/texture': ['core/units', 'core/geometry', 'core/raster', 'core/sheet'],
   'core/fit': [
     'core/units',

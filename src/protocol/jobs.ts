@@ -3,6 +3,7 @@ import type { FoundColour } from '@/core/artwork';
 import type { ArtworkNotes } from '@/core/checks';
 import type { FoundBackground } from '@/core/separation';
 import { type FlatLayer, type Garment, type JobSheet, jobSheetSchema } from '@/core/sheet';
+import { cleaningSchema } from './tasks';
 
 /** Facts about a job's artwork that the page shows. */
 export interface ArtworkView {
@@ -93,6 +94,9 @@ export const filmsRequestSchema = z.strictObject({
   /** One plate whose film is made again; the whole set when left out. */
   only: z.string().max(40).optional(),
 });
+
+/** A job's artwork, cleaned. */
+export const cleanRequestSchema = z.strictObject({ version: versionNumber, clean: cleaningSchema });
 
 export const printRequestSchema = z.strictObject({
   /** The task that made the films. */

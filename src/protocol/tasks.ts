@@ -1,6 +1,10 @@
+import { z } from 'zod';
+import type { ChangedPlace } from '@/core/artwork';
+import type { CarriedOver } from '@/core/separation';
+import { type JobSheet, LIMITS } from '@/core/sheet';
 import type { ErrorReport } from '@/core/units';
 
-export type TaskKind = 'import' | 'films' | 'picture' | 'approval' | 'print';
+export type TaskKind = 'import' | 'films' | 'picture' | 'approval' | 'print' | 'revise';
 export type TaskState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface ImportPayload {
@@ -43,7 +47,59 @@ export interface PrintPayload {
   readonly uri: string;
 }
 
-export type TaskPayload = ImportPayload | FilmsPayload | PicturePayload | ApprovalPayload | PrintPayload;
+/** How a picture is cleaned into smooth areas. */
+export const cleaningSchema = z.strictObject({
+  /** Colours at most. */
+  colours: z.number().int().min(1).max(LIMITS.maxPaletteColours),
+  /** Pieces smaller than a square of this side on the print are dropped. */
+  leastMm: z.number().min(0).max(5),
+  /** Whether a frame round the design is taken away. */
+  withoutFrame: z.boolean(),
+});
+export type CleaningWish = z.infer<typeof cleaningSchema>;
+
+/** A job that is to get another artwork: a file that came in, or its own one, cleaned. Nothing changes before the result is taken. */
+export interface RevisePayload {
+  readonly kind: 'revise';
+  readonly jobId: string;
+  readonly version: number;
+  /** The file that came in, or how the job's own artwork is cleaned. */
+  readonly from:
+    | { readonly kind: 'file'; readonly fileId: string; readonly fileName: string }
+    | { readonly kind: 'cleaning'; readonly wish: CleaningWish };
+  readonly bytes?: number;
+}
+
+export type TaskPayload =
+  ImportPayload | FilmsPayload | PicturePayload | ApprovalPayload | PrintPayload | RevisePayload;
+
+/** What cleaning did beside smoothing. */
+export interface CleaningNotes {
+  /** Colours that are left, and pieces that were dropped, with their area in mm² of the print. */
+  readonly colours: number;
+  readonly specks: number;
+  readonly specksMm2: number;
+  /** Whether a frame round the design was found. */
+  readonly frame: boolean;
+}
+
+/** A job as it would be with another artwork. */
+export interface RevisionResult {
+  readonly sheet: JobSheet;
+  readonly carried: CarriedOver;
+  /** Share of the artwork that looks otherwise, 0..1, and where. */
+  readonly share: number;
+  readonly places: readonly ChangedPlace[];
+  readonly cleaning: CleaningNotes | null;
+}
+
+/** Files of a revision: both artworks, what differs, and the cleaned drawing where there is one. */
+export const REVISION_FILES = {
+  before: 'before.png',
+  after: 'after.png',
+  changed: 'changed.png',
+  drawing: 'cleaned.svg',
+} as const;
 
 /** One bar. */
 export interface ProgressItem {
@@ -63,6 +119,7 @@ export interface TaskResult {
   readonly jobId?: string;
   /** Seconds that the work took. */
   readonly seconds?: number;
+  readonly revision?: RevisionResult;
 }
 
 /** The archive of all files of a film set; put together when it is fetched. */

@@ -10,22 +10,18 @@ import {
   type ArtworkFacts,
   artworkFor,
   identifyArtwork,
-  isWholeAnalysis,
   isZip,
-  openArtwork,
   plainName,
   readHead,
-  takeInArtwork,
 } from '@/server/artwork';
-import { artworkShelf } from '@/server/artworks/artworkShelf';
-import { type LocalArtwork, findArtwork, renewAnalysis, storeArtwork } from '@/server/artworks/artworkStore';
-import { packTiles } from '@/server/artworks/packTiles';
+import type { LocalArtwork } from '@/server/artworks/artworkStore';
 import { files as fileTable } from '@/server/db/schema';
 import { materialise, storeFile } from '@/server/files/fileStore';
 import { openBundle } from '@/server/jobs/jobBundle';
 import { createJob } from '@/server/jobs/jobStore';
 import { readStock } from '@/server/stock/stockStore';
 import { study } from '@/server/study';
+import { bringIn } from './bringIn';
 import type { TaskRun, Transaction } from './runTask';
 
 /** Decodes and analyses uploaded artwork and opens a job on it; all of it becomes visible at once. */
@@ -64,78 +60,32 @@ async function importFile(
   original: string,
   bundled?: JobSheet,
 ): Promise<void> {
-  const { database, folder, signal } = run;
   const fileName = bundled ? artworkOf(bundled).fileName : payload.fileName;
   const page = bundled ? artworkOf(bundled).page : payload.page;
-  const { sha256 } = await identifyArtwork(original, page);
-  const known = await findArtwork(database, sha256);
-  if (known && (bundled || isWholeAnalysis(known.analysis))) {
+  const brought = await bringIn(run, original, fileName, page, bundled === undefined);
+  try {
     const sheet = bundled
-      ? withArtworkFacts(bundled, known.facts)
-      : await artworkShelf.use(database, sha256, (local) =>
+      ? withArtworkFacts(bundled, brought.local.facts)
+      : await brought.use((local) =>
           withChosenInks(
             run,
-            sheetFor({ ...known.facts, fileName: plainName(fileName) }, known.analysis),
+            sheetFor({ ...local.facts, fileName: plainName(fileName) }, local.analysis),
             local,
           ),
         );
-    const jobId = await run.finish(async (transaction) => {
-      const id = await createJob(transaction, sheet);
-      await transaction.delete(fileTable).where(eq(fileTable.id, payload.fileId));
-      return { jobId: id };
-    });
-    await ringForPicture(run, jobId);
-    return;
-  }
-  await run.progress({ step: 'Decoding the artwork', items: [] });
-  const { facts, files } = await takeInArtwork(original, fileName, folder, {
-    ...(page && { page }),
-    signal,
-  });
-  const source = openArtwork(files);
-  // Its tiles are packed while its colours are looked for, which takes one processor.
-  const packing =
-    files.kind === 'raster' && !known ? packTiles(source, files.levels.length, folder, signal) : null;
-  packing?.catch(() => undefined);
-  try {
-    await run.progress({ step: 'Finding its colours', items: [] });
-    const { analysis, outerMap } = await study(
-      { kind: 'analyse', files, facts },
-      signal,
-      undefined,
-      (done) => void run.progress({ step: 'Finding its colours', items: [{ name: facts.fileName, done }] }),
-    );
-    const sheet = bundled
-      ? withArtworkFacts(bundled, facts)
-      : await withChosenInks(run, sheetFor(facts, analysis), { files, outerMap });
-    const tiles = await packing;
+    await brought.ready();
     const result = await run.finish(async (transaction) => {
-      const fileId = bundled ? await replaceFile(transaction, payload, original, facts) : payload.fileId;
-      const stored = { fileId, facts, analysis, outerMap, files, tiles };
-      if (known) {
-        // It was decoded before this version could find all that a new job needs.
-        await renewAnalysis(transaction, facts.sha256, analysis, outerMap);
-        await transaction.delete(fileTable).where(eq(fileTable.id, payload.fileId));
-        return { jobId: await createJob(transaction, sheet) };
-      }
-      const isNew = await storeArtwork(
-        transaction,
-        stored,
-        (done) => {
-          void run.progress({ step: 'Storing the artwork', items: [{ name: facts.fileName, done }] });
-        },
-        signal,
-      );
-      // The same file was dropped twice: the other import was first, and its artwork stands.
-      if (!isNew) await transaction.delete(fileTable).where(eq(fileTable.id, fileId));
+      const fileId =
+        bundled && brought.isNew
+          ? await replaceFile(transaction, payload, original, brought.local.facts)
+          : payload.fileId;
+      await brought.store(transaction, fileId);
       return { jobId: await createJob(transaction, sheet) };
     });
-    // Its picture is drawn next.
-    await artworkShelf.adopt({ facts, analysis, outerMap, files });
+    await brought.adopt();
     await ringForPicture(run, result);
   } finally {
-    await packing?.catch(() => undefined);
-    source.close();
+    await brought.close();
   }
 }
 

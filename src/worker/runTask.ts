@@ -22,6 +22,7 @@ import { runFilms } from './runFilms';
 import { runImport } from './runImport';
 import { runPicture } from './runPicture';
 import { runPrint } from './runPrint';
+import { runRevise } from './runRevise';
 
 export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
 
@@ -67,6 +68,7 @@ const BUDGET_SECONDS: Readonly<Record<TaskKind, number>> = {
   picture: 900,
   approval: 900,
   print: 2 * 3600,
+  revise: 900,
 };
 
 /** A task that brought down this many workers that did nothing else is not tried again. */
@@ -194,6 +196,7 @@ async function perform(
   else if (payload.kind === 'films') await runFilms(run, payload);
   else if (payload.kind === 'approval') await runApproval(run, payload);
   else if (payload.kind === 'print') await runPrint(run, payload);
+  else if (payload.kind === 'revise') await runRevise(run, payload);
   else await runPicture(run, payload);
 }
 

@@ -4,6 +4,14 @@ export { distanceFromBlend } from './blendDistance';
 export { findPalette, type FoundColour, type FoundPalette, type PaletteSearch } from './findPalette';
 export { flatAreas } from './flatAreas';
 export { flatShare } from './flatShare';
+export {
+  compareArtworks,
+  coloursBefore,
+  sampleArtwork,
+  type ArtworkChanges,
+  type ArtworkSamples,
+  type ChangedPlace,
+} from './compareArtworks';
 export { forEachBand } from './flatPixels';
 export { isLossy } from './lossy';
 export {

@@ -15,6 +15,7 @@ export {
   type KnownMixtures,
   type MixArguments,
   type NameArguments,
+  namePixels,
 } from './namePixels';
 export { groupsOf, type GroupPlace, type LayerGroup, type PrintLayer } from './printLayer';
 export { printView, type PrintArguments, type Spans } from './printView';

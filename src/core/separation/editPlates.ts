@@ -36,7 +36,7 @@ import { slug, suggestOpacity, underbasePlate, unique } from './proposePlates';
 /** Each of these returns a new, consistent sheet; the one that is given is left alone. */
 
 /** Adds an underbase when a plate wants one, first in print order, and removes one that nothing wants. */
-function withUnderbase(sheet: JobSheet): JobSheet {
+export function withUnderbase(sheet: JobSheet): JobSheet {
   // Where plates are tones, each is there because it was asked for.
   if (isSimulated(sheet)) return alignRun(sheet);
   const used = new Set(paletteOf(sheet).map((entry) => entry.plateId));
@@ -49,7 +49,8 @@ function withUnderbase(sheet: JobSheet): JobSheet {
   return alignRun(!wanted && present ? { ...sheet, plates: others } : sheet);
 }
 
-function withoutUnusedPlates(sheet: JobSheet): JobSheet {
+/** Takes out plates that no colour is on; those of tones stay. */
+export function withoutUnusedPlates(sheet: JobSheet): JobSheet {
   if (isSimulated(sheet)) return sheet;
   const used = new Set(paletteOf(sheet).map((entry) => entry.plateId));
   return {
@@ -111,7 +112,7 @@ function withColour(
 }
 
 /** Gives a palette colour an ink of its own. */
-function withNewPlate(sheet: JobSheet, id: string): JobSheet {
+export function withNewPlate(sheet: JobSheet, id: string): JobSheet {
   const plate = newPlate(sheet, colourOf(sheet, id).colour);
   const next = alignRun({ ...sheet, plates: [...sheet.plates, plate] });
   return withColour(next, id, () => ({ plateId: plate.id, tint: 1 }));

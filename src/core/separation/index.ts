@@ -18,6 +18,7 @@ export {
 export { relabelShares, relabelWithin, type LocalColour } from './relabelWithin';
 export { createJobSheet, type NewJob } from './createJobSheet';
 export type { BackgroundWish, FoundBackground } from './sheetParts';
+export { reviseSheet, type CarriedOver, type Revision } from './reviseSheet';
 export {
   addInk,
   chooseInkSet,
@@ -35,7 +36,8 @@ export {
 } from './editTones';
 export { findTransitions, type FoundTransitions } from './findTransitions';
 export { droppedGround, isGarmentColour, type DroppedGround } from './droppedGround';
-export { dustPixels, removeDust } from './dust';
+export { DUST_HALO, dustPixels, removeDust } from './dust';
+export { EDGE_LABELS_HALO, markEdgePixels } from './edgeLabels';
 export { NARROW_GAP_MM, closeGaps, findGaps, gapsHalo } from './gaps';
 export { mayHaveTone } from './mayHaveTone';
 export { fadesOf, nestedPlates } from './fades';

@@ -109,7 +109,8 @@ const LOOK_ALIKE = 2.3;
 /** Below this share a dropped background stands nowhere else: what is left are soft edges. */
 const LEAST_INSIDE = 3e-4;
 
-function settleBackground(
+/** What becomes of a background that was found. */
+export function settleBackground(
   job: Pick<SpotInput, 'garment' | 'background' | 'backgroundWish'>,
   method: (typeof METHODS)[number],
 ): Layer['background'] {

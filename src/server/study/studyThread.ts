@@ -8,11 +8,14 @@ import {
   type ArtworkAnalysis,
   type ArtworkFacts,
   type ArtworkFiles,
+  type ArtworkSource,
   analyseArtwork,
   analysisLevel,
   openArtwork,
 } from '../artwork';
 import { artworkColours, offersFor } from '../films/proposeInks';
+import { type CleaningNotes, type CleaningWish } from '@/protocol/tasks';
+import { type Revised, type RevisionInput, cleanFile, reviseJob } from '../revision';
 import { type Preview, renderPreview, surveyPrint, writePrintPng } from '../films/preview';
 
 /** What a job looks like: its sheet, and where its decoded artwork lies. */
@@ -36,6 +39,18 @@ export type StudyOrder =
     }
   /** Finds inks of stock for a job of tones. */
   | { readonly kind: 'inks'; readonly job: StudiedJob; readonly stock: readonly Ink[]; readonly most: number }
+  /** Cleans a picture into a drawing, which it writes as SVG. */
+  | {
+      readonly kind: 'clean';
+      readonly files: ArtworkFiles;
+      readonly facts: ArtworkFacts;
+      readonly analysis: ArtworkAnalysis;
+      readonly wish: CleaningWish;
+      readonly printWidthMm: number;
+      readonly target: string;
+    }
+  /** Compares a job's artwork with what takes its place. */
+  | { readonly kind: 'revise'; readonly input: RevisionInput }
   /** Writes the print as a transparent PNG. */
   | { readonly kind: 'print'; readonly job: StudiedJob; readonly target: string };
 
@@ -43,6 +58,8 @@ export type StudyResult =
   | { readonly kind: 'analyse'; readonly analysis: ArtworkAnalysis; readonly outerMap: OuterMap | null }
   | { readonly kind: 'preview'; readonly preview: Preview; readonly survey: Survey | null }
   | { readonly kind: 'inks'; readonly offers: readonly InkOffer[] }
+  | { readonly kind: 'clean'; readonly notes: CleaningNotes }
+  | { readonly kind: 'revise'; readonly revised: Revised }
   | { readonly kind: 'print' };
 
 export type StudyAnswer =
@@ -64,8 +81,10 @@ function turn(): Promise<void> {
 }
 
 async function perform(order: StudyOrder): Promise<StudyResult> {
-  const source = openArtwork(order.kind === 'analyse' ? order.files : order.job.files);
+  if (order.kind === 'revise') return { kind: 'revise', revised: reviseJob(order.input) };
+  const source = openArtwork('files' in order ? order.files : order.job.files);
   try {
+    if (order.kind === 'clean') return { kind: 'clean', notes: await clean(order, source) };
     if (order.kind === 'analyse') {
       const { facts } = order;
       const analysis = analyseArtwork(source, facts, (done) => say({ kind: 'heard', done }));
@@ -102,6 +121,30 @@ async function perform(order: StudyOrder): Promise<StudyResult> {
   } finally {
     source.close();
   }
+}
+
+async function clean(
+  order: Extract<StudyOrder, { kind: 'clean' }>,
+  source: ArtworkSource,
+): Promise<CleaningNotes> {
+  const { facts, analysis, wish, printWidthMm, target } = order;
+  const heard = (done: number) => say({ kind: 'heard', done });
+  const { areas, specks, frame } = await cleanFile(
+    source,
+    facts,
+    analysis,
+    wish,
+    printWidthMm,
+    target,
+    heard,
+  );
+  const mmPerPx = printWidthMm / facts.widthPx;
+  return {
+    colours: areas.length,
+    specks: specks.count,
+    specksMm2: specks.areaPx * mmPerPx * mmPerPx,
+    frame: frame !== null,
+  };
 }
 
 perform(workerData as StudyOrder)

@@ -16,7 +16,8 @@ export function queueOf(payload: TaskPayload): QueueName {
   if (payload.kind === 'films') return 'films';
   if (payload.kind === 'print') return 'prints';
   if (payload.kind === 'picture') return 'pictures';
-  return payload.kind === 'import' && (payload.bytes ?? 0) >= LARGE_BYTES ? 'large' : 'desk';
+  const brings = payload.kind === 'import' || payload.kind === 'revise';
+  return brings && (payload.bytes ?? 0) >= LARGE_BYTES ? 'large' : 'desk';
 }
 
 export interface QueuedTask {

@@ -3,7 +3,7 @@ import type { JobSheet } from '@/core/sheet';
 import type { JobCard, JobMove, JobView, VersionCard } from '@/protocol/jobs';
 import type { Stock } from '@/core/sheet';
 import type { StockView } from '@/protocol/stock';
-import { MAX_UPLOAD_BYTES, type TaskView } from '@/protocol/tasks';
+import { type CleaningWish, MAX_UPLOAD_BYTES, type TaskView } from '@/protocol/tasks';
 
 /** An answer of the server that is no success, or no answer at all (status 0). */
 export class ApiError extends Error {
@@ -107,7 +107,31 @@ export async function saveStock(
   return { view: (await response.json()) as StockView, overtaken: response.status === 409 };
 }
 
-export async function uploadArtwork(file: File): Promise<string> {
+export function uploadArtwork(file: File): Promise<string> {
+  return upload('/api/uploads', file);
+}
+
+/** Has a revised artwork compared with that of a version of a job; tells the task. */
+export function uploadRevision(jobId: string, version: number, file: File): Promise<string> {
+  return upload(`/api/jobs/${jobId}/artwork`, file, { 'x-job-version': String(version) });
+}
+
+/** Has the artwork of a version of a job cleaned; tells the task. */
+export async function startCleaning(jobId: string, version: number, clean: CleaningWish): Promise<string> {
+  const response = await call(`/api/jobs/${jobId}/clean`, send('POST', { version, clean }));
+  return ((await response.json()) as { taskId: string }).taskId;
+}
+
+/** Where a file of a finished task is. */
+export function taskFile(taskId: string, name: string): string {
+  return `/api/tasks/${taskId}/files/${encodeURIComponent(name)}`;
+}
+
+async function upload(
+  path: string,
+  file: File,
+  more: Readonly<Record<string, string>> = {},
+): Promise<string> {
   if (file.size > MAX_UPLOAD_BYTES) {
     throw new ApiError(413, {
       code: 'upload-size',
@@ -115,12 +139,13 @@ export async function uploadArtwork(file: File): Promise<string> {
       remedy: 'Save it with compression, or at 300 dpi at print size.',
     });
   }
-  const response = await call('/api/uploads', {
+  const response = await call(path, {
     method: 'POST',
     headers: {
       'content-type': 'application/octet-stream',
       'x-file-name': encodeURIComponent(file.name),
       'x-file-size': String(file.size),
+      ...more,
     },
     body: file,
   });

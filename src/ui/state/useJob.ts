@@ -1,7 +1,7 @@
 'use client';
 
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, artworkOf } from '@/core/sheet';
 import type { ErrorReport } from '@/core/units';
 import type { ArtworkView, JobMove, JobView } from '@/protocol/jobs';
 import { ApiError, fetchJob, moveJob, saveJob, toReport } from './api';
@@ -148,7 +148,9 @@ export function useJob(id: string, initial: JobView | null = null): JobState {
     setError(null);
   }, []);
 
-  const sheet = useSame(draft ?? job?.sheet ?? null);
+  // Another artwork is shown when the server has told what it is.
+  const isOfJob = draft && job && artworkOf(draft).sha256 === job.artwork.sha256;
+  const sheet = useSame((isOfJob ? draft : job?.sheet) ?? null);
   const artwork = useSame(job?.artwork ?? null);
   return { job, artwork, sheet, saving, error, notice, commit, move, whenSaved, dismiss };
 }

@@ -301,6 +301,8 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     picking,
     films: films.task,
     change,
+    whenSaved,
+    takeRevision: keepSheet,
     saveStock,
     select,
     goTo,

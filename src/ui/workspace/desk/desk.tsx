@@ -41,6 +41,10 @@ export interface DeskState {
   readonly films: TaskView | null;
   /** Takes a change over as a version of its own. */
   readonly change: (make: Change) => void;
+  /** The version in force once everything is saved. */
+  readonly whenSaved: () => Promise<number>;
+  /** Makes the sheet that a revision of the artwork comes to the job's; one step of undo takes it back. */
+  readonly takeRevision: (sheet: JobSheet) => void;
   readonly saveStock: (stock: Stock) => void;
   readonly select: (plateId: string) => void;
   readonly goTo: (finding: Finding) => void;

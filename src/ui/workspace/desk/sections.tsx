@@ -9,6 +9,7 @@ import {
   SizeSection,
 } from '../steps/ArtworkSections';
 import { AdjustSection, adjustState } from '../steps/AdjustSection';
+import { CleanSection, canBeCleaned } from '../steps/CleanSection';
 import { AllPlates } from '../steps/AllPlates';
 import { ColoursSection, PickColour } from '../steps/ColoursSection';
 import { CurveSection } from '../steps/CurveSection';
@@ -78,6 +79,13 @@ const ofTones = ({ sheet }: DeskState) => isSimulated(sheet);
 /** All sections of all steps, from top to bottom. Whoever adds one adds it here. */
 export const SECTIONS: readonly StepSection[] = [
   { id: 'file', step: 'artwork', title: 'Artwork', Body: FileSection },
+  {
+    id: 'clean',
+    step: 'artwork',
+    title: 'Smooth areas',
+    applies: canBeCleaned,
+    Body: CleanSection,
+  },
   { id: 'size', step: 'artwork', title: 'Print size', Body: SizeSection },
   { id: 'garment', step: 'artwork', title: 'Garment', Body: GarmentSection },
   {

@@ -22,6 +22,7 @@ import { SwitchSetting } from '../../controls/Setting';
 import { ColourField } from '../../controls/ColourField';
 import { type Unit, useUnit } from '../../state/useStored';
 import { useDesk, useSheet } from '../desk/desk';
+import { NewVersion } from './NewVersion';
 import { PdfPages } from './PdfPages';
 import { SheetLength } from '../desk/SheetFields';
 
@@ -85,6 +86,7 @@ export function FileSection() {
       )}
       {artwork.page && <PdfPages artwork={artwork} page={artwork.page} />}
       {artwork.filterPictures > 0 && <FilterPictures artwork={artwork} widthMm={widthMm} />}
+      <NewVersion />
     </>
   );
 }
