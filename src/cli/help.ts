@@ -3,6 +3,7 @@ export const HELP = `kerameus: films for screen printing
   kerameus separate ART --width W --garment COLOUR --out DIR [options]
   kerameus films JOB.json --out DIR [options]
   kerameus check JOB.json [--as text|json] [options]
+  kerameus clean ART --out CLEAN.svg [--colours N] [--specks LENGTH] [--frame keep|drop]
   kerameus screen PLATE --width W --out FILM.tif [screen options]
   kerameus wedge --out DIR [screen options]
 
@@ -21,6 +22,10 @@ are given take the place of what the job sheet says.
 
 check says what a press would find in a job and writes no file: a line for each finding, the worst first, with its remedy and place on
 the print, or all of it as JSON. Exit code 1 where any is severe.
+
+clean makes smooth areas of a flat picture that is coarse or damaged by compression, as a drawing to separate: in N colours (all that
+are found), without pieces smaller than a square of --specks on a side (1.5 pixels; measured at --width, or at the picture's own size),
+with or without a frame round the design   [keep].
 
 screen makes the film of one finished plate, a picture in grey of 8 or 16 bits (PGM, PNG or TIFF), such as one of plates/:
 the print and nothing else, 1 bit, Group 4. It takes --dpi, --lpi, --angle, --shape, --ratio, --gain, --wedge,

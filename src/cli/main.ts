@@ -62,6 +62,9 @@ const OPTIONS = [
   'date',
   'threads',
   'as',
+  'colours',
+  'specks',
+  'frame',
 ] as const;
 
 interface Arguments {
@@ -112,6 +115,10 @@ async function main(args: string[]): Promise<void> {
     process.stdout.write(`The film lies in ${await (await import('./send')).send(file, values)}\n`);
     return;
   }
+  if (command === 'clean' && file !== undefined && rest.length === 0) {
+    process.stdout.write(`The drawing is ${await (await import('./clean')).clean(file, values)}\n`);
+    return;
+  }
   if (command === 'check' && file !== undefined && rest.length === 0) {
     const { findings, text } = await (await import('./check')).check(file, values);
     process.stdout.write(text);
@@ -124,7 +131,7 @@ async function main(args: string[]): Promise<void> {
       message:
         command === undefined ? 'No command was given.' : `"${positionals.join(' ')}" is not a command.`,
       remedy:
-        'Use separate ART, films JOB.json, check JOB.json, screen PLATE, wedge or send FILM; see --help.',
+        'Use separate ART, films JOB.json, check JOB.json, clean ART, screen PLATE, wedge or send FILM; see --help.',
     });
   }
   const { out, severe } =

@@ -131,6 +131,8 @@ export interface TaskFile {
   readonly size: number;
   /** Of the job, that it was made from; null where that is not known. */
   readonly version: number | null;
+  /** Of a film that came out byte for byte as in the set before: the version since which it has; null where it is another. */
+  readonly unchangedSince: number | null;
 }
 
 /** A task as the page sees it. */

@@ -2,9 +2,10 @@ import path from 'node:path';
 import { and, desc, eq, ne } from 'drizzle-orm';
 import type { FilmsPayload } from '@/protocol/tasks';
 import { type JobSheet, artworkOf, droppedBackground } from '@/core/sheet';
+import { hashFile } from '@/server/artwork';
 import { artworkShelf } from '@/server/artworks/artworkShelf';
 import type { LocalArtwork } from '@/server/artworks/artworkStore';
-import { taskFiles, tasks } from '@/server/db/schema';
+import { files, taskFiles, tasks } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
 import { makeFilmSet, writeFilmFiles } from '@/server/films';
 import { readVersion } from '@/server/jobs/jobStore';
@@ -70,17 +71,21 @@ async function makeFilms(
     written.push({ name: 'print.png', type: 'image/png', path: target });
   }
   await run.finish(async (transaction) => {
+    const last = await lastFiles(transaction, run.id, payload.jobId);
     for (const [position, file] of written.entries()) {
-      const stored = await storeFile(transaction, file.path, file, signal);
+      const before = last.get(file.name);
+      // What came out as before is the file of before: its screen can stay.
+      const isSame = before !== undefined && before.sha256 === (await hashFile(file.path));
       await transaction.insert(taskFiles).values({
         taskId: run.id,
         position,
         name: file.name,
-        fileId: stored.id,
+        fileId: isSame ? before.fileId : (await storeFile(transaction, file.path, file, signal)).id,
         version: payload.version,
+        unchangedSince: isSame ? (before.unchangedSince ?? before.version) : null,
       });
     }
-    if (payload.only) await keepOthers(transaction, run.id, payload.jobId, written.length);
+    if (payload.only) await keepOthers(transaction, run.id, last, written.length);
     return { seconds: Math.round(performance.now() - started) / 1000 };
   });
 }
@@ -88,13 +93,13 @@ async function makeFilms(
 /** Files of a whole set are left where they are when one of its films is made again; so are archives of older installations. */
 const OF_THE_SET = /^(films\.zip|films\.pdf|gang\.pdf|gang-\d+\.tif)$/;
 
-/** The films of the last finished set stand beside the one that was made again, byte for byte as they were. */
-async function keepOthers(
-  transaction: Transaction,
-  taskId: string,
-  jobId: string,
-  from: number,
-): Promise<void> {
+type LastFiles = ReadonlyMap<
+  string,
+  Pick<typeof taskFiles.$inferSelect, 'fileId' | 'version' | 'unchangedSince'> & { readonly sha256: string }
+>;
+
+/** The files of a job's last finished film set before a task, by their names in their order. */
+async function lastFiles(transaction: Transaction, taskId: string, jobId: string): Promise<LastFiles> {
   const [last] = await transaction
     .select({ id: tasks.id })
     .from(tasks)
@@ -103,19 +108,33 @@ async function keepOthers(
     )
     .orderBy(desc(tasks.createdAt))
     .limit(1);
-  if (!last) return;
+  if (!last) return new Map();
+  const { name, fileId, version, unchangedSince } = taskFiles;
+  const rows = await transaction
+    .select({ name, fileId, version, unchangedSince, sha256: files.sha256 })
+    .from(taskFiles)
+    .innerJoin(files, eq(files.id, taskFiles.fileId))
+    .where(eq(taskFiles.taskId, last.id))
+    .orderBy(taskFiles.position);
+  return new Map(rows.map(({ name: own, ...file }) => [own, file]));
+}
+
+/** The films of the last finished set stand beside the one that was made again, byte for byte as they were. */
+async function keepOthers(
+  transaction: Transaction,
+  taskId: string,
+  last: LastFiles,
+  from: number,
+): Promise<void> {
   const made = await transaction
     .select({ name: taskFiles.name })
     .from(taskFiles)
     .where(eq(taskFiles.taskId, taskId));
   const names = new Set(made.map(({ name }) => name));
-  const others = await transaction
-    .select({ name: taskFiles.name, fileId: taskFiles.fileId, version: taskFiles.version })
-    .from(taskFiles)
-    .where(eq(taskFiles.taskId, last.id))
-    .orderBy(taskFiles.position);
-  const kept = others.filter(({ name }) => !names.has(name) && !OF_THE_SET.test(name));
-  for (const [k, file] of kept.entries()) {
-    await transaction.insert(taskFiles).values({ taskId, position: from + k, ...file });
+  const kept = [...last].filter(([name]) => !names.has(name) && !OF_THE_SET.test(name));
+  for (const [k, [name, { fileId, version, unchangedSince }]] of kept.entries()) {
+    await transaction
+      .insert(taskFiles)
+      .values({ taskId, position: from + k, name, fileId, version, unchangedSince });
   }
 }

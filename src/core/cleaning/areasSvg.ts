@@ -111,8 +111,8 @@ export function areasSvg(areas: readonly PaintedArea[], size: DrawnSize): string
     widthMm !== null && heightMm !== null
       ? [`${number(widthMm)}mm`, `${number(heightMm)}mm`]
       : [widthPx, heightPx];
-  const paths = areas
-    .filter(({ outlines }) => outlines.length > 0)
-    .map(({ colour, outlines }) => `<path fill="${colour}" d="${outlines.map(pathData).join('')}"/>\n`);
+  const paths = areas.map(
+    ({ colour, outlines }) => `<path fill="${colour}" d="${outlines.map(pathData).join('')}"/>\n`,
+  );
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${widthPx} ${heightPx}">\n${paths.join('')}</svg>\n`;
 }

@@ -61,7 +61,7 @@ export function cleanArtwork(
   const { shares, colours } = byArea(map, request.colours);
   const traced = traceAreas(map);
   heard(0.9);
-  const areas = areasOf(traced, colours, map.scale).filter(({ outlines }) => outlines.length > 0);
+  const areas = areasOf(traced, colours, map.scale);
   if (areas.length === 0) {
     throw new KerameusError({
       code: 'cleaning-empty',
@@ -85,7 +85,10 @@ function byArea(
 ): { readonly shares: number[]; readonly colours: readonly Rgb8[] } {
   const counts = new Float64Array(256);
   for (const each of map.label) counts[each]!++;
-  const order = colours.map((_, k) => k).sort((p, q) => counts[q]! - counts[p]! || p - q);
+  const order = colours
+    .map((_, k) => k)
+    .filter((k) => counts[k]! > 0)
+    .sort((p, q) => counts[q]! - counts[p]! || p - q);
   const rankOf = new Uint8Array(256).fill(BARE);
   order.forEach((label, rank) => (rankOf[label] = rank));
   for (let i = 0; i < map.label.length; i++) map.label[i] = rankOf[map.label[i]!]!;

@@ -14,7 +14,7 @@ export interface FittedLine {
 }
 
 /** How far a curve may pass from the places that it was fitted to, and a straight line, in working pixels. */
-const CURVE_ERROR = 0.4;
+const CURVE_ERROR = 0.5;
 const LINE_ERROR = 0.3;
 /** Turns from this on are corners, in radians. */
 const LEAST_TURN = 0.6;
@@ -23,7 +23,7 @@ const STRAIGHT = 0.22;
 /** Points of a side of a corner, and those right at it, which the blur has rounded. */
 const ARM = 9;
 const LEAST_ARM = 5;
-const ROUNDED = 3;
+const ROUNDED = 4;
 /** How far a corner's point may lie from where the line turns, in working pixels. */
 const FARTHEST = 5;
 /** More points are fitted in parts: the time of a fit grows faster than their number. */

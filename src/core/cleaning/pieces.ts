@@ -137,9 +137,6 @@ export function dropSpecks(map: WorkMap, leastPx: number): Specks {
 /** A line of one colour round the whole design. */
 export interface Frame {
   readonly piece: Piece;
-  /** Of its outer edge, as a share of the artwork. */
-  readonly width: number;
-  readonly height: number;
   /** The index of the colour inside of it that takes its place, or BARE. */
   readonly inside: number;
 }
@@ -152,13 +149,14 @@ const FRAME_SIDE = 0.9;
 
 /** Finds a frame round the design: a thin ring of one colour along all four sides, with the whole design inside; null where there is none. */
 export function findFrame(map: WorkMap): Frame | null {
-  for (const piece of piecesOf(map)) {
+  const frames = piecesOf(map).filter((piece) => {
     const [wide, tall] = [piece.right - piece.left + 1, piece.bottom - piece.top + 1];
-    if (piece.label === BARE || wide < FRAME_SPAN * map.width || tall < FRAME_SPAN * map.height) continue;
-    if (piece.area > FRAME_FILL * wide * tall || !runsAlongAllSides(map, piece)) continue;
-    return { piece, width: wide / map.width, height: tall / map.height, inside: insideOf(map, piece) };
-  }
-  return null;
+    if (piece.label === BARE || wide < FRAME_SPAN * map.width || tall < FRAME_SPAN * map.height) return false;
+    return piece.area <= FRAME_FILL * wide * tall && runsAlongAllSides(map, piece);
+  });
+  // The paper outside of a frame is a ring, too: the innermost one is meant.
+  const [piece] = frames.sort((p, q) => q.left - p.left || q.top - p.top);
+  return piece ? { piece, inside: insideOf(map, piece) } : null;
 }
 
 /** Whether a piece covers nearly all of lines a little inside of each side of its box. */

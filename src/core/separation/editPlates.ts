@@ -31,7 +31,7 @@ import { isGarmentColour } from './droppedGround';
 import { setWhite } from './editTones';
 import { withScreensForAll } from './together';
 import { isLightGarment, proposeSimulated, usualSimulatedInks } from './proposeSimulated';
-import { slug, suggestOpacity, underbasePlate, unique } from './proposePlates';
+import { slug, suggestOpacity, titled, underbasePlate, unique } from './proposePlates';
 
 /** Each of these returns a new, consistent sheet; the one that is given is left alone. */
 
@@ -70,11 +70,7 @@ function newPlate(sheet: JobSheet, colour: string): Plate {
   const rgb = parseHexColour(colour);
   const white = isWhite(rgb);
   const plain = white ? HIGHLIGHT_WHITE.name : nameColour(rgb);
-  const name = unique(
-    plain.charAt(0).toUpperCase() + plain.slice(1),
-    new Set(sheet.plates.map((plate) => plate.ink.name)),
-    ' ',
-  );
+  const name = unique(titled(plain), new Set(sheet.plates.map((plate) => plate.ink.name)), ' ');
   const ink = { name, colour: formatHexColour(rgb), opacity: suggestOpacity(rgb) };
   return {
     id: unique(slug(name), new Set(sheet.plates.map((plate) => plate.id)), '-'),

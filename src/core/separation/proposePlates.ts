@@ -69,7 +69,8 @@ export function unique(wanted: string, taken: ReadonlySet<string>, joint: string
   }
 }
 
-function titled(name: string): string {
+/** The name of an ink by that of its colour. */
+export function titled(name: string): string {
   return name.charAt(0).toUpperCase() + name.slice(1);
 }
 

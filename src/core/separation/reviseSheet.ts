@@ -1,5 +1,5 @@
 import type { FoundColour } from '../artwork';
-import { ciede2000, formatHexColour, labFromRgb8, parseHexColour } from '../colour';
+import { ciede2000, formatHexColour, labFromRgb8, nameColour, parseHexColour } from '../colour';
 import {
   type Artwork,
   type FlatLayer,
@@ -7,6 +7,7 @@ import {
   LIMITS,
   type Layer,
   type PaletteColour,
+  type Plate,
   artworkOf,
   flatLayer,
   freeColourId,
@@ -19,6 +20,7 @@ import {
 } from '../sheet';
 import { isGarmentColour } from './droppedGround';
 import { nearestInks, withNewPlate, withUnderbase, withoutUnusedPlates } from './editPlates';
+import { titled, unique } from './proposePlates';
 import { type FoundBackground, settleBackground } from './sheetParts';
 
 /** What is known of artwork that takes the place of a job's. */
@@ -134,6 +136,16 @@ function matchColours(
   return { matches, taken };
 }
 
+/** A plate whose ink has another colour, and the name of that where it had the name of its colour. */
+function withInkColour(plate: Plate, colour: string, { plates }: JobSheet): Plate {
+  const { ink } = plate;
+  const usual = titled(nameColour(parseHexColour(ink.colour)));
+  if (!new RegExp(`^${usual}( \\d+)?$`).test(ink.name)) return { ...plate, ink: { ...ink, colour } };
+  const taken = new Set(plates.filter(({ id }) => id !== plate.id).map((each) => each.ink.name));
+  const name = unique(titled(nameColour(parseHexColour(colour))), taken, ' ');
+  return { ...plate, ink: { ...ink, colour, name } };
+}
+
 function carryColours(sheet: JobSheet, revision: Revision, stretch: number) {
   const palette = paletteOf(sheet);
   const colours = revision.colours.slice(0, LIMITS.maxPaletteColours).map(({ rgb }) => formatHexColour(rgb));
@@ -171,7 +183,7 @@ function carryColours(sheet: JobSheet, revision: Revision, stretch: number) {
     ...sheet,
     plates: sheet.plates.map((plate) => {
       const colour = recoloured.get(`${plate.id} ${plate.ink.colour}`);
-      return colour && colour !== plate.ink.colour ? { ...plate, ink: { ...plate.ink, colour } } : plate;
+      return colour ? withInkColour(plate, colour, sheet) : plate;
     }),
   };
   revised = withPalette(revised, next);

@@ -5,7 +5,7 @@ import { describeKept } from './describeKept';
 import { garmentOf, otherGarments } from './garments';
 import type { JobGarment, JobSheet, Plate } from './jobSheet';
 import type { FullToneLayer, Patch } from './layerSchema';
-import { type PaletteColour, fullToneLayer, isSimulated, layerOf, paletteOf } from './layers';
+import { type PaletteColour, artworkOf, fullToneLayer, isSimulated, layerOf, paletteOf } from './layers';
 import { patchesOf, sharesOf } from './patches';
 
 function same(a: unknown, b: unknown): boolean {
@@ -22,6 +22,12 @@ const step = (what: string, from: string, to: string) => `${what} from ${from} t
 /** What a change of a sheet was about, in a few words, from what to what: the first thing that differs. */
 export function describeChange(before: JobSheet, after: JobSheet): string {
   if (before.name !== after.name) return step('name', before.name, after.name);
+  const [had, has] = [artworkOf(before), artworkOf(after)];
+  if (had.sha256 !== has.sha256) {
+    return had.fileName === has.fileName
+      ? `revised ${has.fileName}`
+      : step('artwork', had.fileName, has.fileName);
+  }
   if (!same(before.print, after.print)) {
     return step('print width', inches(before.print.widthMm), inches(after.print.widthMm));
   }

@@ -149,6 +149,8 @@ export const taskFiles = pgTable(
       .references(() => files.id),
     /** Of the job, that the file was made from: a set of films may keep some from an earlier one. */
     version: integer('version'),
+    /** The earliest of the job's versions in a row of film sets whose file was the same, byte for byte; null where it is the first one. */
+    unchangedSince: integer('unchanged_since'),
   },
   (table) => [primaryKey({ columns: [table.taskId, table.position] })],
 );

@@ -119,17 +119,18 @@ export async function commitVersion(
 ): Promise<JobView> {
   await database.transaction(async (transaction) => {
     const before = await lockAtBase(transaction, id, base);
-    if (artworkOf(before).sha256 !== artworkOf(sheet).sha256) {
-      throw new KerameusError({
-        code: 'artwork-changed',
-        message: 'A job keeps its artwork.',
-        remedy: 'Drop the other artwork as a new job.',
-      });
-    }
+    const { sha256 } = artworkOf(sheet);
     const [stored] = await transaction
       .select({ facts: artworks.facts })
       .from(artworks)
-      .where(eq(artworks.sha256, artworkOf(before).sha256));
+      .where(eq(artworks.sha256, sha256));
+    if (!stored && artworkOf(before).sha256 !== sha256) {
+      throw new KerameusError({
+        code: 'artwork-missing',
+        message: 'The artwork of this change is not here.',
+        remedy: 'Choose the revised file again.',
+      });
+    }
     const [highest] = await transaction
       .select({ number: max(jobVersions.number) })
       .from(jobVersions)

@@ -191,7 +191,13 @@ export async function requestCancel(database: Database, id: string): Promise<voi
 
 async function filesOf(database: Database, { id, kind }: TaskRow): Promise<TaskFile[]> {
   const stored = await database
-    .select({ name: taskFiles.name, type: files.type, size: files.size, version: taskFiles.version })
+    .select({
+      name: taskFiles.name,
+      type: files.type,
+      size: files.size,
+      version: taskFiles.version,
+      unchangedSince: taskFiles.unchangedSince,
+    })
     .from(taskFiles)
     .innerJoin(files, eq(files.id, taskFiles.fileId))
     .where(eq(taskFiles.taskId, id))
@@ -199,7 +205,13 @@ async function filesOf(database: Database, { id, kind }: TaskRow): Promise<TaskF
   // Sets of older installations have an archive of their own.
   if (kind !== 'films' || stored.some(({ name }) => name === FILM_ARCHIVE)) return stored;
   return [
-    { name: FILM_ARCHIVE, type: 'application/zip', size: archiveSize(stored), version: null },
+    {
+      name: FILM_ARCHIVE,
+      type: 'application/zip',
+      size: archiveSize(stored),
+      version: null,
+      unchangedSince: null,
+    },
     ...stored,
   ];
 }

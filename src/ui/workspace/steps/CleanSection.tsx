@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import { artworkDpi } from '@/core/checks';
 import { LIMITS, isSimulated, paletteOf } from '@/core/sheet';
-import { trimNumber } from '@/core/units';
+import { MM_PER_INCH, trimNumber } from '@/core/units';
 import { LengthField } from '../../controls/LengthField';
 import { SwitchSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
@@ -18,8 +18,9 @@ export function canBeCleaned({ artwork, sheet }: DeskState): boolean {
   return artwork.kind === 'raster' && !isSimulated(sheet);
 }
 
-/** Smaller pieces come from compression or dust on a scan, and wash off. */
+/** Smaller pieces come from compression or dust on a scan: they wash off, or are no larger than noise. */
 const LEAST_MM = 0.25;
+const LEAST_PX = 1.5;
 
 /** As many as the job prints apart, and what it leaves to the garment. */
 function usualCount(sheet: DeskState['sheet']): number {
@@ -36,11 +37,12 @@ export function CleanSection() {
   const whenSaved = useDesk((desk) => desk.whenSaved);
   const [unit] = useUnit();
   const [count, setCount] = useState<number | null>(null);
-  const [leastMm, setLeastMm] = useState(LEAST_MM);
+  const [least, setLeast] = useState<number | null>(null);
   const [withoutFrame, setWithoutFrame] = useState(false);
   const revision = useRevision();
   const colours = count ?? usualCount(sheet);
   const dpi = artworkDpi(sheet);
+  const leastMm = least ?? Math.max(LEAST_MM, dpi === null ? 0 : (LEAST_PX * MM_PER_INCH) / dpi);
   const start = () =>
     revision.start(async () => startCleaning(jobId, await whenSaved(), { colours, leastMm, withoutFrame }));
   return (
@@ -66,7 +68,7 @@ export function CleanSection() {
         unit={unit}
         maxMm={5}
         hint="the side of a square of their area"
-        onChange={setLeastMm}
+        onChange={setLeast}
       />
       <SwitchSetting name="Take a frame round the design away" on={withoutFrame} onChange={setWithoutFrame} />
       <button

@@ -80,6 +80,14 @@ export function FilmResults({ jobId, sheet, films, onCancel, plate, onRemake }: 
               {stale.has(file.name) && stale.size < films.files.length && (
                 <span className="text-xs text-clay-deep">older state</span>
               )}
+              {file.unchangedSince !== null && (
+                <span
+                  className="caption"
+                  title={`Byte for byte as in the set of state ${file.unchangedSince}: its screen can stay`}
+                >
+                  as before
+                </span>
+              )}
               <span className="caption">{size(file.size)}</span>
             </a>
           </li>

@@ -1,0 +1,1 @@
+ALTER TABLE "task_files" ADD COLUMN "unchanged_since" integer;
