@@ -20,7 +20,7 @@ export function temporaryFile(name: string, content: string | Uint8Array): strin
 
 /** Brings a file to the page as a user who chooses it. */
 export async function chooseArtwork(page: Page, file: string): Promise<void> {
-  await page.locator('input[type=file]').setInputFiles(file);
+  await page.getByLabel('Artwork file', { exact: true }).setInputFiles(file);
 }
 
 /** Waits until the table shows what was asked for. */
@@ -30,13 +30,18 @@ export async function settled(page: Page): Promise<void> {
   );
 }
 
-/** Makes a job of the sign and waits for its table. */
-export async function openSign(page: Page, name = 'sign.svg'): Promise<string> {
+/** Makes a job of artwork and waits for its table. Returns the job's id. */
+export async function openArtwork(page: Page, name: string, content: string | Uint8Array): Promise<string> {
   await page.goto('/');
-  await chooseArtwork(page, temporaryFile(name, SIGN));
+  await chooseArtwork(page, temporaryFile(name, content));
   await page.waitForURL(/\/jobs\/[0-9a-f-]{36}$/);
   await settled(page);
   return page.url().split('/').pop()!;
+}
+
+/** Makes a job of the sign and waits for its table. */
+export function openSign(page: Page, name = 'sign.svg'): Promise<string> {
+  return openArtwork(page, name, SIGN);
 }
 
 /** Takes one of a list. */
