@@ -10,6 +10,8 @@ export function quietSurvey(sheet: JobSheet, change: Partial<PrintSurvey> = {}):
     colours: paletteOf(sheet).map(() => ({ share: 0.3, place })),
     gaps: null,
     edges: null,
+    holds: sheet.plates.map(() => ({ lost: 0, lostBelow: 0, plugged: 0 })),
+    thin: null,
     wear: null,
     difference: null,
     ...change,

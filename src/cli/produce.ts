@@ -149,7 +149,7 @@ export async function judge({ sheet, notes, set, source, outer, watch }: Judged)
   const findings = [
     ...findingsOf(sheet, notes, survey),
     // Tones begin and end in small pieces: dots stand for them.
-    ...(isSimulated(sheet) ? [] : checkPieces(pieces)),
+    ...(isSimulated(sheet) ? [] : checkPieces(sheet, pieces)),
   ];
   return { survey, pieces, findings };
 }

@@ -64,7 +64,7 @@ async function importFile(
   const page = bundled ? artworkOf(bundled).page : payload.page;
   const brought = await bringIn(run, original, fileName, page, bundled === undefined);
   try {
-    const sheet = bundled
+    const made = bundled
       ? withArtworkFacts(bundled, brought.local.facts)
       : await brought.use((local) =>
           withChosenInks(
@@ -73,6 +73,8 @@ async function importFile(
             local,
           ),
         );
+    // The shop's limits hold for its own jobs; one that was sent along keeps those it came with.
+    const sheet = bundled ? made : { ...made, limits: (await readStock(run.database)).stock.limits };
     await brought.ready();
     const result = await run.finish(async (transaction) => {
       const fileId =

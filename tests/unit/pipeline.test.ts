@@ -114,15 +114,21 @@ test('a survey covers what the drawing covers: discs by their formula, the base 
   for (const band of surveyBands(grid)) {
     counter.add(evaluatePlates(job, grid, band, read(plateArtworkNeed(job, grid, band))));
   }
-  const survey = counter.result(null, null, null, {
-    mean: 0,
-    p95: 0,
-    asItCame: null,
-    printable: null,
-    others: [],
-    dropped: null,
-    reasons: null,
-    off: [],
+  const survey = counter.result({
+    gaps: null,
+    edges: null,
+    thin: null,
+    wear: null,
+    difference: {
+      mean: 0,
+      p95: 0,
+      asItCame: null,
+      printable: null,
+      others: [],
+      dropped: null,
+      reasons: null,
+      off: [],
+    },
   });
   const print = 60 * 40;
   const discs = 2 * Math.PI * 8 ** 2;
@@ -133,7 +139,7 @@ test('a survey covers what the drawing covers: discs by their formula, the base 
   // The base is solid under both; its shape is the board less 0.15 mm on each side.
   const shape = 49.7 * 29.7;
   expect(coverage('base-white')).toBeCloseTo(shape / print, 2);
-  expect(checkCoverage(sheet.plates, survey.plates)).toEqual([]);
+  expect(checkCoverage(sheet, survey.plates)).toEqual([]);
   const thumb = survey.thumbs[0]!;
   expect(Math.max(thumb.width, thumb.height)).toBe(112);
 });
@@ -145,7 +151,7 @@ test('a plate that prints nothing, or hardly anything, is a finding with its pla
     toned: 0,
     place: k === 2 ? { xMm: 3, yMm: 4 } : null,
   }));
-  const found = checkCoverage(sheet.plates, surveys);
+  const found = checkCoverage(sheet, surveys);
   expect(found.map((each) => each.code)).toEqual(['plate-empty', 'plate-nearly-empty']);
   expect(found[1]!.place).toEqual({ xMm: 3, yMm: 4 });
 });
@@ -294,6 +300,8 @@ describe('findings of a sheet', () => {
       colours: paletteOf(sheet).map(() => ({ share: 0, place: null })),
       gaps: null,
       edges: null,
+      holds: plates.map(() => ({ lost: 0, lostBelow: 0, plugged: 0 })),
+      thin: null,
       wear: null,
       difference: null,
     });

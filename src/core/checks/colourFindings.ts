@@ -127,8 +127,6 @@ export const NO_NOTES: ArtworkNotes = {
 /** From this share of the artwork on a fade into its ground is told. */
 const SEEN_FADE = 0.005;
 
-/** A colour that prints farther than this from itself (CIEDE2000) is told. */
-const FAR_OFF = 5;
 /** From this difference on what the garment supplies can be seen. */
 const SEEN = 2;
 /** Below this share of the print a colour is too little to be told of. */
@@ -185,14 +183,14 @@ export function checkColours(sheet: JobSheet, surveys: readonly ColourSurvey[]):
           ...common,
           colour,
           code: 'garment-supplies',
-          severity: difference >= FAR_OFF ? 'severe' : 'notice',
+          severity: difference >= sheet.limits.visiblyOff ? 'severe' : 'notice',
           message: `${garment} supplies ${what}, ${difference.toFixed(0)} from it.`,
           remedy: 'Give it an ink of its own where the difference matters.',
           limit: SEEN,
         },
       ];
     }
-    if (difference < FAR_OFF) return [];
+    if (difference < sheet.limits.visiblyOff) return [];
     const plate = sheet.plates.find((each) => each.id === plateId)!;
     const offer = offerTint(sheet, paletteOf(sheet)[index]!);
     return [
@@ -205,7 +203,7 @@ export function checkColours(sheet: JobSheet, surveys: readonly ColourSurvey[]):
         remedy: offer
           ? `Print it as ${Math.round(offer.tint * 100)} % of ${offer.plate.ink.name} (${offer.difference.toFixed(0)} off), or give it an ink of its own.`
           : 'Give it an ink of its own, or one that is nearer.',
-        limit: FAR_OFF,
+        limit: sheet.limits.visiblyOff,
         plateId,
       },
     ];
@@ -310,12 +308,10 @@ export interface PlatePieces {
   readonly place: PrintPlace | null;
 }
 
-/** A few small pieces are details of the artwork; from so many on they deserve a look. */
-const MANY_PIECES = 20;
-
-export function checkPieces(pieces: readonly PlatePieces[]): Finding[] {
+/** A few small pieces are details of the artwork; more deserve a look. */
+export function checkPieces({ limits }: Pick<JobSheet, 'limits'>, pieces: readonly PlatePieces[]): Finding[] {
   return pieces.flatMap(({ plate, count, place }): Finding[] =>
-    count < MANY_PIECES || !place
+    count < limits.pieces || !place
       ? []
       : [
           {
@@ -326,7 +322,7 @@ export function checkPieces(pieces: readonly PlatePieces[]): Finding[] {
             remedy:
               'Look whether they belong to the design; print larger, or take the specks out of the artwork.',
             measured: count,
-            limit: MANY_PIECES,
+            limit: limits.pieces,
             plateId: plate.id,
             place,
           },
@@ -372,7 +368,7 @@ const SEVERELY_OFF = 10;
  * @param told what `checkColours` found.
  */
 export function checkAreas(
-  sheet: Pick<JobSheet, 'layers'>,
+  sheet: Pick<JobSheet, 'layers' | 'limits'>,
   off: readonly OffArea[],
   told: readonly Finding[],
 ): Finding[] {
@@ -393,7 +389,7 @@ export function checkAreas(
   });
   const more = left.length > MOST_OFF ? ` and ${left.length - MOST_OFF} more` : '';
   const most = Math.max(...left.map(({ difference }) => difference));
-  const around = `${percent(share)} of the print is farther than ${FAR_OFF} from the artwork: around ${named.join(', ')}${more}.`;
+  const around = `${percent(share)} of the print is farther than ${sheet.limits.visiblyOff} from the artwork: around ${named.join(', ')}${more}.`;
   const words = isSimulated(sheet)
     ? {
         message: around,
@@ -412,7 +408,7 @@ export function checkAreas(
       step: 'plates',
       ...words,
       measured: Math.round(most * 10) / 10,
-      limit: FAR_OFF,
+      limit: sheet.limits.visiblyOff,
       place: left[0]!.place,
     },
   ];

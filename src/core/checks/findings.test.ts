@@ -118,7 +118,7 @@ test('a print that its film has no room for is told with what would fit', () => 
 
 describe('what a survey found', () => {
   it('tells plates that print nothing, or next to nothing', () => {
-    const told = checkCoverage(sheet.plates, [
+    const told = checkCoverage(sheet, [
       { coverage: 0.4, toned: 0, place },
       { coverage: 0.0001, toned: 0, place },
       { coverage: 0, toned: 0, place: null },

@@ -2,7 +2,16 @@ import { ciede2000, labFromRgb8, parseHexColour } from '../colour';
 import { layoutSheet } from '../film';
 import { planPress } from '../press';
 import { nestedPlates } from '../separation';
-import { type JobSheet, type Plate, artworkOf, effectiveChokeMm, isSimulated, paletteOf } from '../sheet';
+import {
+  type CheckLimits,
+  DEFAULT_LIMITS,
+  type JobSheet,
+  type Plate,
+  artworkOf,
+  effectiveChokeMm,
+  isSimulated,
+  paletteOf,
+} from '../sheet';
 import { KerameusError, MM_PER_INCH, trimNumber } from '../units';
 import {
   type ArtworkNotes,
@@ -16,6 +25,7 @@ import {
   checkNotes,
 } from './colourFindings';
 import { checkBases } from './baseFindings';
+import { type HoldSurvey, type ThinSurvey, checkHolds, checkThin, checkVanishing } from './holdFindings';
 import { checkKept } from './keptFindings';
 import { type EdgeSurvey, checkShift } from './shiftFindings';
 import { type WearSurvey, checkTexture, checkWear } from './textureFindings';
@@ -59,9 +69,6 @@ export interface Finding {
 /** How good a resolution at print size is. Common practice, no source. */
 export type ResolutionJudgement = 'vector' | 'right' | 'soft' | 'low';
 
-const RIGHT_DPI = 300;
-const SOFT_DPI = 200;
-
 /** Artwork pixels per inch of print; null for vector artwork. */
 export function artworkDpi(sheet: Pick<JobSheet, 'artworks' | 'print'>): number | null {
   const { kind, widthPx } = artworkOf(sheet);
@@ -69,11 +76,14 @@ export function artworkDpi(sheet: Pick<JobSheet, 'artworks' | 'print'>): number 
   return widthPx / (sheet.print.widthMm / MM_PER_INCH);
 }
 
-export function judgeResolution(dpi: number | null): ResolutionJudgement {
+export function judgeResolution(
+  dpi: number | null,
+  { rightDpi, softDpi }: CheckLimits = DEFAULT_LIMITS,
+): ResolutionJudgement {
   if (dpi === null) return 'vector';
   // Half a pixel in an inch is rounding, not a fault.
-  if (dpi >= RIGHT_DPI - 0.5) return 'right';
-  return dpi >= SOFT_DPI ? 'soft' : 'low';
+  if (dpi >= rightDpi - 0.5) return 'right';
+  return dpi >= softDpi ? 'soft' : 'low';
 }
 
 /** What can be found without evaluating plates. */
@@ -96,16 +106,16 @@ export function checkSheet(sheet: JobSheet, notes: ArtworkNotes = NO_NOTES): Fin
 function checkArtwork(sheet: JobSheet, missingFonts: readonly string[]): Finding[] {
   const findings: Finding[] = [];
   const dpi = artworkDpi(sheet);
-  const judgement = judgeResolution(dpi);
+  const judgement = judgeResolution(dpi, sheet.limits);
   if (judgement === 'soft' || judgement === 'low') {
     findings.push({
       code: 'resolution-low',
       severity: judgement === 'low' ? 'severe' : 'notice',
       step: 'artwork',
       message: `The artwork has ${trimNumber(dpi!, 0)} dpi at print size.`,
-      remedy: 'Edges of flat artwork want 300 dpi: ask for larger artwork, or print smaller.',
+      remedy: `Edges of flat artwork want ${trimNumber(sheet.limits.rightDpi, 0)} dpi: ask for larger artwork, print smaller, or make smooth areas of it.`,
       measured: Math.round(dpi!),
-      limit: RIGHT_DPI,
+      limit: sheet.limits.rightDpi,
     });
   }
   for (const font of missingFonts) {
@@ -155,9 +165,6 @@ function checkPage(page: ArtworkNotes['page']): Finding[] {
   return findings;
 }
 
-/** Two inks nearer than this (CIEDE2000) look like one on a shirt. */
-const NEARLY_EQUAL = 7;
-
 function labOf(plate: Plate) {
   return labFromRgb8(parseHexColour(plate.ink.colour));
 }
@@ -168,7 +175,7 @@ function checkInks(sheet: JobSheet): Finding[] {
   colours.forEach((one, k) => {
     for (const other of colours.slice(k + 1)) {
       const difference = ciede2000(labOf(one), labOf(other));
-      if (difference >= NEARLY_EQUAL) continue;
+      if (difference >= sheet.limits.likeInks) continue;
       findings.push({
         code: 'inks-nearly-equal',
         severity: 'notice',
@@ -176,7 +183,7 @@ function checkInks(sheet: JobSheet): Finding[] {
         message: `${one.ink.name} and ${other.ink.name} differ by ${difference.toFixed(0)} only.`,
         remedy: 'Merge them and save a screen.',
         measured: Math.round(difference * 10) / 10,
-        limit: NEARLY_EQUAL,
+        limit: sheet.limits.likeInks,
         plateId: other.id,
         otherId: one.id,
       });
@@ -278,9 +285,6 @@ function checkFilm(sheet: JobSheet): Finding[] {
   }
 }
 
-/** From this share of the print down a plate hardly deserves a screen. Common practice, no source. */
-const NEARLY_EMPTY = 5e-4;
-
 /** What a survey of the whole print found out about one plate. */
 export interface PlateSurvey {
   /** Share of the print that it covers, 0..1. */
@@ -292,10 +296,13 @@ export interface PlateSurvey {
 }
 
 /** @param surveys in the order of the plates. */
-export function checkCoverage(plates: JobSheet['plates'], surveys: readonly PlateSurvey[]): Finding[] {
+export function checkCoverage(
+  { plates, limits: { emptyShare } }: Pick<JobSheet, 'plates' | 'limits'>,
+  surveys: readonly PlateSurvey[],
+): Finding[] {
   return plates.flatMap((plate, index): Finding[] => {
     const { coverage: share, place } = surveys[index]!;
-    if (share >= NEARLY_EMPTY) return [];
+    if (share >= emptyShare) return [];
     return [
       {
         code: share === 0 ? 'plate-empty' : 'plate-nearly-empty',
@@ -307,7 +314,7 @@ export function checkCoverage(plates: JobSheet['plates'], surveys: readonly Plat
             : `${plate.ink.name} covers ${trimNumber(share * 100, 3)} % of the print.`,
         remedy: 'Merge its colour with another ink, or leave it out.',
         measured: share,
-        limit: NEARLY_EMPTY,
+        limit: emptyShare,
         plateId: plate.id,
         ...(place ? { place } : {}),
       },
@@ -317,6 +324,8 @@ export function checkCoverage(plates: JobSheet['plates'], surveys: readonly Plat
 
 /** Angles nearer than this, in degrees, are one angle. */
 const SAME_ANGLE = 5;
+/** From this share of the print on dots that meet are told. */
+const SEEN_SHARE = 5e-4;
 
 /**
  * Plates whose dots lie over each other at one angle.
@@ -335,7 +344,7 @@ export function checkAngles(
       if (one.screen.interlock !== null && one.screen.interlock === other.screen.interlock) return;
       const apart = Math.abs(one.screen.angleDeg - other.screen.angleDeg) % 90;
       const { share, place } = overlap(k, k + 1 + offset);
-      if (Math.min(apart, 90 - apart) >= SAME_ANGLE || share < NEARLY_EMPTY) return;
+      if (Math.min(apart, 90 - apart) >= SAME_ANGLE || share < SEEN_SHARE) return;
       findings.push({
         code: 'same-angle',
         severity: 'notice',
@@ -357,7 +366,7 @@ export function checkAngles(
 function checkScreens(sheet: JobSheet, survey: PrintSurvey): Finding[] {
   const count = sheet.plates.length;
   const dotted = sheet.plates.filter(
-    (plate, k) => plate.screen.screening === 'grid' && survey.plates[k]!.toned >= NEARLY_EMPTY,
+    (plate, k) => plate.screen.screening === 'grid' && survey.plates[k]!.toned >= SEEN_SHARE,
   );
   const findings = dotted.flatMap((plate): Finding[] =>
     adviseScreen(plate, sheet.film.dpi).warnings.map(({ message, remedy }): Finding => ({
@@ -377,7 +386,7 @@ function checkScreens(sheet: JobSheet, survey: PrintSurvey): Finding[] {
     ];
     return survey.overlaps[p * count + q]!;
   };
-  const worst = beatsOfPlates(dotted, (one, other) => overlap(one, other).share >= NEARLY_EMPTY)[0];
+  const worst = beatsOfPlates(dotted, (one, other) => overlap(one, other).share >= SEEN_SHARE)[0];
   if (worst && shows(worst.beat)) {
     const { place } = overlap(worst.plates[0]!, worst.plates[1]!);
     findings.push({
@@ -406,6 +415,10 @@ export interface PrintSurvey {
   readonly gaps: GapSurvey | null;
   /** What shows at edges when a screen lies off; null where that was not looked for. */
   readonly edges: EdgeSurvey | null;
+  /** Tones that do not hold, in the order of the plates. */
+  readonly holds: readonly HoldSurvey[];
+  /** Null where thin places were not looked for. */
+  readonly thin: ThinSurvey | null;
   /** Null where the job has no texture. */
   readonly wear: WearSurvey | null;
   /** Null where print and artwork were not compared. */
@@ -438,9 +451,12 @@ export function findingsOf(sheet: JobSheet, notes: ArtworkNotes, survey: PrintSu
     ...(survey.difference ? checkAreas(sheet, survey.difference.off, ofColours) : []),
     ...(survey.gaps ? checkGaps(sheet, survey.gaps) : []),
     ...(survey.edges ? checkShift(sheet, survey.edges) : []),
-    ...(survey.wear ? checkWear(survey.wear) : []),
+    ...(survey.wear ? checkWear(sheet, survey.wear) : []),
     ...checkScreens(sheet, survey),
-    ...checkCoverage(sheet.plates, survey.plates),
+    ...checkCoverage(sheet, survey.plates),
+    ...checkHolds(sheet, survey.holds),
+    ...(survey.thin ? checkThin(sheet, survey.thin) : []),
+    ...checkVanishing(sheet, survey.colours),
     ...checkAngles(sheet.plates, (one, other) => {
       // Dots that lie in each other want one angle.
       const isNested = nested.has(sheet.plates[one]!.id) && nested.has(sheet.plates[other]!.id);

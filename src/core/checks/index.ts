@@ -56,6 +56,7 @@ export {
   shownLength,
   survivesMm,
 } from './shiftFindings';
-export { FILLING_MM, type WearSurvey } from './textureFindings';
+export type { HoldSurvey, ThinSurvey } from './holdFindings';
+export { type WearSurvey } from './textureFindings';
 export { type Remedy, remedyOf } from './remedies';
 export { groupFindings, type FindingGroup } from './groupFindings';

@@ -84,6 +84,24 @@ const MAKERS: Readonly<Record<string, Make>> = {
       return changePlates(sheet, [plateId], ({ screen }) => ({ screen: { ...screen, angleDeg } }));
     },
   }),
+  'opening-fills': (sheet) => {
+    const { openingMm } = sheet.limits;
+    const grows = sheet.fit.trapMm > 0 || sheet.fit.spreadMm > 0;
+    if (!grows || sheet.fit.guardMm >= openingMm || isSimulated(sheet)) return null;
+    return { label: `Guard openings below ${mm(openingMm)}`, change: withFit({ guardMm: openingMm }) };
+  },
+  'tones-lost': (_, { plateId }) => ({
+    label: 'Hold the smallest dot',
+    change: (sheet) =>
+      changePlates(sheet, [plateId!], ({ screen }) => ({ screen: { ...screen, holdSmallest: true } })),
+  }),
+  'tones-plug': ({ limits }, { plateId }) => ({
+    label: `Keep openings open from ${trimNumber(limits.plugging * 100, 0)} %`,
+    change: (sheet) =>
+      changePlates(sheet, [plateId!], ({ screen }) => ({
+        screen: { ...screen, largest: sheet.limits.plugging },
+      })),
+  }),
   'texture-nowhere': () => ({
     label: 'Take the texture away',
     change: (sheet) => ({ ...sheet, texture: null }),

@@ -3,8 +3,6 @@ import { sparedPlates } from '../texture';
 import { trimNumber } from '../units';
 import type { Finding, PrintPlace } from './findings';
 
-/** Openings that are narrower fill on the press. Common practice, no source. */
-export const FILLING_MM = 0.3;
 /** From this part of the holes on it is told that they would fill. */
 const FILLS = 0.1;
 
@@ -72,14 +70,17 @@ export function checkTexture(sheet: JobSheet): Finding[] {
 }
 
 /** Holes that would fill. */
-export function checkWear({ share, filling, place }: WearSurvey): Finding[] {
+export function checkWear(
+  { limits }: Pick<JobSheet, 'limits'>,
+  { share, filling, place }: WearSurvey,
+): Finding[] {
   if (filling < FILLS) return [];
   return [
     {
       code: 'texture-fills',
       severity: 'notice',
       step: 'fit',
-      message: `Of what the texture wears away ${percent(filling)} is narrower than ${FILLING_MM} mm and would fill: about ${percent(share * (1 - filling))} of the print stays worn, and not ${percent(share)}.`,
+      message: `Of what the texture wears away ${percent(filling)} is narrower than ${trimNumber(limits.openingMm, 2)} mm and would fill: about ${percent(share * (1 - filling))} of the print stays worn, and not ${percent(share)}.`,
       remedy: 'Make the texture larger, give it more contrast, or wear more.',
       measured: filling,
       limit: FILLS,

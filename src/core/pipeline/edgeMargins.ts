@@ -29,7 +29,7 @@ const WAYS = [
 
 /** Whether a job's edges are surveyed: those of flat colours are. */
 export function hasEdgeSurvey(sheet: JobSheet): boolean {
-  return !isSimulated(sheet) && sheet.plates.length > 1;
+  return !isSimulated(sheet) && sheet.plates.length > 0;
 }
 
 /** The film's resolution, halved until just above what edges need. */
@@ -88,9 +88,9 @@ export class EdgeCounter {
     return plateArtworkNeed(job, this.grid, this.around(band));
   }
 
-  /** One band of the print, from the plane of the artwork that it needs. A texture is left out: its holes are drawn back from like garment. */
-  addBand(job: PlateJob, band: Rect, art: RgbaPlane): void {
-    this.add(evaluatePlates(job, this.grid, this.around(band), art, true), band);
+  /** A band's planes and as far round them as edges are walked from. A texture is left out: its holes are drawn back from like garment. */
+  planes(job: PlateJob, band: Rect, art: RgbaPlane): PlatePlanes {
+    return evaluatePlates(job, this.grid, this.around(band), art, true);
   }
 
   /** @param planes of a band and as far round it as edges are walked from. */

@@ -21,7 +21,7 @@ export function smallestShare({ screen, mesh }: Plate): number {
 }
 
 /** Coverage on film below which dots of a plate are smaller than its mesh holds, as far as its screen makes them at all; 0 where it makes none. */
-function unheldShare(plate: Plate): number {
+export function unheldShare(plate: Plate): number {
   const { screening, lpi, interlock, holdSmallest } = plate.screen;
   if (screening !== 'grid' || (holdSmallest && interlock === null)) return 0;
   return smallestDot(lpi, smallestDotUm(plate.mesh));

@@ -67,6 +67,8 @@ export {
 export { PrintSurveyor, type SurveyStep } from './surveySteps';
 export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } from './survey';
 export { EdgeCounter, edgeBands, edgeGrid } from './edgeMargins';
+export { holdsOf, type HeldTones } from './heldTones';
+export { ThinCounter, lineLimitMm } from './thinPlaces';
 export { type ScreenShift, type ScreenShifts, shiftPlanes, shiftReach, shiftReachMm } from './shiftPlanes';
 export { platesBits, type BitsRequest } from './plateBits';
 export {

@@ -1,10 +1,12 @@
-import type { EdgeSurvey, GapSurvey, PrintDifference, PrintPlace, PrintSurvey, WearSurvey } from '../checks';
+import type { PrintDifference, PrintPlace, PrintSurvey } from '../checks';
 import { type PlatePlanes } from '../fit';
 import type { Rect } from '../geometry';
 import type { RgbaPlane } from '../artwork';
 import type { LabelMap } from '../separation';
 import { type PlateJob, labelsForPlates, platesOfLabels } from './evaluatePlates';
 import { type JobSheet, isSimulated, paletteOf } from '../sheet';
+import { LEAST_TONE } from '../raster';
+import { type HeldTones, holdsOf } from './heldTones';
 import { type PrintGrid, printGrid } from './printGrid';
 
 /** A plate as a small picture: coverage 0..255, row after row. */
@@ -51,6 +53,9 @@ export class SurveyCounter {
   private readonly count: number;
   private readonly covered: Float64Array;
   private readonly toned: Float64Array;
+  private readonly lost: Float64Array;
+  private readonly plugged: Float64Array;
+  private readonly holds: readonly HeldTones[];
   private readonly places: (PrintPlace | null)[];
   private readonly overlap: Float64Array;
   private readonly overlapPlaces: (PrintPlace | null)[];
@@ -69,6 +74,9 @@ export class SurveyCounter {
     this.widest = new Float64Array(paletteOf(sheet).length);
     this.covered = new Float64Array(this.count);
     this.toned = new Float64Array(this.count);
+    this.lost = new Float64Array(this.count);
+    this.plugged = new Float64Array(this.count);
+    this.holds = holdsOf(sheet);
     this.places = Array.from({ length: this.count }, () => null);
     this.overlap = new Float64Array(this.count * this.count);
     this.overlapPlaces = Array.from({ length: this.count * this.count }, () => null);
@@ -96,7 +104,8 @@ export class SurveyCounter {
       Math.floor((x * thumbWidth) / grid.widthPx),
     );
     planes.planes.forEach(({ shape, tone }, k) => {
-      let [covered, toned] = [0, 0];
+      let [covered, toned, lost, plugged] = [0, 0, 0, 0];
+      const { lostBelowTone: lostBelow, plugsAboveTone: plugsAbove } = this.holds[k]!;
       for (let row = 0; row < rect.height; row++) {
         const cellRow = Math.floor(((rect.y + row) * thumbHeight) / grid.heightPx) * thumbWidth;
         const sums = this.sums[k]!.subarray(cellRow, cellRow + thumbWidth);
@@ -104,13 +113,19 @@ export class SurveyCounter {
           if (shape[i] === 0) continue;
           const value = tone ? tone[i]! : SOLID;
           covered += value;
-          if (value !== SOLID) toned++;
+          if (value !== SOLID) {
+            toned++;
+            if (value >= LEAST_TONE && value < lostBelow) lost++;
+            else if (value > plugsAbove) plugged++;
+          }
           sums[cells[x]!]! += value;
           this.places[k] ??= this.placeOf(x, rect.y + row);
         }
       }
       this.covered[k]! += covered / SOLID;
       this.toned[k]! += toned;
+      this.lost[k]! += lost;
+      this.plugged[k]! += plugged;
     });
     this.addOverlaps(planes);
   }
@@ -168,18 +183,8 @@ export class SurveyCounter {
     }
   }
 
-  /**
-   * @param gaps what a `GapCounter` found; null where gaps were not looked for.
-   * @param edges what an `EdgeCounter` found.
-   * @param wear what `surveyWear` found.
-   * @param difference what a `DifferenceSurvey` found.
-   */
-  result(
-    gaps: GapSurvey | null,
-    edges: EdgeSurvey | null,
-    wear: WearSurvey | null,
-    difference: PrintDifference,
-  ): Survey {
+  /** @param others what was found beside it. */
+  result(others: Pick<Survey, 'gaps' | 'edges' | 'thin' | 'wear' | 'difference'>): Survey {
     const area = this.grid.widthPx * this.grid.heightPx;
     const cellArea = area / (this.thumbWidth * this.thumbHeight);
     return {
@@ -194,10 +199,12 @@ export class SurveyCounter {
         bytes: Uint8Array.from(sums, (sum) => Math.min(255, Math.round((sum / SOLID / cellArea) * 255))),
       })),
       colours: Array.from(this.flat, (sum, k) => ({ share: sum / area, place: this.flatPlaces[k]! })),
-      gaps,
-      edges,
-      wear,
-      difference,
+      ...others,
+      holds: this.holds.map(({ lostBelow }, k) => ({
+        lost: this.lost[k]! / area,
+        lostBelow,
+        plugged: this.plugged[k]! / area,
+      })),
       overlaps: Array.from(this.overlap, (sum, k) => ({ share: sum / area, place: this.overlapPlaces[k]! })),
     };
   }

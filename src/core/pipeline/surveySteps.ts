@@ -6,6 +6,7 @@ import { type PlateJob, plateArtworkNeed } from './evaluatePlates';
 import { GapCounter, gapBands, gapGrid, hasGapSurvey } from './gapSurvey';
 import type { ArtworkNeed } from './printGrid';
 import { EdgeCounter, edgeBands, edgeGrid, hasEdgeSurvey } from './edgeMargins';
+import { ThinCounter } from './thinPlaces';
 import { surveyWear } from './wearSurvey';
 import { type Survey, SurveyCounter, surveyBands, surveyGrid } from './survey';
 
@@ -23,6 +24,7 @@ export class PrintSurveyor {
   private readonly counter: SurveyCounter;
   private readonly comparison: DifferenceSurvey;
   private readonly edges: EdgeCounter | null;
+  private readonly thin: ThinCounter | null;
   private foundGaps: GapSurvey | null;
 
   /** @param gaps what an earlier survey found of gaps, where `gapsKey` is the same. */
@@ -32,7 +34,9 @@ export class PrintSurveyor {
     this.counter = new SurveyCounter(job.sheet, surveyGrid(job.sheet));
     this.comparison = new DifferenceSurvey(this.job);
     this.foundGaps = gaps;
-    this.edges = hasEdgeSurvey(job.sheet) ? new EdgeCounter(job.sheet, edgeGrid(job.sheet)) : null;
+    const fine = hasEdgeSurvey(job.sheet) ? edgeGrid(job.sheet) : null;
+    this.edges = fine && new EdgeCounter(job.sheet, fine);
+    this.thin = fine && new ThinCounter(job.sheet, fine, job.kernels);
   }
 
   /** What was found of gaps; null where they were not looked for. */
@@ -54,9 +58,13 @@ export class PrintSurveyor {
       }
       this.foundGaps = gaps.result();
     }
-    const { edges } = this;
+    const { edges, thin } = this;
     for (const band of edges ? edgeBands(edgeGrid(job.sheet)) : []) {
-      yield this.step(edges!.need(job, band), (art) => edges!.addBand(job, band, art));
+      yield this.step(edges!.need(job, band), (art) => {
+        const planes = edges!.planes(job, band, art);
+        edges!.add(planes, band);
+        thin!.add(planes, band);
+      });
     }
     for (const band of comparison.bands()) yield this.step(band.need, (art) => comparison.add(band, art));
   }
@@ -74,7 +82,12 @@ export class PrintSurveyor {
   /** After the last step. */
   result(): Survey {
     const { sheet, kernels } = this.job;
-    const edges = this.edges?.result() ?? null;
-    return this.counter.result(this.foundGaps, edges, surveyWear(sheet, kernels), this.comparison.result());
+    return this.counter.result({
+      gaps: this.foundGaps,
+      edges: this.edges?.result() ?? null,
+      thin: this.thin?.result() ?? null,
+      wear: surveyWear(sheet, kernels),
+      difference: this.comparison.result(),
+    });
   }
 }

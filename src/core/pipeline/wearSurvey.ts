@@ -1,4 +1,4 @@
-import { FILLING_MM, type WearSurvey } from '../checks';
+import type { WearSurvey } from '../checks';
 import { narrowPlaces } from '../fit';
 import type { Rect } from '../geometry';
 import { type RasterKernels, FRESH_MEMORY } from '../raster';
@@ -23,7 +23,14 @@ export function surveyWear(sheet: JobSheet, kernels: RasterKernels): WearSurvey 
   const rect: Rect = { x: from(grid.widthPx, width), y: from(grid.heightPx, height), width, height };
   const holes = new Uint8Array(width * height);
   sampleHoles(texture, grid, rect, holes);
-  const narrow = narrowPlaces(holes, width, height, FILLING_MM * grid.pxPerMm, kernels, FRESH_MEMORY);
+  const narrow = narrowPlaces(
+    holes,
+    width,
+    height,
+    sheet.limits.openingMm * grid.pxPerMm,
+    kernels,
+    FRESH_MEMORY,
+  );
   const [worn, filling] = [countOf(holes), countOf(narrow)];
   const first = narrow.indexOf(255);
   const mm = (px: number) => (px + 0.5) / grid.pxPerMm;

@@ -77,6 +77,7 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
   if (!same(before.press, after.press)) return step('press', before.press.name, after.press.name);
   if (!same(before.fit, after.fit)) return describeFit(before, after);
   if (!same(before.texture, after.texture)) return describeTexture(before, after);
+  if (!same(before.limits, after.limits)) return 'limits of the check';
   if (!same(before.film, after.film)) return describeFilm(before.film, after.film);
   return 'no change';
 }

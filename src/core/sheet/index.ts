@@ -1,3 +1,4 @@
+export { type CheckLimits, DEFAULT_LIMITS, checkLimitsSchema } from './checkLimits';
 export { backgroundOf, droppedBackground } from './background';
 export { garmentOf, otherGarments, setRuns, withGarment, withOtherGarment, withoutGarment } from './garments';
 export { FIRST_ARTWORK, FIRST_LAYER, colourId, freeColourId, freeGarmentId, garmentId } from './ids';

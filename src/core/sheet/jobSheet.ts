@@ -5,6 +5,7 @@ import { upgradeJobSheet } from './upgradeJobSheet';
 import { faultsOf } from './faults';
 import { trapPairSchema } from './trapPairSchema';
 import { textureSchema } from './textureSchema';
+import { DEFAULT_LIMITS, checkLimitsSchema } from './checkLimits';
 import { artworkSchema, hexColour, id, layerSchema, name, plateSourceSchema, share } from './layerSchema';
 import {
   DOT_SHAPES,
@@ -169,6 +170,8 @@ export const jobSheetSchema = z
     }),
     /** What makes the print look worn; null: nothing does. */
     texture: textureSchema.nullable().default(null),
+    /** From where on the check of the print tells something; nothing of the print depends on it. */
+    limits: checkLimitsSchema.default(DEFAULT_LIMITS),
     film: z.strictObject({
       /** Name of the film printer in stock that resolution and curve were taken from; null: typed. */
       printer: name.nullable(),

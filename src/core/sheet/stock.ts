@@ -1,3 +1,4 @@
+import { DEFAULT_LIMITS } from './checkLimits';
 import { FILM_SHEETS, PRESS_PROFILES } from './presets';
 import type { Plate } from './jobSheet';
 import type { GainCurve, Mesh, Stock } from './stockSchema';
@@ -65,6 +66,7 @@ export const START_STOCK: Stock = {
   ],
   sheets: [...FILM_SHEETS],
   curves: [],
+  limits: DEFAULT_LIMITS,
 };
 
 /** Diameter of a thread of a mesh; of one that is not in stock, that of the mesh nearest to it. */

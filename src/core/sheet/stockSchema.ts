@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { garmentSchema, inkSchema, measuredTonesSchema, pressSchema } from './jobSheet';
+import { DEFAULT_LIMITS, checkLimitsSchema } from './checkLimits';
 import { DOT_SHAPES, LIMITS } from './vocabulary';
 
 const name = z.string().trim().min(1).max(80);
@@ -53,6 +54,8 @@ export const stockSchema = z.strictObject({
   printers: z.array(printerSchema).max(30),
   sheets: z.array(filmSheetSchema).max(60),
   curves: z.array(curveSchema).max(500).default([]),
+  /** From where on checks of new jobs tell something. */
+  limits: checkLimitsSchema.default(DEFAULT_LIMITS),
 });
 
 export type Stock = z.infer<typeof stockSchema>;

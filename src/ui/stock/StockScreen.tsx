@@ -25,7 +25,8 @@ export function StockScreen() {
                 key={shelf.key}
                 className="h-[46px] border-b-[3px] border-transparent px-3 data-hover:bg-slip-deep data-selected:border-clay data-selected:font-semibold"
               >
-                {shelf.name} <span className="caption">{stock[shelf.key].length}</span>
+                {shelf.name}{' '}
+                <span className="caption">{(stock[shelf.key] as readonly unknown[]).length}</span>
               </Tab>
             ))}
           </TabList>
@@ -43,7 +44,7 @@ export function StockScreen() {
               <TabPanel key={shelf.key} tabIndex={-1}>
                 <StockTable
                   shelf={shelf as Shelf}
-                  rows={stock[shelf.key] as readonly Record<string, CellValue>[]}
+                  rows={stock[shelf.key] as unknown as readonly Record<string, CellValue>[]}
                   onChange={(rows) => void change({ ...stock, [shelf.key]: rows } as unknown as Stock)}
                 />
               </TabPanel>

@@ -37,6 +37,7 @@ import { EdgesSection } from '../steps/EdgesSection';
 import { GainSection, gainState } from '../steps/GainSection';
 import { AddInk, InksSection } from '../steps/InksSection';
 import { KeptSection, keptState } from '../steps/KeptSection';
+import { LimitsSection, limitsState } from '../steps/LimitsSection';
 import { MethodSection } from '../steps/MethodSection';
 import { MixSection, isMixed } from '../steps/MixSection';
 import { MoireSection } from '../steps/MoireSection';
@@ -208,6 +209,13 @@ export const SECTIONS: readonly StepSection[] = [
   { id: 'drawing', step: 'film', frameless: true, Body: DrawingSection },
   { id: 'results', step: 'film', frameless: true, Body: ResultsSection },
   { id: 'sheet', step: 'film', title: 'Sheet', Body: SheetSection },
+  {
+    id: 'limits',
+    step: 'film',
+    title: 'What is found',
+    folded: limitsState,
+    Body: LimitsSection,
+  },
   {
     id: 'files',
     step: 'film',

@@ -95,7 +95,7 @@ export function SizeSection() {
   const sheet = useSheet();
   const [unit] = useUnit();
   const dpi = artworkDpi(sheet);
-  const judgement = judgeResolution(dpi);
+  const judgement = judgeResolution(dpi, sheet.limits);
   return (
     <>
       <SheetLength

@@ -1,0 +1,120 @@
+import type { PrintPlace, ThinSurvey } from '../checks';
+import type { PlatePlanes } from '../fit';
+import type { Rect } from '../geometry';
+import type { RasterKernels } from '../raster';
+import type { JobSheet, Plate } from '../sheet';
+import { smallestDotUm } from './filmTones';
+import type { PrintGrid } from './printGrid';
+
+/** The tip of a corner is no line: a thin place is so many times as long as the limit is wide. */
+const LEAST_LENGTH = 4;
+/** What a disc does not reach in a corner of 90 degrees lies this many radii from what it does, and a pixel more. */
+const CORNER = 1.5;
+
+/** Width below which lines of a plate do not hold, in mm: the sheet's limit, else what its mesh holds. */
+export function lineLimitMm({ limits }: JobSheet, { mesh }: Plate): number {
+  return limits.lineMm ?? smallestDotUm(mesh) / 1000;
+}
+
+interface Found {
+  lengthMm: number;
+  longest: number;
+  place: PrintPlace | null;
+}
+
+const nothing = (): Found => ({ lengthMm: 0, longest: 0, place: null });
+
+/** Finds lines of plates that are too thin to hold, and openings to the garment that are so narrow that they fill, band by band. */
+export class ThinCounter {
+  private readonly lines: readonly Found[];
+  private readonly openings = nothing();
+
+  constructor(
+    private readonly sheet: JobSheet,
+    private readonly grid: PrintGrid,
+    private readonly kernels: RasterKernels,
+  ) {
+    this.lines = sheet.plates.map(nothing);
+  }
+
+  /** @param planes of a band and at least a millimetre's half round it, as they print without a texture. */
+  add({ rect, planes }: PlatePlanes, band: Rect): void {
+    const { pxPerMm } = this.grid;
+    const printed = new Uint8Array(rect.width * rect.height);
+    planes.forEach(({ shape }, k) => {
+      for (let i = 0; i < shape.length; i++) if (shape[i] !== 0) printed[i] = 255;
+      const limit = lineLimitMm(this.sheet, this.sheet.plates[k]!) * pxPerMm;
+      this.note(shape, rect, band, limit, this.lines[k]!);
+    });
+    for (let i = 0; i < printed.length; i++) printed[i] = 255 - printed[i]!;
+    this.note(printed, rect, band, this.sheet.limits.openingMm * pxPerMm, this.openings);
+  }
+
+  private note(mask: Uint8Array, rect: Rect, band: Rect, limitPx: number, found: Found): void {
+    // On a grid as coarse as that every edge would be one.
+    if (limitPx < 1 || mask.indexOf(255) < 0) return;
+    const thin = this.thinParts(mask, rect, limitPx);
+    if (thin.indexOf(1) < 0) return;
+    const { width, height } = rect;
+    const { pxPerMm } = this.grid;
+    const cells: number[] = [];
+    for (let first = thin.indexOf(1); first >= 0; first = thin.indexOf(1, first + 1)) {
+      cells.length = 0;
+      cells.push(first);
+      thin[first] = 2;
+      let sides = 0;
+      let [left, right, top, bottom] = [width, 0, height, 0];
+      for (let k = 0; k < cells.length; k++) {
+        const i = cells[k]!;
+        const [x, y] = [i % width, Math.floor(i / width)];
+        [left, right] = [Math.min(left, x), Math.max(right, x)];
+        [top, bottom] = [Math.min(top, y), Math.max(bottom, y)];
+        const isInBand = rect.y + y >= band.y && rect.y + y < band.y + band.height;
+        for (let dy = -1; dy <= 1; dy++) {
+          for (let dx = -1; dx <= 1; dx++) {
+            const [u, v] = [x + dx, y + dy];
+            if (u < 0 || v < 0 || u >= width || v >= height) continue;
+            const next = v * width + u;
+            if (isInBand && mask[next] === 0 && (dx === 0) !== (dy === 0)) sides++;
+            if (thin[next] !== 1) continue;
+            thin[next] = 2;
+            cells.push(next);
+          }
+        }
+      }
+      if (Math.hypot(right - left + 1, bottom - top + 1) < LEAST_LENGTH * limitPx || sides === 0) continue;
+      // A line has two sides.
+      found.lengthMm += sides / 2 / pxPerMm;
+      if (cells.length <= found.longest) continue;
+      found.longest = cells.length;
+      const middle = cells[cells.length >> 1]!;
+      found.place = {
+        xMm: (rect.x + (middle % width) + 0.5) / pxPerMm,
+        yMm: (rect.y + Math.floor(middle / width) + 0.5) / pxPerMm,
+      };
+    }
+  }
+
+  /** 1 for each pixel of a mask that a disc of a width does not reach inside of it (an opening: Serra, Image Analysis and Mathematical Morphology, 1982), nor lies in a corner. */
+  private thinParts(mask: Uint8Array, { width, height }: Rect, limitPx: number): Uint8Array {
+    const { markNearBoundary } = this.kernels;
+    const near = new Uint8Array(mask.length);
+    markNearBoundary(mask, width, height, limitPx / 2, near);
+    const wide = mask.map((each, i) => (near[i] === 0 ? each : 0));
+    near.fill(0);
+    markNearBoundary(wide, width, height, (limitPx / 2) * CORNER + 1, near);
+    return mask.map((each, i) => (each !== 0 && wide[i] === 0 && near[i] === 0 ? 1 : 0));
+  }
+
+  result(): ThinSurvey {
+    const { plates } = this.sheet;
+    return {
+      lines: this.lines.map(({ lengthMm, place }, k) => ({
+        lengthMm,
+        place,
+        limitMm: lineLimitMm(this.sheet, plates[k]!),
+      })),
+      openings: { lengthMm: this.openings.lengthMm, place: this.openings.place },
+    };
+  }
+}

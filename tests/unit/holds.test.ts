@@ -1,0 +1,168 @@
+/** Lines that break, openings that fill, dots that do not hold, and details that are not seen: found where the test put them, and only there. */
+import { type HoldSurvey, NO_NOTES, type ThinSurvey, findingsOf, remedyOf } from '@/core/checks';
+import type { PlatePlanes } from '@/core/fit';
+import { PLAIN_KERNELS } from '@/core/kernels';
+import { ThinCounter, holdsOf, lineLimitMm } from '@/core/pipeline';
+import { type JobSheet, garmentOf, jobSheetSchema, paletteOf } from '@/core/sheet';
+import { quietSurvey } from '../quietSurvey';
+import { testSheet } from '../testSheet';
+
+const PX_PER_MM = 14;
+const SIDE = 500;
+const GRID = { widthPx: SIDE, heightPx: SIDE, pxPerMm: PX_PER_MM };
+const sheet = testSheet();
+const red = sheet.plates.find(({ id }) => id === 'red')!;
+
+type Inside = (x: number, y: number) => boolean;
+
+/** What is found of a red plate alone, in bands of 128 rows. */
+function surveyOf(inside: Inside, of: JobSheet = sheet): ThinSurvey {
+  const counter = new ThinCounter(of, GRID, PLAIN_KERNELS);
+  const around = 20;
+  for (let y = 0; y < SIDE; y += 128) {
+    const band = { x: 0, y, width: SIDE, height: Math.min(128, SIDE - y) };
+    const rect = {
+      x: -around,
+      y: y - around,
+      width: SIDE + 2 * around,
+      height: band.height + 2 * around,
+    };
+    const shape = (is: boolean) =>
+      Uint8Array.from({ length: rect.width * rect.height }, (_, i) =>
+        is && inside(rect.x + (i % rect.width) + 0.5, rect.y + Math.floor(i / rect.width) + 0.5) ? 255 : 0,
+      );
+    const planes: PlatePlanes = {
+      rect,
+      planes: of.plates.map((plate) => ({ plate, shape: shape(plate.id === red.id), tone: null })),
+    };
+    counter.add(planes, band);
+  }
+  return counter.result();
+}
+
+const line = (survey: ThinSurvey) => survey.lines[sheet.plates.indexOf(red)]!;
+const find = (of: JobSheet, code: string, change: Parameters<typeof quietSurvey>[1]) =>
+  findingsOf(of, NO_NOTES, quietSurvey(of, change)).find((each) => each.code === code);
+
+/** A horizontal bar that is so many pixels high, from x 50 to 450, in row 300. */
+const bar =
+  (high: number): Inside =>
+  (x, y) =>
+    x > 50 && x < 450 && y > 300 && y < 300 + high;
+
+test('a line that is thinner than its mesh holds is found with its length and place; a wider one is not', () => {
+  // Mesh 180: 141 um from thread to thread and a thread of 48, 0.19 mm or 2.6 pixels.
+  expect(lineLimitMm(sheet, red)).toBeCloseTo(0.19, 1);
+  const thin = line(surveyOf(bar(1)));
+  expect(thin.lengthMm).toBeGreaterThan(0.95 * (400 / PX_PER_MM));
+  expect(thin.lengthMm).toBeLessThan(1.1 * (400 / PX_PER_MM));
+  expect(Math.abs(thin.place!.yMm - 300 / PX_PER_MM)).toBeLessThan(0.2);
+  expect(line(surveyOf(bar(5))).lengthMm).toBe(0);
+});
+
+test('corners are no thin lines, sharp ones neither', () => {
+  const square: Inside = (x, y) => x > 100 && x < 300 && y > 100 && y < 300;
+  const turned: Inside = (x, y) => Math.abs(x - 250) + Math.abs(y - 250) < 150;
+  const disc: Inside = (x, y) => Math.hypot(x - 250, y - 250) < 150;
+  for (const inside of [square, turned, disc]) {
+    const survey = surveyOf(inside);
+    expect(line(survey).lengthMm).toBe(0);
+    expect(survey.openings.lengthMm).toBe(0);
+  }
+});
+
+test('a slit that is narrower than fills is an opening, a wider one is none', () => {
+  const slit =
+    (high: number): Inside =>
+    (x, y) =>
+      x > 20 && x < 480 && y > 200 && y < 400 && !bar(high)(x, y);
+  const narrow = surveyOf(slit(2));
+  expect(narrow.openings.lengthMm).toBeGreaterThan(0.9 * (400 / PX_PER_MM));
+  expect(narrow.openings.lengthMm).toBeLessThan(1.15 * (400 / PX_PER_MM));
+  expect(line(narrow).lengthMm).toBe(0);
+  expect(surveyOf(slit(7)).openings.lengthMm).toBe(0);
+  // A shop whose ink fills more says so.
+  const own = { ...sheet, limits: { ...sheet.limits, openingMm: 0.6 } };
+  expect(surveyOf(slit(7), own).openings.lengthMm).toBeGreaterThan(20);
+});
+
+test('findings tell length, limit and place; a guard is offered where colours grow', () => {
+  const thin = surveyOf(bar(1));
+  expect(find(sheet, 'line-thin', { thin })).toMatchObject({ plateId: 'red', close: true });
+  const openings = { lengthMm: 12, place: { xMm: 3, yMm: 4 } };
+  const survey = { thin: { ...thin, openings } };
+  const found = find(sheet, 'opening-fills', survey)!;
+  expect(found).toMatchObject({ measured: 12, limit: 0.3, place: { xMm: 3, yMm: 4 } });
+  expect(remedyOf(sheet, found)).toBeNull();
+  const trapped = { ...sheet, fit: { ...sheet.fit, trapMm: 0.15 } };
+  const remedy = remedyOf(trapped, find(trapped, 'opening-fills', survey)!)!;
+  expect(remedy.change(trapped).fit.guardMm).toBe(0.3);
+});
+
+describe('tones of dots', () => {
+  const withScreen = (change: Partial<typeof red.screen>): JobSheet => ({
+    ...sheet,
+    plates: sheet.plates.map((plate) =>
+      plate.id === 'red' ? { ...plate, screen: { ...plate.screen, gain: 0, ...change } } : plate,
+    ),
+  });
+  const holdsOfRed = (of: JobSheet) => holdsOf(of)[of.plates.findIndex(({ id }) => id === 'red')]!;
+
+  test('below the smallest dot of the mesh they are lost, unless it is held', () => {
+    // A disc of one opening and two threads of mesh 180 in a cell of 45 to the inch, by its area.
+    const cell = 25400 / 45;
+    const holds = holdsOfRed(withScreen({ holdSmallest: false }));
+    expect(holds.lostBelow).toBeCloseTo(
+      ((Math.PI / 4) * (lineLimitMm(sheet, red) * 1000) ** 2) / cell ** 2,
+      3,
+    );
+    expect(holds.lostBelowTone / 65535).toBeCloseTo(holds.lostBelow, 4);
+    expect(holdsOfRed(withScreen({ holdSmallest: true })).lostBelow).toBe(0);
+  });
+
+  test('above the limit they plug, unless openings are kept', () => {
+    expect(holdsOfRed(withScreen({ largest: 1 })).plugsAboveTone / 65535).toBeCloseTo(0.9, 3);
+    expect(holdsOfRed(withScreen({ largest: 0.9 })).plugsAboveTone).toBe(65535);
+  });
+
+  test('both are told as a share of the print, with what mends them', () => {
+    const of = withScreen({ holdSmallest: false, largest: 1 });
+    const holds: HoldSurvey[] = of.plates.map(({ id }) =>
+      id === 'red' ? { lost: 0.12, lostBelow: 0.09, plugged: 0.05 } : { lost: 0, lostBelow: 0, plugged: 0 },
+    );
+    for (const code of ['tones-lost', 'tones-plug']) {
+      const found = find(of, code, { holds })!;
+      expect(found).toMatchObject({ plateId: 'red', step: 'dots' });
+      const mended = remedyOf(of, found)!.change(of);
+      expect(jobSheetSchema.safeParse(mended).success).toBe(true);
+      expect(holdsOfRed(mended)).toMatchObject(
+        code === 'tones-lost' ? { lostBelow: 0 } : { plugsAboveTone: 65535 },
+      );
+    }
+    const few = holds.map((each) => ({ ...each, lost: each.lost / 100, plugged: 0 }));
+    expect(find(of, 'tones-lost', { holds: few })).toBeUndefined();
+  });
+});
+
+test('a colour that is printed and hardly seen on the garment is told, not one that is meant to be like it', () => {
+  // A colour that was put on an ink as dark as the garment.
+  const clear = {
+    ...sheet,
+    plates: sheet.plates.map((plate) =>
+      plate.id === 'red'
+        ? { ...plate, baseStrength: 0, ink: { ...plate.ink, colour: garmentOf(sheet).colour, opacity: 1 } }
+        : plate,
+    ),
+  };
+  const found = find(clear, 'detail-vanishes', {});
+  expect(found).toMatchObject({ plateId: 'red', limit: 6 });
+  expect(find(sheet, 'detail-vanishes', {})).toBeUndefined();
+  expect(paletteOf(clear).some(({ plateId }) => plateId === 'red')).toBe(true);
+});
+
+test('limits have one place: what a shop sets there is what the checks go by', () => {
+  const strict = { ...sheet, limits: { ...sheet.limits, emptyShare: 0.05 } };
+  const plates = sheet.plates.map(() => ({ coverage: 0.03, toned: 0, place: { xMm: 1, yMm: 1 } }));
+  expect(find(sheet, 'plate-nearly-empty', { plates })).toBeUndefined();
+  expect(find(strict, 'plate-nearly-empty', { plates })).toMatchObject({ limit: 0.05 });
+});
