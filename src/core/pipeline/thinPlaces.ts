@@ -1,6 +1,6 @@
 import type { PrintPlace, ThinSurvey } from '../checks';
 import type { PlatePlanes } from '../fit';
-import type { Rect } from '../geometry';
+import { type Rect, expandRect, intersectRects } from '../geometry';
 import type { RasterKernels } from '../raster';
 import type { JobSheet, Plate } from '../sheet';
 import { smallestDotUm } from './filmTones';
@@ -42,6 +42,7 @@ export class ThinCounter {
     const { pxPerMm } = this.grid;
     const printed = new Uint8Array(rect.width * rect.height);
     planes.forEach(({ shape }, k) => {
+      if (shape.indexOf(255) < 0) return;
       for (let i = 0; i < shape.length; i++) if (shape[i] !== 0) printed[i] = 255;
       const limit = lineLimitMm(this.sheet, this.sheet.plates[k]!) * pxPerMm;
       this.note(shape, rect, band, limit, this.lines[k]!);
@@ -53,8 +54,21 @@ export class ThinCounter {
   private note(mask: Uint8Array, rect: Rect, band: Rect, limitPx: number, found: Found): void {
     // On a grid as coarse as that every edge would be one.
     if (limitPx < 1 || mask.indexOf(255) < 0) return;
+    // A thin place is as long as that, seen from any part of it.
+    const halo = Math.ceil(LEAST_LENGTH * limitPx + limitPx * CORNER) + NEAR_HALO;
+    for (const tile of tilesWithShortRuns(mask, rect, band, limitPx)) {
+      const crop = intersectRects(expandRect(tile, halo), rect);
+      const part = new Uint8Array(crop.width * crop.height);
+      for (let row = 0; row < crop.height; row++) {
+        const from = (crop.y - rect.y + row) * rect.width + crop.x - rect.x;
+        part.set(mask.subarray(from, from + crop.width), row * crop.width);
+      }
+      this.noteTile(part, crop, tile, limitPx, found);
+    }
+  }
+
+  private noteTile(mask: Uint8Array, rect: Rect, tile: Rect, limitPx: number, found: Found): void {
     const thin = this.thinParts(mask, rect, limitPx);
-    if (thin.indexOf(1) < 0) return;
     const { width, height } = rect;
     const { pxPerMm } = this.grid;
     const cells: number[] = [];
@@ -69,13 +83,13 @@ export class ThinCounter {
         const [x, y] = [i % width, Math.floor(i / width)];
         [left, right] = [Math.min(left, x), Math.max(right, x)];
         [top, bottom] = [Math.min(top, y), Math.max(bottom, y)];
-        const isInBand = rect.y + y >= band.y && rect.y + y < band.y + band.height;
+        const isInTile = contains(tile, rect.x + x, rect.y + y);
         for (let dy = -1; dy <= 1; dy++) {
           for (let dx = -1; dx <= 1; dx++) {
             const [u, v] = [x + dx, y + dy];
             if (u < 0 || v < 0 || u >= width || v >= height) continue;
             const next = v * width + u;
-            if (isInBand && mask[next] === 0 && (dx === 0) !== (dy === 0)) sides++;
+            if (isInTile && mask[next] === 0 && (dx === 0) !== (dy === 0)) sides++;
             if (thin[next] !== 1) continue;
             thin[next] = 2;
             cells.push(next);
@@ -100,10 +114,13 @@ export class ThinCounter {
     const { markNearBoundary } = this.kernels;
     const near = new Uint8Array(mask.length);
     markNearBoundary(mask, width, height, limitPx / 2, near);
-    const wide = mask.map((each, i) => (near[i] === 0 ? each : 0));
+    const wide = new Uint8Array(mask.length);
+    for (let i = 0; i < mask.length; i++) if (near[i] === 0) wide[i] = mask[i]!;
     near.fill(0);
     markNearBoundary(wide, width, height, (limitPx / 2) * CORNER + 1, near);
-    return mask.map((each, i) => (each !== 0 && wide[i] === 0 && near[i] === 0 ? 1 : 0));
+    const thin = new Uint8Array(mask.length);
+    for (let i = 0; i < mask.length; i++) if (mask[i] !== 0 && wide[i] === 0 && near[i] === 0) thin[i] = 1;
+    return thin;
   }
 
   result(): ThinSurvey {
@@ -117,4 +134,66 @@ export class ThinCounter {
       openings: { lengthMm: this.openings.lengthMm, place: this.openings.place },
     };
   }
+}
+
+/** Side of the squares that are looked at closely where they have short runs. */
+const TILE = 96;
+/** Beyond what the marking of boundaries looks at. */
+const NEAR_HALO = 8;
+
+const contains = ({ x, y, width, height }: Rect, u: number, v: number): boolean =>
+  u >= x && v >= y && u < x + width && v < y + height;
+
+/**
+ * Squares of a band in which enough pixels lie in a row or a column of few: a line that is thinner than a limit has no others, whichever way it runs.
+ *
+ * @param rect where the mask lies.
+ */
+function tilesWithShortRuns(mask: Uint8Array, rect: Rect, band: Rect, limitPx: number): Rect[] {
+  const longest = Math.ceil(limitPx * Math.SQRT2) + 1;
+  const columns = Math.ceil(band.width / TILE);
+  const counts = new Uint32Array(columns * Math.ceil(band.height / TILE));
+  const count = (x: number, y: number): void => {
+    counts[Math.floor((y - band.y) / TILE) * columns + Math.floor((x - band.x) / TILE)]!++;
+  };
+  const { width, height } = rect;
+  const [left, top] = [band.x - rect.x, band.y - rect.y];
+  const since = new Int32Array(width);
+  for (let row = 0; row < height; row++) {
+    const isIn = row >= top && row < top + band.height;
+    let from = -1;
+    for (let x = 0, i = row * width; x <= width; x++, i++) {
+      const is = x < width && mask[i] !== 0;
+      if (is) {
+        if (from < 0) from = x;
+        since[x]!++;
+        continue;
+      }
+      if (from >= 0 && isIn && x - from <= longest) {
+        for (let u = Math.max(from, left); u < Math.min(x, left + band.width); u++)
+          count(rect.x + u, rect.y + row);
+      }
+      from = -1;
+      if (x === width || since[x] === 0) continue;
+      if (since[x]! <= longest && x >= left && x < left + band.width) {
+        for (let v = Math.max(row - since[x]!, top); v < Math.min(row, top + band.height); v++) {
+          count(rect.x + x, rect.y + v);
+        }
+      }
+      since[x] = 0;
+    }
+  }
+  const tiles: Rect[] = [];
+  counts.forEach((each, k) => {
+    if (each === 0) return;
+    const x = band.x + (k % columns) * TILE;
+    const y = band.y + Math.floor(k / columns) * TILE;
+    tiles.push({
+      x,
+      y,
+      width: Math.min(TILE, band.x + band.width - x),
+      height: Math.min(TILE, band.y + band.height - y),
+    });
+  });
+  return tiles;
 }
