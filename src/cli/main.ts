@@ -27,6 +27,7 @@ const OPTIONS = [
   'trap',
   'guard',
   'pairs',
+  'special',
   'texture',
   'close-gaps',
   'curve',

@@ -8,11 +8,13 @@ import {
   fullToneLayer,
   parseJobSheet,
   withMask,
+  isInk,
 } from '@/core/sheet';
 import { printedEnds, setInkLimit, setLeaveOutLone, wishBase, withAdjustment } from '@/core/separation';
 import { type CurvePoints, PLAIN_CURVE, curveSchema, withStage } from '@/core/stages';
 import { checkNamePattern } from '@/core/film';
 import { withPairs } from './pairs';
+import { withSpecials } from './special';
 import { readTexture } from './texture';
 import { parseLengthMm, parseSheetSizeMm } from '@/core/units';
 import { type Options, bad, readChoice, readList, readNumber, readPercent, readReadings } from './arguments';
@@ -80,9 +82,7 @@ function readGeometry(options: Options): Arrangement | null {
 function withGeometry(sheet: JobSheet, geometry: Arrangement | null): JobSheet {
   if (geometry === null) return sheet;
   const plates =
-    geometry === 'interlocked' || geometry === 'groups'
-      ? sheet.plates.filter((plate) => plate.role !== 'underbase')
-      : sheet.plates;
+    geometry === 'interlocked' || geometry === 'groups' ? sheet.plates.filter(isInk) : sheet.plates;
   // Without a survey every plate may overlap every other one.
   return arrangeDots(
     sheet,
@@ -254,5 +254,5 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
       names: options.names ?? sheet.film.names,
     },
   });
-  return withGeometry(changed, geometry);
+  return withSpecials(options, withGeometry(changed, geometry));
 }

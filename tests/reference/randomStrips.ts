@@ -19,9 +19,12 @@ import {
   DOT_SHAPES,
   type JobSheet,
   SCREENINGS,
+  SPECIALS,
   TEXTURES,
   type Texture,
   type TrapPairSetting,
+  addSpecial,
+  changeSpecial,
   keptOf,
   paletteOf,
   parseJobSheet,
@@ -187,7 +190,7 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
       : screened;
   const tints = paletteOf(dots).map((entry) => ({ ...entry, tint: one(random, [1, 1, 0.4]) }));
   const kept = isToned(kind) && random() < 0.6 ? withRandomKept(random, dots) : withPalette(dots, tints);
-  return parseJobSheet({
+  const sheet = parseJobSheet({
     ...withMask(kept, one(random, [null, null, MASK])),
     fit: {
       ...dots.fit,
@@ -203,6 +206,16 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
     texture: random() < 0.4 ? randomTexture(random, ids) : null,
     film: { ...dots.film, dpi: one(random, [300, 360, 425]), sheetWidthMm: 110, sheetHeightMm: 100 },
   });
+  return isToned(kind) ? sheet : withRandomSpecials(random, sheet);
+}
+
+/** Plates below and above the inks, at some of them. */
+function withRandomSpecials(random: Random, sheet: JobSheet): JobSheet {
+  return SPECIALS.filter(() => random() < 0.2).reduce((next, kind) => {
+    const over = sheet.plates.flatMap(({ id }) => (random() < 0.5 ? [id] : []));
+    const growMm = one(random, [0, 0.2, -0.15]);
+    return changeSpecial(addSpecial(next, kind), kind, { over: over.length > 0 ? over : null, growMm });
+  }, sheet);
 }
 
 /** Some pairs of plates that are trapped otherwise. */

@@ -1,5 +1,5 @@
 import { adviseBase } from '../separation';
-import { type JobSheet, garmentOf, isSimulated } from '../sheet';
+import { type JobSheet, garmentOf, isSimulated, isInk } from '../sheet';
 import type { Finding } from './findings';
 
 /** Inks that lie on the garment though they want a base, and black inks that have one; of tones the base is solved for. */
@@ -7,7 +7,7 @@ export function checkBases(sheet: JobSheet): Finding[] {
   if (isSimulated(sheet)) return [];
   const garment = garmentOf(sheet);
   return sheet.plates.flatMap((plate): Finding[] => {
-    if (plate.role === 'underbase') return [];
+    if (!isInk(plate)) return [];
     const { strength, reason } = adviseBase(plate.ink, garment.colour);
     const { name } = plate.ink;
     const common = { severity: 'notice', step: 'fit', plateId: plate.id } as const;

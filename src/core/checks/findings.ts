@@ -237,7 +237,7 @@ function checkRun(sheet: JobSheet): Finding[] {
       limit: press.flashes,
     });
   }
-  const first = sheet.plates[0];
+  const first = sheet.plates.find(({ role }) => role !== 'special');
   const base = sheet.plates.find((plate) => plate.role === 'underbase');
   if (base && first !== base) {
     findings.push({

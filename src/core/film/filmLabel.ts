@@ -1,11 +1,12 @@
 import { mayHaveTone } from '../separation';
-import { type JobSheet, LABEL_FIELDS, type Plate } from '../sheet';
+import { type JobSheet, LABEL_FIELDS, type Plate, SPECIAL_NAMES } from '../sheet';
 import { MM_PER_INCH, trimNumber } from '../units';
 
 /** The two lines of a film's label; `count` films belong to the set. */
 export function labelLines(sheet: JobSheet, plate: Plate, count: number): [string, string] {
   const { print, film } = sheet;
-  const role = { underbase: 'underbase', colour: '', highlight: 'highlight' }[plate.role];
+  const special = plate.special ? SPECIAL_NAMES[plate.special.kind].toLowerCase() : '';
+  const role = { underbase: 'underbase', colour: '', highlight: 'highlight', special }[plate.role];
   const { number } = plate;
   const isToned = plate.screen.screening === 'solid' || mayHaveTone(sheet, plate);
   const two = (value: number) => String(value).padStart(2, '0');

@@ -36,13 +36,15 @@ export function draftSetting(sheet: Pick<JobSheet, 'layers' | 'plates'>): DraftS
       const plate = plates.find(({ id }) => id === plateId);
       return { plateId, tint: plate ? Math.min(mostOf(plate), Math.round(tint * 65535)) : 0 };
     }),
-    plates: plates.map((plate) => ({
-      id: plate.id,
-      role: plate.role,
-      baseTone: Math.min(mostBase, Math.round(plate.baseStrength * 65535)),
-      isDark: plate.baseStrength === 0 && labFromRgb8(parseHexColour(plate.ink.colour))[0] < DARK_LIGHTNESS,
-      most: mostOf(plate),
-    })),
+    plates: plates
+      .filter(({ role }) => role !== 'special')
+      .map((plate) => ({
+        id: plate.id,
+        role: plate.role,
+        baseTone: Math.min(mostBase, Math.round(plate.baseStrength * 65535)),
+        isDark: plate.baseStrength === 0 && labFromRgb8(parseHexColour(plate.ink.colour))[0] < DARK_LIGHTNESS,
+        most: mostOf(plate),
+      })),
   };
 }
 

@@ -8,6 +8,7 @@ import type { PlatePlane, PlatePlanes } from './platePlane';
 import { platesFromFields } from './platesFromFields';
 import { platesFromLabels } from './platesFromLabels';
 import { shapeStages } from './shapeStages';
+import { specialPlates, specialShape } from './specialShapes';
 
 /**
  * From labels to fitted plates: the plates before fit, from the labels' colours or from fields of tones, go through the stages of fit. The labels must
@@ -43,13 +44,28 @@ export function fitPlates(
     state = { ...state, ...written };
     for (const part of stage.writes) keys[part] = stageKey;
   }
-  return { rect: labels.rect, planes: planesOf(state, sheet, wanted) };
+  const fitted = planesOf(state, sheet, wanted);
+  if (wanted === 'base') return { rect: labels.rect, planes: fitted };
+  const last = Object.values(keys).join('|');
+  const specials = specialPlates(sheet).map((plate): PlatePlane => {
+    const ownKey = JSON.stringify([plate.special, last]);
+    const shape = made.stage(`special ${plate.id}`, ownKey, memory, (own) =>
+      specialShape(plate.special, fitted, { width, height, pxPerMm }, kernels, own),
+    );
+    return { plate, shape, tone: null };
+  });
+  if (specials.length === 0) return { rect: labels.rect, planes: fitted };
+  const all = [...fitted, ...specials];
+  return {
+    rect: labels.rect,
+    planes: sheet.plates.map(({ id }) => all.find(({ plate }) => plate.id === id)!),
+  };
 }
 
 function planesOf({ inks, highlights, base }: FitState, sheet: JobSheet, wanted: 'all' | 'base') {
   return sheet.plates.flatMap((plate): PlatePlane[] => {
     if (plate.role === 'underbase') return base ? [{ plate, shape: base.shape, tone: toneOf(base) }] : [];
-    if (wanted === 'base') return [];
+    if (wanted === 'base' || plate.role === 'special') return [];
     const { shape, tone } = inks.drafts.find(({ id }) => id === plate.id)!;
     const highlight = highlights.find(({ id }) => id === plate.id);
     return [{ plate, shape: highlight?.shape ?? shape, tone }];

@@ -1,3 +1,4 @@
+export { specialPlates } from './specialShapes';
 export { draftSetting, labelTables } from './draftSetting';
 export { fitPlates } from './fitPlates';
 export { FitStages } from './fitStages';

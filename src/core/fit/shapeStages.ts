@@ -3,6 +3,7 @@ import type { FitPart } from './fitState';
 import { HIGHLIGHT_CHOKE } from './highlightChoke';
 import type { BlockFacts, FitSheet, ReadyStage, ShapeStageOf, Touched } from './shapeStage';
 import { OPEN_GAP } from './openGap';
+import { specialGrowthMm, specialHalo } from './specialShapes';
 import { SPREAD } from './spread';
 import { TRAP } from './trap';
 import { UNDER_DARK } from './underDark';
@@ -30,12 +31,12 @@ export function fitHalo(sheet: FitSheet, pxPerMm: number): number {
     const halo = Math.max(0, ...looks.map(([part, px]) => reached[part] + px));
     for (const part of stage.writes) reached[part] = Math.max(reached[part], halo);
   }
-  return Math.max(...Object.values(reached));
+  return Math.max(...Object.values(reached)) + specialHalo(sheet, pxPerMm);
 }
 
 /** How far beyond the artwork ink may come to lie, in mm. */
 export function fitGrowthMm(sheet: FitSheet): number {
-  return shapeStages(sheet).reduce((sum, stage) => sum + stage.growsMm, 0);
+  return shapeStages(sheet).reduce((sum, stage) => sum + stage.growsMm, 0) + specialGrowthMm(sheet);
 }
 
 /** Which plates the stages of a job may change in a block. */

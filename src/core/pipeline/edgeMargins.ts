@@ -223,7 +223,9 @@ function tighter(p: EdgePlace, q: EdgePlace): number {
 /** For each pixel which plates print there, a bit each. */
 function stackOf({ rect, planes }: PlatePlanes): Uint16Array {
   const inks = new Uint16Array(rect.width * rect.height);
-  planes.forEach(({ shape }, k) => {
+  planes.forEach(({ plate, shape }, k) => {
+    // A special plate is no colour, and is not seen.
+    if (plate.role === 'special') return;
     const bit = 1 << k;
     for (let i = shape.indexOf(255); i >= 0;) {
       const gap = shape.indexOf(0, i);

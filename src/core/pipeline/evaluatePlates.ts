@@ -8,6 +8,7 @@ import {
   fitHalo,
   fitPlates,
   shapeStages,
+  specialPlates,
 } from '../fit';
 import { type Rect, expandRect, intersectRects, unionRects } from '../geometry';
 import { type Kernels, PLAIN_KERNELS } from '../kernels';
@@ -186,7 +187,14 @@ export function platesOfLabels(
 /** Equal for two states of a job whose plates are equal. */
 export function platesKey(sheet: JobSheet): string {
   const fit = shapeStages(sheet).map(({ key }) => key);
-  const own = [draftSetting(sheet), fit, sheet.plates.map(stagesOf), wearKey(sheet)];
+  const specials = specialPlates(sheet).map(({ id, special }) => [id, special]);
+  const own = [
+    draftSetting(sheet),
+    ...(specials.length > 0 ? [specials] : []),
+    fit,
+    sheet.plates.map(stagesOf),
+    wearKey(sheet),
+  ];
   return `${labelsKey(sheet)}|${JSON.stringify(own)}`;
 }
 

@@ -79,7 +79,9 @@ function printingPlates(sheet: JobSheet): readonly Plate[] {
       .map((entry) => entry.plateId),
   );
   const based = sheet.plates.some((plate) => plate.baseStrength > 0 && used.has(plate.id));
-  return sheet.plates.filter((plate) => (plate.role === 'underbase' ? based : used.has(plate.id)));
+  return sheet.plates.filter(({ id, role }) =>
+    role === 'underbase' ? based : role === 'special' ? used.size > 0 : used.has(id),
+  );
 }
 
 /** The print on the film's device pixels, larger or smaller by what film and screens shrink. */

@@ -1,14 +1,14 @@
 import type { RgbaPlane } from '../artwork';
 import type { PlatePlanes } from '../fit';
 import { type Rect, byteColumns } from '../geometry';
-import type { Plate } from '../sheet';
+import { type Plate, isInk } from '../sheet';
 import { type Wear, wearOf } from '../texture';
 import { type PlateJob, labelsMargin, plateArtworkNeed, platesOfShares } from './evaluatePlates';
 import { type PrintGrid, isDrawnAtPrint } from './printGrid';
 import { RasterBlocks } from './rasterBlocks';
 import { evaluateShares } from './regionShares';
 import { SolidBlocks } from './solidBlocks';
-import type { BlockRun, ToneBlocks, TonePlanes } from './toneBlocks';
+import { type BlockRun, type ToneBlocks, type TonePlanes, blocksOf } from './toneBlocks';
 
 /** Some plates in a block of the print, in the form that says it with the least. What is bare has no block. */
 export interface PlateBlock {
@@ -53,11 +53,48 @@ export function forEachPlateBlock(
   const blocks: ToneBlocks = isDrawnAtPrint(job.sheet)
     ? new SolidBlocks(job, grid, region)
     : new RasterBlocks(job, grid, region);
+  const visitPlanes = (run: Rect, wantedPlates: readonly Plate[], wanted: 'all' | 'base'): void => {
+    for (const rect of narrowColumns(job, grid, run, PLANE_PIXELS)) {
+      memory.scratch(() => {
+        const planes = platesOfShares(job, grid, rect, region, blocks.kinds, wanted);
+        const wear = wearOf(job.sheet, grid, rect, job.kernels, memory);
+        visit({ rect, plates: wantedPlates, views: { kind: 'planes', planes }, wear });
+      });
+    }
+  };
   const bases = plates.filter(({ role }) => role === 'underbase');
-  const colours = plates.filter(({ role }) => role !== 'underbase');
+  const colours = plates.filter(isInk);
+  // What a special plate is made of may end anywhere where something prints: it is always made at the grid's resolution.
+  const specials = plates.filter(({ role }) => role === 'special');
+  const others = plates.filter(({ role }) => role !== 'special');
+  const visitSpecials = (run: Rect): void => {
+    let from = run.x;
+    const evaluateUpTo = (end: number): void => {
+      if (end > from) visitPlanes({ ...run, x: from, width: end - from }, specials, 'all');
+    };
+    for (const rect of blocksOf(run)) {
+      const printing = blocks.printingAllOver?.(rect) ?? null;
+      if (!printing) continue;
+      evaluateUpTo(rect.x);
+      from = rect.x + rect.width;
+      const solid = specials.filter(({ special }) =>
+        printing.some((id) => special!.over?.includes(id) ?? true),
+      );
+      if (solid.length > 0) visitSolid(rect, solid);
+    }
+    evaluateUpTo(run.x + run.width);
+  };
+  const visitSolid = (rect: Rect, solid: readonly Plate[]): void =>
+    memory.scratch(() => {
+      const shape = memory.bytes(rect.width * rect.height, 'any').fill(255);
+      const planes = { rect, planes: solid.map((plate) => ({ plate, shape, tone: null })) };
+      const wear = wearOf(job.sheet, grid, rect, job.kernels, memory);
+      visit({ rect, plates: solid, views: { kind: 'planes', planes }, wear });
+    });
   const whole: readonly BlockRun[] = [{ rect: part, kind: 'edges' }];
   for (const { kind, rect: run } of job.reference ? whole : blocks.runs(part)) {
-    const toned = kind === 'tones' ? plates : kind === 'base' ? colours : [];
+    if (specials.length > 0 && kind !== 'edges') visitSpecials(run);
+    const toned = kind === 'tones' ? others : kind === 'base' ? colours : [];
     const fitted = kind === 'edges' ? plates : kind === 'base' ? bases : [];
     if (toned.length > 0) {
       for (const rect of byteColumns(run, TONE_WIDTH)) {
@@ -68,15 +105,7 @@ export function forEachPlateBlock(
         });
       }
     }
-    if (fitted.length === 0) continue;
-    for (const rect of narrowColumns(job, grid, run, PLANE_PIXELS)) {
-      memory.scratch(() => {
-        const wanted = kind === 'base' ? 'base' : 'all';
-        const planes = platesOfShares(job, grid, rect, region, blocks.kinds, wanted);
-        const wear = wearOf(job.sheet, grid, rect, job.kernels, memory);
-        visit({ rect, plates: fitted, views: { kind: 'planes', planes }, wear });
-      });
-    }
+    if (fitted.length > 0) visitPlanes(run, fitted, kind === 'base' ? 'base' : 'all');
   }
 }
 

@@ -57,7 +57,8 @@ export function predictPrint(
   const nests = isSimulated(sheet) ? nestPlaces(sheet.plates) : null;
   const layers = printed.flatMap((plate, k): PrintLayer[] => {
     const plane = byId.get(plate.id);
-    if (!plane || lifted.has(plate.id)) return [];
+    // What special plates do, the print model does not know.
+    if (!plane || plate.role === 'special' || lifted.has(plate.id)) return [];
     const { colour, opacity } = plate.ink;
     // Real dots lie where they lie; only tones stand for areas that are apart.
     const { interlock, screening } = plate.screen;

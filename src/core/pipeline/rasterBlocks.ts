@@ -10,7 +10,7 @@ import {
 import { type Rect, containsRect, expandRect, rectsMeet } from '../geometry';
 import { DARK, INKED, LIT, PARTLY, THIN, UNBASED, UNLIT, labelsIn } from '../raster';
 import { BARE, type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from '../separation';
-import { type Plate, paletteOf } from '../sheet';
+import { type Plate, isInk, paletteOf } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
 import { keptTones } from './fullTone';
@@ -52,9 +52,7 @@ export class RasterBlocks implements ToneBlocks {
     this.stages = shapeStages(job.sheet);
     this.stays = fitGrowthMm(job.sheet) === 0;
     const { fields } = region;
-    this.order = fields
-      ? job.sheet.plates.filter(({ role }) => role !== 'underbase')
-      : printingHere(job, region);
+    this.order = fields ? job.sheet.plates.filter(isInk) : printingHere(job, region);
     this.severalHighlights = this.order.filter(({ role }) => role === 'highlight').length > 1;
     if (fields) {
       const base = job.sheet.plates.filter(({ role }) => role === 'underbase');
@@ -225,7 +223,6 @@ function printingHere({ sheet }: PlateJob, { shares }: RegionShares): readonly P
   }
   return sheet.plates.filter(
     ({ id, role }) =>
-      role !== 'underbase' &&
-      paletteOf(sheet).some(({ plateId }, label) => plateId === id && seen[label] !== 0),
+      isInk({ role }) && paletteOf(sheet).some(({ plateId }, label) => plateId === id && seen[label] !== 0),
   );
 }

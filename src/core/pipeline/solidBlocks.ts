@@ -2,7 +2,7 @@ import { type ReadyStage, draftSetting, fitGrowthMm, labelTables, shapeStages, t
 import { type Rect, expandRect, intersectRects, rectsMeet } from '../geometry';
 import { BARE, MIXED } from '../separation';
 import { NO_PLATE } from '../raster';
-import type { Plate } from '../sheet';
+import { type Plate, isInk } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
 import { type RegionShares, outlineBoxes } from './regionShares';
@@ -14,6 +14,7 @@ export class SolidBlocks implements ToneBlocks {
   private readonly margin: number;
   private readonly whole: Rect;
   private readonly order: readonly Plate[];
+  private readonly base: Plate | null;
   private readonly tables: ReturnType<typeof labelTables>;
   private readonly outlines: readonly Rect[];
   /** Nothing is spread: a colour prints where it is. */
@@ -25,7 +26,8 @@ export class SolidBlocks implements ToneBlocks {
     this.region = region;
     this.margin = labelsMargin(job, grid);
     this.whole = { x: 0, y: 0, width: grid.widthPx, height: grid.heightPx };
-    this.order = job.sheet.plates.filter((plate) => plate.role !== 'underbase');
+    this.order = job.sheet.plates.filter(isInk);
+    this.base = job.sheet.plates.find(({ role }) => role === 'underbase') ?? null;
     const setting = draftSetting(job.sheet);
     const order = setting.plates.filter(({ role }) => role !== 'underbase');
     this.tables = labelTables(setting, order);
@@ -56,6 +58,18 @@ export class SolidBlocks implements ToneBlocks {
       darkBesideBased: this.tables.darkOf.includes(1),
     });
     return KIND_OF[touched];
+  }
+
+  printingAllOver(rect: Rect): readonly string[] | null {
+    const wide = expandRect(rect, this.margin);
+    if (this.outlines.some((box) => rectsMeet(box, wide))) return null;
+    const label = this.labelOf(wide);
+    if (label === MIXED) return null;
+    const { plateOf, strengthOf } = this.tables;
+    const index = plateOf[label]!;
+    if (label === BARE || index === NO_PLATE) return [];
+    const base = strengthOf[label]! > 0 && this.base ? [this.base.id] : [];
+    return [this.order[index]!.id, ...base];
   }
 
   /** The label of all pixels of a rectangle, or MIXED. */

@@ -41,9 +41,10 @@ export class ThinCounter {
   add({ rect, planes }: PlatePlanes, band: Rect): void {
     const { pxPerMm } = this.grid;
     const printed = new Uint8Array(rect.width * rect.height);
-    planes.forEach(({ shape }, k) => {
+    planes.forEach(({ plate, shape }, k) => {
       if (shape.indexOf(255) < 0) return;
-      for (let i = 0; i < shape.length; i++) if (shape[i] !== 0) printed[i] = 255;
+      const isSeen = plate.role !== 'special';
+      for (let i = 0; i < shape.length; i++) if (isSeen && shape[i] !== 0) printed[i] = 255;
       const limit = lineLimitMm(this.sheet, this.sheet.plates[k]!) * pxPerMm;
       this.note(shape, rect, band, limit, this.lines[k]!);
     });

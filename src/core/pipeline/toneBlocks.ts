@@ -41,6 +41,8 @@ export interface ToneBlocks {
   runs(region: Rect): Generator<BlockRun>;
   /** @param rect a part of a run of kind `tones`, or `base` for the colours. */
   planesOf(rect: Rect): TonePlanes;
+  /** Ids of the plates that print all over a rectangle and as far round it as fit looks, where nothing else is near; null where that is not known. */
+  printingAllOver?(rect: Rect): readonly string[] | null;
 }
 
 type KindOf = (block: Rect) => BlockRun['kind'];
@@ -74,6 +76,13 @@ function* inParts(
 /** Where a block ends that begins at `from`. */
 function blockEnd(from: number, end: number, cuts: readonly number[]): number {
   return Math.min(end, from + BLOCK_SIDE, ...cuts.filter((cut) => cut > from));
+}
+
+/** The columns of a run, block by block, whose edges are whole bytes of it. */
+export function* blocksOf(run: Rect): Generator<Rect> {
+  for (let x = run.x; x < run.x + run.width; x += BLOCK_SIDE) {
+    yield { ...run, x, width: Math.min(BLOCK_SIDE, run.x + run.width - x) };
+  }
 }
 
 /** From left to right; what is next to each other differs in kind. */

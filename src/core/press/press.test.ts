@@ -12,6 +12,7 @@ const plate = (id: string, number: number, role: Plate['role'] = 'colour'): Plat
   mesh: 180,
   withMarks: true,
   sources: [],
+  special: null,
   stages: [],
   screen: DEFAULT_SCREEN,
 });

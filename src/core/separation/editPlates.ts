@@ -17,6 +17,7 @@ import {
   freeNumber,
   fullToneLayer,
   garmentOf,
+  isInk,
   isSimulated,
   layerOf,
   paletteOf,
@@ -55,7 +56,7 @@ export function withoutUnusedPlates(sheet: JobSheet): JobSheet {
   const used = new Set(paletteOf(sheet).map((entry) => entry.plateId));
   return {
     ...sheet,
-    plates: sheet.plates.filter((plate) => plate.role === 'underbase' || used.has(plate.id)),
+    plates: sheet.plates.filter((plate) => !isInk(plate) || used.has(plate.id)),
   };
 }
 
@@ -77,6 +78,7 @@ function newPlate(sheet: JobSheet, colour: string): Plate {
     number: freeNumber(sheet.plates),
     role: white ? 'highlight' : 'colour',
     ink,
+    special: null,
     baseStrength: suggestBaseStrength(ink, garmentOf(sheet).colour),
     withMarks: true,
     sources: [],
@@ -125,8 +127,7 @@ export function changeGarment(sheet: JobSheet, garment: Garment): JobSheet {
   let next: JobSheet = {
     ...solved,
     plates: sheet.plates.map((plate) =>
-      plate.role !== 'underbase' &&
-      plate.baseStrength === suggestBaseStrength(plate.ink, garmentOf(sheet).colour)
+      isInk(plate) && plate.baseStrength === suggestBaseStrength(plate.ink, garmentOf(sheet).colour)
         ? { ...plate, baseStrength: suggestBaseStrength(plate.ink, garment.colour) }
         : plate,
     ),
@@ -303,9 +304,7 @@ function alignGroups(plates: readonly Plate[], changed: readonly string[]): Plat
 
 /** Makes a colour plate a highlight white or the other way; a highlight is choked and is not spread. */
 export function changeRole(sheet: JobSheet, id: string, role: 'colour' | 'highlight'): JobSheet {
-  const plates = sheet.plates.map((plate) =>
-    plate.id === id && plate.role !== 'underbase' ? { ...plate, role } : plate,
-  );
+  const plates = sheet.plates.map((plate) => (plate.id === id && isInk(plate) ? { ...plate, role } : plate));
   return { ...sheet, plates };
 }
 

@@ -17,6 +17,7 @@ import {
   type Plate,
   garmentOf,
   stagesOf,
+  isInk,
 } from '../sheet';
 
 /** An ink as the print model sees it. */
@@ -108,7 +109,7 @@ export function offerTint(
   const base = sheet.plates.find((each) => each.role === 'underbase')?.ink ?? BASE_WHITE;
   let best: (FoundTint & { readonly plate: Plate }) | null = null;
   for (const plate of sheet.plates) {
-    if (plate.role === 'underbase' || plate.id === entry.plateId) continue;
+    if (!isInk(plate) || plate.id === entry.plateId) continue;
     const found = findTint(garmentOf(sheet).colour, base, plate, entry.colour);
     if (found.difference <= GOOD_TINT && (!best || found.difference < best.difference))
       best = { ...found, plate };

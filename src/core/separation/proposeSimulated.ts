@@ -58,7 +58,11 @@ export function proposeSimulated(
 ): Plate[] {
   const names = new Set<string>();
   const ids = new Set<string>();
-  const draft = (role: Plate['role'], wanted: string, optics: Omit<Ink, 'name'>): Omit<Plate, 'number'> => {
+  const draft = (
+    role: keyof typeof MESHES,
+    wanted: string,
+    optics: Omit<Ink, 'name'>,
+  ): Omit<Plate, 'number'> => {
     const name = unique(wanted, names, ' ');
     names.add(name);
     const id = unique(slug(name), ids, '-');
@@ -68,6 +72,7 @@ export function proposeSimulated(
       id,
       role,
       ink,
+      special: null,
       baseStrength: base && role !== 'underbase' ? suggestBaseStrength(ink, garmentColour) : 0,
       withMarks: true,
       sources: [{ kind: 'tones', layerId, patches: [] }],
@@ -89,7 +94,7 @@ export function proposeSimulated(
   return [...plates, ...whites].map((plate, k) => ({ ...plate, number: k + 1 }));
 }
 
-const MESHES: Readonly<Record<Plate['role'], number>> = {
+const MESHES = {
   underbase: MESH.halftoneWhite,
   colour: MESH.halftoneColour,
   highlight: MESH.highlight,

@@ -13,6 +13,7 @@ import {
   freeColourId,
   fullToneLayer,
   garmentOf,
+  isInk,
   layerOf,
   paletteOf,
   withLayer,
@@ -190,7 +191,7 @@ function carryColours(sheet: JobSheet, revision: Revision, stretch: number) {
   const added = new Map<string, boolean>();
   for (const id of open) {
     const colour = next.find((each) => each.id === id)!.colour;
-    const inks = revised.plates.filter(({ role }) => role !== 'underbase');
+    const inks = revised.plates.filter(isInk);
     const [near] = nearestInks(
       inks.map(({ ink }) => ink),
       colour,

@@ -202,6 +202,10 @@ function describePlate(old: Plate, plate: Plate): string {
     return step(`base under ${name}`, percent(old.baseStrength), percent(plate.baseStrength));
   }
   if (old.mesh !== plate.mesh) return step(`mesh of ${name}`, String(old.mesh), String(plate.mesh));
+  if (old.special?.growMm !== plate.special?.growMm) {
+    return step(`reach of ${name}`, mm(old.special?.growMm ?? 0), mm(plate.special?.growMm ?? 0));
+  }
+  if (!same(old.special, plate.special)) return `what ${name} lies at`;
   const [had, has] = [patchesOf(old), patchesOf(plate)];
   if (!same(had, has)) return describePatches(had, has, name);
   if (!same(sharesOf(old), sharesOf(plate))) return `shares of other plates in ${name}`;

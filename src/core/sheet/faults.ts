@@ -22,6 +22,7 @@ export function faultsOf(sheet: JobSheet): SheetFault[] {
     ...sharedColours(sheet),
     ...textureFaults(sheet),
     ...pairFaults(sheet),
+    ...specialFaults(sheet),
   ];
 }
 
@@ -29,6 +30,24 @@ function twice(list: readonly { readonly id: string }[], field: keyof JobSheet, 
   const ids = list.map(({ id }) => id);
   const second = ids.find((id, k) => ids.indexOf(id) < k);
   return second === undefined ? [] : [{ path: [field], message: `has the ${what} ${second} twice` }];
+}
+
+function specialFaults({ plates, layers }: JobSheet): SheetFault[] {
+  return plates.flatMap(({ role, special, sources }, k): SheetFault[] => {
+    const path = ['plates', k, 'special'];
+    const wrong = (message: string) => [{ path, message }];
+    if ((role === 'special') !== (special !== null))
+      return wrong('must be set for a special plate, and for no other');
+    if (!special) return [];
+    if (sources.length > 0) return wrong('prints colours of the artwork, which is for inks');
+    if (layers.some(({ kind }) => kind === 'full-tone')) return wrong('is not printed with tones yet');
+    const gone = special.over?.find(
+      (id) => !plates.some((plate) => plate.id === id && plate.special === null),
+    );
+    return gone === undefined
+      ? []
+      : wrong(`lies at the plate "${gone}", which is not there or is special itself`);
+  });
 }
 
 function pairFaults({ fit, plates, layers }: JobSheet): SheetFault[] {

@@ -36,6 +36,8 @@ export { effectiveChokeMm } from './choke';
 export { stagesOf } from './stagesOf';
 export type { TrapPairSetting } from './trapPairSchema';
 export { gapPairs, pairSetting, withPairSetting } from './trapPairSettings';
+export type { Special } from './specialSchema';
+export { SPECIAL_DEFAULTS, SPECIAL_NAMES, addSpecial, changeSpecial, isInk, removeSpecial } from './specials';
 export type { Texture } from './textureSchema';
 export { describeChange } from './describeChange';
 export {
@@ -68,7 +70,8 @@ export {
   MESH,
   PRESS_PROFILES,
 } from './presets';
-export { alignRun, firstPasses, freeNumber, passes, proposeRun, renumber, withRun } from './run';
+export { freeNumber } from './freeNumber';
+export { alignRun, firstPasses, passes, proposeRun, renumber, withRun } from './run';
 export { START_STOCK, curveKey, isCurveOf, threadUmOf, type CurveKey } from './stock';
 export {
   filmSheetSchema,
@@ -91,6 +94,8 @@ export {
   METHODS,
   SCREENINGS,
   SHEET_VERSION,
+  SPECIALS,
+  type SpecialKind,
   TEXTURES,
   type TextureKind,
 } from './vocabulary';

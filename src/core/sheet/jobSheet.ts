@@ -4,6 +4,7 @@ import { KerameusError } from '../units';
 import { upgradeJobSheet } from './upgradeJobSheet';
 import { faultsOf } from './faults';
 import { trapPairSchema } from './trapPairSchema';
+import { specialSchema } from './specialSchema';
 import { textureSchema } from './textureSchema';
 import { DEFAULT_LIMITS, checkLimitsSchema } from './checkLimits';
 import { artworkSchema, hexColour, id, layerSchema, name, plateSourceSchema, share } from './layerSchema';
@@ -60,7 +61,9 @@ export const plateSchema = z.strictObject({
   /** The number that its film carries; it stays when the print order changes. */
   number: z.number().int().min(1).max(99),
   id,
-  role: z.enum(['underbase', 'colour', 'highlight']),
+  role: z.enum(['underbase', 'colour', 'highlight', 'special']),
+  /** Set for special plates, and for these alone. */
+  special: specialSchema.nullable().default(null),
   ink: inkSchema,
   /** How much underbase this ink wants under it; 0 for none. */
   baseStrength: share,

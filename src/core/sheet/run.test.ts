@@ -1,7 +1,8 @@
 import { testSheet } from '../../../tests/testSheet';
 import { changeRole } from '../separation';
 import type { JobSheet, Station } from './jobSheet';
-import { alignRun, firstPasses, freeNumber, passes, proposeRun, renumber, withRun } from './run';
+import { freeNumber } from './freeNumber';
+import { alignRun, firstPasses, passes, proposeRun, renumber, withRun } from './run';
 
 const sheet = testSheet();
 const [base, yellow, red] = sheet.plates.map(({ id }) => id) as [string, string, string];

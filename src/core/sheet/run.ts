@@ -1,4 +1,5 @@
 import type { JobSheet, Plate, Station } from './jobSheet';
+import type { SpecialKind } from './vocabulary';
 
 /** Ids of the plates in the order in which a run first comes to them. */
 export function firstPasses(run: readonly Station[]): string[] {
@@ -38,7 +39,7 @@ function withoutGone(run: readonly Station[], ids: ReadonlySet<string>): Station
 /** Garments and the texture leave out only what is there, and only such plates are pairs. */
 function withoutLost(given: JobSheet): JobSheet {
   const known = new Set(given.plates.map(({ id }) => id));
-  const sheet = withPairsOn(withTextureOn(given, known), known);
+  const sheet = withSpecialsOn(withPairsOn(withTextureOn(given, known), known), known);
   if (sheet.garments.every(({ without }) => without.every((id) => known.has(id)))) return sheet;
   const garments = sheet.garments.map((each) => ({
     ...each,
@@ -52,10 +53,38 @@ function withPairsOn(sheet: JobSheet, known: ReadonlySet<string>): JobSheet {
   return pairs.length === sheet.fit.pairs.length ? sheet : { ...sheet, fit: { ...sheet.fit, pairs } };
 }
 
+/** A special plate of plates that are all gone takes everything that prints. */
+function withSpecialsOn(sheet: JobSheet, known: ReadonlySet<string>): JobSheet {
+  const isWhole = ({ special }: Plate) => !special?.over || special.over.every((id) => known.has(id));
+  if (sheet.plates.every(isWhole)) return sheet;
+  const plates = sheet.plates.map((plate): Plate => {
+    if (isWhole(plate)) return plate;
+    const over = plate.special!.over!.filter((id) => known.has(id));
+    return { ...plate, special: { ...plate.special!, over: over.length > 0 ? over : null } };
+  });
+  return { ...sheet, plates };
+}
+
 function withTextureOn(sheet: JobSheet, known: ReadonlySet<string>): JobSheet {
   const { texture } = sheet;
   if (!texture || texture.spared.every((id) => known.has(id))) return sheet;
   return { ...sheet, texture: { ...texture, spared: texture.spared.filter((id) => known.has(id)) } };
+}
+
+/** Whether a special plate prints before the inks. Common practice, no source. */
+const SPECIAL_PLACES: Readonly<Record<SpecialKind, 'first' | 'last'>> = {
+  discharge: 'first',
+  blocker: 'first',
+  clear: 'last',
+  puff: 'last',
+  adhesive: 'last',
+};
+
+/** What prints below the inks is flashed before them; what prints on top of them comes behind a flash. */
+function withSpecial(run: readonly Station[], screen: Station, place: 'first' | 'last'): Station[] {
+  if (place === 'first') return [screen, { kind: 'flash' }, ...run];
+  const isFlashed = run.at(-1)?.kind === 'flash' || run.length === 0;
+  return [...run, ...(isFlashed ? [] : [{ kind: 'flash' as const }]), screen];
 }
 
 /**
@@ -74,7 +103,8 @@ export function alignRun(given: JobSheet): JobSheet {
     );
     for (const plate of added) {
       const screen: Station = { kind: 'screen', plateId: plate.id };
-      if (plate.role === 'underbase') run = [screen, { kind: 'flash' }, ...run];
+      if (plate.special) run = withSpecial(run, screen, SPECIAL_PLACES[plate.special.kind]);
+      else if (plate.role === 'underbase') run = [screen, { kind: 'flash' }, ...run];
       else if (plate.role === 'highlight') run = [...run, screen];
       else {
         let at = run.findIndex((each) => each.kind === 'screen' && highlights.has(each.plateId));
@@ -96,11 +126,6 @@ export function withRun(sheet: JobSheet, run: readonly Station[]): JobSheet {
   const order = firstPasses(run);
   const plates = [...sheet.plates].sort((p, q) => order.indexOf(p.id) - order.indexOf(q.id));
   return { ...sheet, run: [...run], plates };
-}
-
-/** A number that no plate of the sheet has. */
-export function freeNumber(plates: readonly Plate[]): number {
-  return Math.max(0, ...plates.map((plate) => plate.number)) + 1;
 }
 
 /** Numbers the films anew in print order. */

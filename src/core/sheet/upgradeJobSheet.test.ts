@@ -46,7 +46,7 @@ test.each<[string, object, RegExp]>([
     { layers: [{ ...flat, colours: flat.colours.map((entry) => ({ ...entry, id: 'c1' })) }] },
     /two colours of one id/,
   ],
-  ['a version to come', { version: 11 }, /version/],
+  ['a version to come', { version: 12 }, /version/],
   [
     'a stage that nobody knows',
     { plates: sheet.plates.map((plate) => ({ ...plate, stages: [{ kind: 'sparkle' }] })) },

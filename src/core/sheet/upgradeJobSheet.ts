@@ -1,3 +1,4 @@
+import { DEFAULT_LIMITS } from './checkLimits';
 import { DEFAULT_FILM, DEFAULT_MARKS } from './presets';
 import { FIRST_ARTWORK, FIRST_LAYER, colourId, garmentId } from './ids';
 import { proposeRun } from './run';
@@ -163,6 +164,15 @@ function fromVersion9(sheet: Json): Json {
   };
 }
 
+/** Version 10 had no special plates, and checks whose limits nobody could set; its earlier sheets neither traps nor a texture. */
+function fromVersion10(sheet: Json): Json {
+  const plates = (Array.isArray(sheet.plates) ? sheet.plates : []).map((plate: unknown): unknown =>
+    isObject(plate) ? { special: null, ...plate } : plate,
+  );
+  const fit = isObject(sheet.fit) ? { trapMm: 0, pairs: [], guardMm: 0, ...sheet.fit } : sheet.fit;
+  return { texture: null, limits: DEFAULT_LIMITS, ...sheet, version: 11, plates, fit };
+}
+
 const UPGRADES: readonly ((sheet: Json) => Json)[] = [
   fromVersion1,
   fromVersion2,
@@ -173,6 +183,7 @@ const UPGRADES: readonly ((sheet: Json) => Json)[] = [
   fromVersion7,
   fromVersion8,
   fromVersion9,
+  fromVersion10,
 ];
 
 /** A job sheet of an older version as one of the newest; anything else comes back as it is. */

@@ -1,6 +1,6 @@
 /* What a job sheet can say, apart from its schema: whoever only works with sheets need not load the checking of them. */
 
-export const SHEET_VERSION = 10;
+export const SHEET_VERSION = 11;
 
 /** Limits that hold wherever a job comes from. */
 export const LIMITS = {
@@ -41,6 +41,10 @@ export const METHODS = ['spot', 'simulated'] as const;
 export const SCREENINGS = ['grid', 'dispersed', 'solid'] as const;
 
 /** Worn textures of the application's own, by what wears: along cracks, in patches, in specks, in streaks, along threads, in lines, in dots, from the edges of the print. */
+/** What is printed under or over the inks and is no ink of the artwork. */
+export const SPECIALS = ['discharge', 'blocker', 'clear', 'puff', 'adhesive'] as const;
+export type SpecialKind = (typeof SPECIALS)[number];
+
 export const TEXTURES = [
   'cracked',
   'washed',

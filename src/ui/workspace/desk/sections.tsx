@@ -46,6 +46,7 @@ import { PatchesSection, hasPatches, patchesState } from '../steps/PatchesSectio
 import { PlateInkSection, PlateInkTitle } from '../steps/PlateInkSection';
 import { PrinterSection, printerState } from '../steps/PrinterSection';
 import { ScreensSection } from '../steps/ScreensSection';
+import { SpecialSection, hasSpecials, specialsState } from '../steps/SpecialSection';
 import { SharesSection, sharesState } from '../steps/SharesSection';
 import { AllScreensSection, ScreenSection, ScreenTitle, tonedShare } from '../steps/ScreenSections';
 import { TextureSection, textureState } from '../steps/TextureSection';
@@ -143,6 +144,14 @@ export const SECTIONS: readonly StepSection[] = [
     applies: isMixed,
     folded: () => 'parts and grams',
     Body: MixSection,
+  },
+  {
+    id: 'special',
+    step: 'plates',
+    title: 'Special plates',
+    applies: hasSpecials,
+    folded: specialsState,
+    Body: SpecialSection,
   },
   { id: 'all-plates', step: 'plates', frameless: true, Body: AllPlates },
 

@@ -11,7 +11,15 @@ import {
   setCloseness,
   setTint,
 } from '@/core/separation';
-import { type JobSheet, type PaletteColour, type Plate, garmentOf, layerOf, paletteOf } from '@/core/sheet';
+import {
+  type JobSheet,
+  type PaletteColour,
+  type Plate,
+  garmentOf,
+  layerOf,
+  paletteOf,
+  isInk,
+} from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Choice, type ChoiceOption, Swatch } from '../../controls/Choice';
 import { SheetSlider } from '../desk/SheetFields';
@@ -88,7 +96,7 @@ export function ColoursSection() {
 
 function inkOptions(sheet: JobSheet, id: string): ChoiceOption[] {
   const entry = colourOf(sheet, id);
-  const inks = sheet.plates.filter((plate) => plate.role !== 'underbase');
+  const inks = sheet.plates.filter(isInk);
   const alone = paletteOf(sheet).filter((each) => each.plateId === entry.plateId).length === 1;
   return [
     ...inks.map((plate) => ({ value: plate.id, label: plate.ink.name, colour: plate.ink.colour })),

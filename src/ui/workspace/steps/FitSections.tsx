@@ -9,6 +9,7 @@ import {
   effectiveChokeMm,
   garmentOf,
   isSimulated,
+  isInk,
 } from '@/core/sheet';
 import { formatLength, mmToPx, trimNumber } from '@/core/units';
 import { Choice, Swatch } from '../../controls/Choice';
@@ -118,21 +119,19 @@ export function StrengthSection() {
   return (
     <>
       <ul className="mt-1">
-        {sheet.plates
-          .filter((plate) => plate.role !== 'underbase')
-          .map((plate) => (
-            <li key={plate.id} className="flex items-center gap-2">
-              <Swatch colour={plate.ink.colour} />
-              <div className="min-w-0 flex-1">
-                <SheetSlider
-                  label={plate.ink.name}
-                  value={plate.baseStrength}
-                  apply={(now, baseStrength) => changePlate(now, plate.id, { baseStrength })}
-                />
-                <p className="caption -mt-1 pb-0.5">{baseReason(plate, garmentOf(sheet).colour)}</p>
-              </div>
-            </li>
-          ))}
+        {sheet.plates.filter(isInk).map((plate) => (
+          <li key={plate.id} className="flex items-center gap-2">
+            <Swatch colour={plate.ink.colour} />
+            <div className="min-w-0 flex-1">
+              <SheetSlider
+                label={plate.ink.name}
+                value={plate.baseStrength}
+                apply={(now, baseStrength) => changePlate(now, plate.id, { baseStrength })}
+              />
+              <p className="caption -mt-1 pb-0.5">{baseReason(plate, garmentOf(sheet).colour)}</p>
+            </div>
+          </li>
+        ))}
       </ul>
     </>
   );

@@ -1,7 +1,7 @@
 'use client';
 
 import { changePlate, mergePlates, nearestInks } from '@/core/separation';
-import { type JobSheet, type Plate, isSimulated } from '@/core/sheet';
+import { type JobSheet, type Plate, isInk, isSimulated } from '@/core/sheet';
 import { Choice } from '../../controls/Choice';
 import { ColourField } from '../../controls/ColourField';
 import { TextField } from '../../controls/TextField';
@@ -33,7 +33,7 @@ function PlateInk({ plate }: { readonly plate: Plate }) {
     changePlate(now, plate.id, { ink: { ...plate.ink, ...ink } });
   const changeInk = (ink: Partial<Plate['ink']>) => change((now) => withInk(now, ink));
   const picked = useDraft(plate.ink.colour, (now, colour) => withInk(now, { colour }));
-  const others = sheet.plates.filter(({ id, role }) => role !== 'underbase' && id !== plate.id);
+  const others = sheet.plates.filter((each) => isInk(each) && each.id !== plate.id);
   return (
     <>
       <TextField
@@ -81,7 +81,7 @@ function PlateInk({ plate }: { readonly plate: Plate }) {
         }
         onChange={(text) => change((now) => changePlate(now, plate.id, { mesh: Number(text) }))}
       />
-      {plate.role !== 'underbase' && others.length > 0 && !isSimulated(sheet) && (
+      {isInk(plate) && others.length > 0 && !isSimulated(sheet) && (
         <div className="flex items-center justify-between gap-3 py-1">
           <span>Merge into</span>
           <Choice

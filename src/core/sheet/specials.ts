@@ -1,0 +1,107 @@
+import { KerameusError } from '../units';
+import { freeNumber } from './freeNumber';
+import { alignRun } from './run';
+import type { JobSheet, Plate } from './jobSheet';
+import { DEFAULT_SCREEN } from './presets';
+import type { Special } from './specialSchema';
+import { LIMITS, type SpecialKind } from './vocabulary';
+
+/** Whether a plate prints an ink of the artwork: no base below the inks, and no special plate. */
+export function isInk({ role }: Pick<Plate, 'role'>): boolean {
+  return role !== 'underbase' && role !== 'special';
+}
+
+export const SPECIAL_NAMES: Readonly<Record<SpecialKind, string>> = {
+  discharge: 'Discharge base',
+  blocker: 'Dye blocker',
+  clear: 'Clear',
+  puff: 'Puff',
+  adhesive: 'Foil adhesive',
+};
+
+/** How a special plate starts: how far it reaches, on which mesh, and what it is drawn as. Common practice, no source. */
+export const SPECIAL_DEFAULTS: Readonly<
+  Record<SpecialKind, { readonly growMm: number; readonly mesh: number; readonly colour: string }>
+> = {
+  // What bleaches the garment must not be seen beside the inks; what holds back its dye must not either, and lies below the base.
+  discharge: { growMm: -0.1, mesh: 140, colour: '#d9cfae' },
+  blocker: { growMm: 0, mesh: 110, colour: '#8d9194' },
+  clear: { growMm: 0.2, mesh: 110, colour: '#dfe8ec' },
+  puff: { growMm: -0.2, mesh: 86, colour: '#efe9dc' },
+  adhesive: { growMm: 0, mesh: 86, colour: '#c9b58a' },
+};
+
+/**
+ * The job with a special plate: what belongs below the inks prints first and is flashed, what belongs above them last, behind a flash. Throws KerameusError
+ * `too-many-plates`, or `special-tones` for a job of tones.
+ */
+export function addSpecial(sheet: JobSheet, kind: SpecialKind): JobSheet {
+  if (sheet.plates.length >= LIMITS.maxPlates) {
+    throw new KerameusError({
+      code: 'too-many-plates',
+      message: `The job has ${sheet.plates.length} plates already.`,
+      remedy: 'Merge two inks first.',
+    });
+  }
+  if (sheet.layers.some((layer) => layer.kind === 'full-tone')) {
+    throw new KerameusError({
+      code: 'special-tones',
+      message: 'Special plates are made for jobs of flat colours.',
+      remedy: 'Separate the artwork by flat colours.',
+    });
+  }
+  const { growMm, mesh, colour } = SPECIAL_DEFAULTS[kind];
+  const free = (wanted: string, taken: readonly string[], joint: string): string => {
+    for (let k = 1; ; k++) {
+      const each = k === 1 ? wanted : `${wanted}${joint}${k}`;
+      if (!taken.includes(each)) return each;
+    }
+  };
+  const plate: Plate = {
+    id: free(
+      kind,
+      sheet.plates.map(({ id }) => id),
+      '-',
+    ),
+    number: freeNumber(sheet.plates),
+    role: 'special',
+    special: { kind, over: null, growMm },
+    ink: {
+      name: free(
+        SPECIAL_NAMES[kind],
+        sheet.plates.map(({ ink }) => ink.name),
+        ' ',
+      ),
+      colour,
+      opacity: 0,
+    },
+    baseStrength: 0,
+    withMarks: true,
+    sources: [],
+    stages: [],
+    mesh,
+    screen: { ...DEFAULT_SCREEN, screening: 'solid' },
+  };
+  return alignRun({ ...sheet, plates: [...sheet.plates, plate] });
+}
+
+/** The job with a special plate made of other plates, or reaching farther or less far. */
+export function changeSpecial(sheet: JobSheet, id: string, change: Partial<Omit<Special, 'kind'>>): JobSheet {
+  return {
+    ...sheet,
+    plates: sheet.plates.map((plate) =>
+      plate.id === id && plate.special ? { ...plate, special: { ...plate.special, ...change } } : plate,
+    ),
+  };
+}
+
+/** The job without a special plate, nor the flash that stood before it at the end of the run. */
+export function removeSpecial(sheet: JobSheet, id: string): JobSheet {
+  const rest = alignRun({
+    ...sheet,
+    plates: sheet.plates.filter((plate) => plate.id !== id || plate.special === null),
+  });
+  let end = rest.run.length;
+  while (end > 0 && rest.run[end - 1]!.kind === 'flash') end--;
+  return { ...rest, run: rest.run.slice(0, end) };
+}

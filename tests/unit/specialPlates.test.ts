@@ -1,0 +1,111 @@
+/** Plates below and above the inks: their shapes by discs whose sizes are known, their places in the run, and that nothing else changes for them. */
+import { fitPlates } from '@/core/fit';
+import { labelLines } from '@/core/film';
+import { PLAIN_KERNELS } from '@/core/kernels';
+import { NO_NOTES, checkSheet, findingsOf } from '@/core/checks';
+import { FRESH_MEMORY } from '@/core/raster';
+import { changeGarment, mergePlates } from '@/core/separation';
+import {
+  type JobSheet,
+  SPECIALS,
+  addSpecial,
+  changeSpecial,
+  describeChange,
+  jobSheetSchema,
+  paletteOf,
+  removeSpecial,
+} from '@/core/sheet';
+import { quietSurvey } from '../quietSurvey';
+import { testSheet } from '../testSheet';
+
+const sheet = testSheet();
+const PX_PER_MM = 20;
+const SIDE = 400;
+const labelOf = (id: string) => paletteOf(sheet).findIndex(({ plateId }) => plateId === id);
+
+/** A yellow disc of 5 mm beside a red one of 3 mm, on bare garment. */
+function labels() {
+  const label = Uint8Array.from({ length: SIDE * SIDE }, (_, i) => {
+    const [x, y] = [(i % SIDE) + 0.5, Math.floor(i / SIDE) + 0.5];
+    if (Math.hypot(x - 130, y - 200) < 5 * PX_PER_MM) return labelOf('yellow');
+    return Math.hypot(x - 310, y - 200) < 3 * PX_PER_MM ? labelOf('red') : 254;
+  });
+  return { rect: { x: 0, y: 0, width: SIDE, height: SIDE }, label, tones: null };
+}
+
+function areasMm2(of: JobSheet): Map<string, number> {
+  const { planes } = fitPlates(labels(), of, PX_PER_MM, PLAIN_KERNELS, FRESH_MEMORY);
+  expect(planes.map(({ plate }) => plate.id)).toEqual(of.plates.map(({ id }) => id));
+  return new Map(
+    planes.map(({ plate, shape }) => [
+      plate.id,
+      shape.reduce((sum, each) => sum + (each === 255 ? 1 : 0), 0) / PX_PER_MM ** 2,
+    ]),
+  );
+}
+
+const disc = (radius: number) => Math.PI * radius * radius;
+
+test('it prints where everything prints, and as far beyond or inside as it is told', () => {
+  for (const growMm of [0, 0.4, -0.4]) {
+    const of = changeSpecial(addSpecial(sheet, 'clear'), 'clear', { growMm });
+    const expected = disc(5 + growMm) + disc(3 + growMm);
+    expect(areasMm2(of).get('clear')! / expected).toBeCloseTo(1, 2);
+  }
+});
+
+test('it prints at the plates that it is given to alone', () => {
+  const of = changeSpecial(addSpecial(sheet, 'adhesive'), 'adhesive', { over: ['red'], growMm: -0.1 });
+  expect(areasMm2(of).get('adhesive')! / disc(2.9)).toBeCloseTo(1, 2);
+});
+
+test('the other plates stay as they are to the pixel', () => {
+  const before = areasMm2(sheet);
+  const of = SPECIALS.reduce((now, kind) => addSpecial(now, kind), sheet);
+  const after = areasMm2(of);
+  for (const [id, area] of before) expect(after.get(id)).toBe(area);
+  expect(jobSheetSchema.safeParse(of).error).toBeUndefined();
+});
+
+test('what lies below prints first and is flashed, what lies on top last and behind a flash', () => {
+  const words = ({ run }: JobSheet) =>
+    run.map((station) => (station.kind === 'screen' ? station.plateId : station.kind));
+  const blocked = addSpecial(sheet, 'blocker');
+  expect(words(blocked).slice(0, 3)).toEqual(['blocker', 'flash', sheet.plates[0]!.id]);
+  const cleared = addSpecial(blocked, 'clear');
+  expect(words(cleared).slice(-2)).toEqual(['flash', 'clear']);
+  // Films are numbered along the run, and none of it is a base that prints too late.
+  expect(cleared.plates.map(({ number }) => number)).toEqual(cleared.plates.map((_, k) => k + 1));
+  expect(checkSheet(cleared).map(({ code }) => code)).not.toContain('base-not-first');
+  expect(labelLines(cleared, cleared.plates[0]!, cleared.plates.length).join(' ')).toContain('dye blocker');
+  expect(describeChange(sheet, blocked)).toContain('with Dye blocker');
+});
+
+test('it stays when inks are merged or another garment is chosen, and what it lay at follows', () => {
+  const of = changeSpecial(addSpecial(sheet, 'puff'), 'puff', { over: ['red', 'yellow'] });
+  const merged = mergePlates(of, 'red', 'yellow');
+  expect(merged.plates.find(({ id }) => id === 'puff')!.special!.over).toEqual(['yellow']);
+  const moved = changeGarment(of, { name: 'White', colour: '#ffffff' });
+  expect(moved.plates.some(({ id }) => id === 'puff')).toBe(true);
+  expect(jobSheetSchema.safeParse(moved).error).toBeUndefined();
+  expect(removeSpecial(of, 'puff')).toEqual(sheet);
+});
+
+test('nothing is told of it that is told of inks', () => {
+  const of = addSpecial(sheet, 'discharge');
+  const codes = (each: JobSheet) => findingsOf(each, NO_NOTES, quietSurvey(each)).map(({ code }) => code);
+  expect(codes(of)).toEqual(codes(sheet));
+});
+
+test('sheets in which it makes no sense are refused in words', () => {
+  const of = addSpecial(sheet, 'clear');
+  const wrong = (change: (plate: JobSheet['plates'][number]) => object) =>
+    jobSheetSchema.safeParse({ ...of, plates: of.plates.map((plate) => ({ ...plate, ...change(plate) })) });
+  const tell = (result: ReturnType<typeof wrong>) => result.error?.issues[0]?.message ?? '';
+  const special = { kind: 'clear', over: ['gone'], growMm: 0 };
+  expect(tell(wrong(({ id }) => (id === 'clear' ? { special } : {})))).toContain('"gone"');
+  expect(tell(wrong(({ id }) => (id === 'clear' ? { special: null } : {})))).toContain('must be set');
+  expect(tell(wrong(({ id }) => (id === 'red' ? { special: { ...special, over: null } } : {})))).toContain(
+    'for no other',
+  );
+});
