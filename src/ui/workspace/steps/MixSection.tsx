@@ -9,7 +9,11 @@ import { type DeskState, plateOf, useDesk, usePlate } from '../desk/desk';
 /** Whether the ink of the plate that is worked on is none of stock. */
 export function isMixed(desk: DeskState): boolean {
   const plate = plateOf(desk);
-  return plate !== null && !desk.stock.inks.some(({ colour }) => colour === plate.ink.colour);
+  return (
+    plate !== null &&
+    plate.special === null &&
+    !desk.stock.inks.some(({ colour }) => colour === plate.ink.colour)
+  );
 }
 
 const GRAMS = 1000;

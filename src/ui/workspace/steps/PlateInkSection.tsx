@@ -51,25 +51,29 @@ function PlateInk({ plate }: { readonly plate: Plate }) {
           onChange={picked.take}
         />
       </div>
-      <div className="flex items-center justify-between gap-3 py-1">
-        <span>From stock</span>
-        <Choice
-          label={near[0] ? `nearest: ${near[0].ink.name}` : 'no inks in stock'}
-          className="w-44"
-          value=""
-          options={near.map(({ ink, difference }) => ({
-            value: ink.name,
-            label: `${ink.name}, ${Math.round(difference)} apart`,
-            colour: ink.colour,
-          }))}
-          onChange={(name) => changeInk(near.find(({ ink }) => ink.name === name)!.ink)}
-        />
-      </div>
-      <SheetSlider
-        label="Opacity"
-        value={plate.ink.opacity}
-        apply={(now, opacity) => withInk(now, { opacity })}
-      />
+      {plate.special === null && (
+        <>
+          <div className="flex items-center justify-between gap-3 py-1">
+            <span>From stock</span>
+            <Choice
+              label={near[0] ? `nearest: ${near[0].ink.name}` : 'no inks in stock'}
+              className="w-44"
+              value=""
+              options={near.map(({ ink, difference }) => ({
+                value: ink.name,
+                label: `${ink.name}, ${Math.round(difference)} apart`,
+                colour: ink.colour,
+              }))}
+              onChange={(name) => changeInk(near.find(({ ink }) => ink.name === name)!.ink)}
+            />
+          </div>
+          <SheetSlider
+            label="Opacity"
+            value={plate.ink.opacity}
+            apply={(now, opacity) => withInk(now, { opacity })}
+          />
+        </>
+      )}
       <TextField
         label="Mesh"
         value={String(plate.mesh)}
