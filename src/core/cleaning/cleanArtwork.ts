@@ -1,5 +1,5 @@
-import { type ArtworkReader } from '../artwork';
-import type { Rgb8 } from '../colour';
+import { type ArtworkReader, isLossy } from '../artwork';
+import { type Rgb8, deltaE76, labFromRgb8 } from '../colour';
 import { BARE } from '../raster';
 import { KerameusError } from '../units';
 import { type PaintedArea, areasOf } from './areasSvg';
@@ -56,7 +56,7 @@ export function cleanArtwork(
   const map = makeWorkMap(art, request.colours, request.purity, (done) => heard(0.7 * done));
   const frame = findFrame(map);
   if (frame && request.withoutFrame) removeFrame(map, frame);
-  const specks = dropSpecks(map, request.leastPx);
+  const specks = dropSpecks(map, request.leastPx, noiseOf(request));
   heard(0.8);
   const { shares, colours } = byArea(map, request.colours);
   const traced = traceAreas(map);
@@ -76,6 +76,16 @@ export function cleanArtwork(
     0,
   );
   return { areas, shares, specks, frame, segments };
+}
+
+/** Colours that compression may have made of each other. */
+function noiseOf({ colours, purity }: CleaningRequest): (label: number, around: number) => boolean {
+  if (!isLossy(purity)) return () => false;
+  const labs = colours.map((rgb) => labFromRgb8(rgb));
+  return (label, around) => {
+    const [one, other] = [labs[label], labs[around]];
+    return one !== undefined && other !== undefined && deltaE76(one, other) <= 2 * purity;
+  };
 }
 
 /** Puts a map's labels in the order of their area, the largest first, which is painted first. */

@@ -160,6 +160,22 @@ test('pieces below a limit are dropped and counted, holes too', () => {
   expect(dropped.specks.areaPx).toBeLessThan(18);
 });
 
+test('where compression has damaged a picture, small pieces nearly of the colour round them are its noise', () => {
+  const NEAR: Rgb8 = [244, 244, 240];
+  const spot = (x: number, y: number, radius: number) => Math.hypot(x - 30, y - 30) < radius;
+  const piecesOf = (radius: number, purity: number) =>
+    areaOf(
+      cleanArtwork(
+        drawn(60, 60, (x, y) => (spot(x, y, radius) ? NEAR : x < 6 ? RED : WHITE)),
+        request([WHITE, NEAR, RED], { purity }),
+      ),
+      NEAR,
+    );
+  expect(piecesOf(3.5, 5)).toBeUndefined();
+  expect(piecesOf(3.5, 2)).toBeDefined();
+  expect(piecesOf(8, 5)).toBeDefined();
+});
+
 test('a frame is found, and taken away with what lies outside of it only where that is asked for', () => {
   const art = drawn(80, 60, (x, y) => {
     const toEdge = Math.min(x, y, 80 - x, 60 - y);

@@ -106,6 +106,9 @@ export interface Specks {
   readonly areaPx: number;
 }
 
+/** Compression works on blocks of eight by eight pixels (JPEG, ITU-T T.81). */
+const BLOCK_PX = 64;
+
 const mostOf = (sides: ReadonlyMap<number, number>): number | null =>
   [...sides].sort((p, q) => q[1] - p[1] || p[0] - q[0])[0]?.[0] ?? null;
 
@@ -114,17 +117,23 @@ const mostOf = (sides: ReadonlyMap<number, number>): number | null =>
  * artwork's edge may be cut off by it and count as they are.
  *
  * @param leastPx area in pixels of the artwork from which on a piece stays.
+ * @param isNoise whether the colours of a piece and of what is round it differ by no more than compression does; such a piece stays from a block of compression on.
  */
-export function dropSpecks(map: WorkMap, leastPx: number): Specks {
+export function dropSpecks(
+  map: WorkMap,
+  leastPx: number,
+  isNoise: (label: number, around: number) => boolean = () => false,
+): Specks {
   const least = leastPx * map.scale * map.scale;
+  const leastBlock = Math.max(leastPx, BLOCK_PX) * map.scale * map.scale;
   let [count, area] = [0, 0];
   // One that lies in another small one goes with it in the next round.
   for (let round = 0; round < 3; round++) {
     const before = count;
     for (const piece of piecesOf(map)) {
-      if (piece.area >= least) continue;
+      if (piece.area >= leastBlock) continue;
       const into = mostOf(neighboursOf(map, piece));
-      if (into === null) continue;
+      if (into === null || (piece.area >= least && !isNoise(piece.label, into))) continue;
       give(map, piece, into);
       count++;
       area += piece.area;
