@@ -3,6 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { chromium } from '@playwright/test';
+import sharp from 'sharp';
 import { CHROMIUM } from './lib/browser.mjs';
 import { root } from './lib/system.mjs';
 
@@ -58,6 +59,31 @@ await page
   .waitFor({ timeout: 120_000 });
 await page.waitForTimeout(1200);
 await picture('jobs');
+/** A drawing of the demo as a coarse JPEG, cleaned; the job is gone again afterwards. */
+async function cleaned() {
+  const drawing = path.join(root, 'src/demo/artwork/harbour-kites.svg');
+  const jpeg = await sharp(drawing)
+    .resize(520)
+    .flatten({ background: '#ffffff' })
+    .jpeg({ quality: 55 })
+    .toBuffer();
+  await page.goto(base);
+  await page
+    .getByLabel('Artwork file', { exact: true })
+    .setInputFiles({ name: 'kites from the web.jpg', mimeType: 'image/jpeg', buffer: jpeg });
+  await page.waitForURL(/\/jobs\//, { timeout: 120_000 });
+  const id = page.url().split('/').pop();
+  await page.getByRole('tab', { name: 'Artwork' }).click();
+  await settle();
+  await page.getByRole('button', { name: 'Show smooth areas' }).click();
+  await page.getByRole('button', { name: 'Take the smooth areas' }).waitFor({ timeout: 120_000 });
+  for (let k = 0; k < 2; k++) await page.getByRole('button', { name: 'Larger' }).click();
+  await page.waitForTimeout(1500);
+  await picture('smooth');
+  await page.request.delete(`${base}/api/jobs/${id}`);
+}
+
+await cleaned();
 await step('artwork', 'Kite & Kelp', 'Artwork');
 await step('plates', 'Kite & Kelp', 'Plates', ['k', 'k']);
 await step('fit', 'Net Loft', 'Fit');
@@ -135,10 +161,6 @@ async function openDots() {
 }
 
 await openDots();
-await scrollTo('Patterns');
-await sheet.locator('svg path').nth(3).waitFor();
-await page.waitForTimeout(4000);
-await picture('patterns');
 await page.keyboard.press('d');
 await page.getByRole('button', { name: 'Actual dots' }).click();
 await page.getByRole('application').focus();
