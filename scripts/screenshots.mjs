@@ -77,7 +77,6 @@ async function cleaned() {
   await settle();
   await page.getByRole('button', { name: 'Show smooth areas' }).click();
   await page.getByRole('button', { name: 'Take the smooth areas' }).waitFor({ timeout: 120_000 });
-  for (let k = 0; k < 2; k++) await page.getByRole('button', { name: 'Larger' }).click();
   await page.waitForTimeout(1500);
   await picture('smooth');
   await page.request.delete(`${base}/api/jobs/${id}`);

@@ -156,14 +156,27 @@ function Overlay({ taskId, revision }: Pick<Props, 'taskId' | 'revision'>) {
   const scroller = useRef<HTMLDivElement>(null);
   const factor = ZOOMS[zoom]!;
   const { widthPx, heightPx } = artworkOf(revision.sheet);
-  const goTo = ({ x, y, zoom: near }: ChangedView) => {
-    setZoom(ZOOMS.findIndex((each) => each >= near || each === ZOOMS[ZOOMS.length - 1]));
+  const show = (x: number, y: number, next: number) => {
+    setZoom(next);
     // It has its new size at the next frame.
     requestAnimationFrame(() => {
       const box = scroller.current;
       if (!box) return;
       box.scrollTo(x * box.scrollWidth - box.clientWidth / 2, y * box.scrollHeight - box.clientHeight / 2);
     });
+  };
+  const goTo = ({ x, y, zoom: near }: ChangedView) =>
+    show(
+      x,
+      y,
+      ZOOMS.findIndex((each) => each >= near || each === ZOOMS[ZOOMS.length - 1]),
+    );
+  /** What is in the middle stays there. */
+  const zoomTo = (next: number) => {
+    const box = scroller.current;
+    if (!box) return;
+    const x = (box.scrollLeft + box.clientWidth / 2) / box.scrollWidth;
+    show(x, (box.scrollTop + box.clientHeight / 2) / box.scrollHeight, next);
   };
   // Drawn by our own server, of any proportions: nothing for the framework to make smaller.
   /* eslint-disable @next/next/no-img-element */
@@ -197,7 +210,7 @@ function Overlay({ taskId, revision }: Pick<Props, 'taskId' | 'revision'>) {
               `inset(0 0 0 ${at * 100}%)`,
             )}
             {marked && picture(changed, factor > 1)}
-            <WipeLine at={at} onMove={setAt} />
+            <WipeBar at={at} across={false} onMove={setAt} />
           </div>
         </div>
       </div>
@@ -208,7 +221,7 @@ function Overlay({ taskId, revision }: Pick<Props, 'taskId' | 'revision'>) {
           aria-label="Smaller"
           className="hit"
           disabled={zoom === 0}
-          onClick={() => setZoom(zoom - 1)}
+          onClick={() => zoomTo(zoom - 1)}
         >
           <Minus aria-hidden className="size-4" />
         </button>
@@ -218,7 +231,7 @@ function Overlay({ taskId, revision }: Pick<Props, 'taskId' | 'revision'>) {
           aria-label="Larger"
           className="hit"
           disabled={zoom === ZOOMS.length - 1}
-          onClick={() => setZoom(zoom + 1)}
+          onClick={() => zoomTo(zoom + 1)}
         >
           <Plus aria-hidden className="size-4" />
         </button>
@@ -233,23 +246,6 @@ function Overlay({ taskId, revision }: Pick<Props, 'taskId' | 'revision'>) {
         </label>
         {revision.places.length > 0 && <Places places={changedViews(revision.places)} onGo={goTo} />}
       </div>
-    </div>
-  );
-}
-
-/** The line over the whole height of both pictures. */
-function WipeLine({ at, onMove }: { readonly at: number; readonly onMove: (at: number) => void }) {
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
-  return (
-    <div
-      ref={(element) => {
-        box.current = element;
-        if (element && element.clientWidth !== width) setWidth(element.clientWidth);
-      }}
-      className="absolute inset-0"
-    >
-      <WipeBar at={at} across={false} size={{ width, height: 0 }} onMove={onMove} />
     </div>
   );
 }

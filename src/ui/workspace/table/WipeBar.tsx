@@ -3,14 +3,16 @@
 interface WipeProps {
   readonly at: number;
   readonly across: boolean;
-  readonly size: { readonly width: number; readonly height: number };
+  /** Of what it wipes; left out: it wipes all of the element that it stands in, whatever size that comes to have. */
+  readonly size?: { readonly width: number; readonly height: number };
   readonly onMove: (at: number) => void;
 }
 
 /** The line of the wipe; dragged, or moved by arrow keys. */
 export function WipeBar({ at, across, size, onMove }: WipeProps) {
   const clamp = (value: number) => Math.min(1, Math.max(0, value));
-  const style = across ? { top: at * size.height - 6 } : { left: at * size.width - 6 };
+  const along = size ? at * (across ? size.height : size.width) - 6 : `calc(${at * 100}% - 6px)`;
+  const style = across ? { top: along } : { left: along };
   return (
     <div
       role="slider"
