@@ -104,7 +104,7 @@ export interface DrawnSize {
   readonly heightMm: number | null;
 }
 
-/** Areas as a drawing. */
+/** Areas as a drawing. Its edges are drawn without smoothing: where colours lie over each other, smooth edges would show those below. */
 export function areasSvg(areas: readonly PaintedArea[], size: DrawnSize): string {
   const { widthPx, heightPx, widthMm, heightMm } = size;
   const [width, height] =
@@ -114,5 +114,5 @@ export function areasSvg(areas: readonly PaintedArea[], size: DrawnSize): string
   const paths = areas.map(
     ({ colour, outlines }) => `<path fill="${colour}" d="${outlines.map(pathData).join('')}"/>\n`,
   );
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${widthPx} ${heightPx}">\n${paths.join('')}</svg>\n`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${widthPx} ${heightPx}" shape-rendering="crispEdges">\n${paths.join('')}</svg>\n`;
 }
