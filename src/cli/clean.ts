@@ -35,14 +35,18 @@ export function clean(art: string, options: Options): Promise<string> {
       const analysis = analyseArtwork(source, facts);
       const target = path.join(folder, 'clean.svg');
       const wish = { colours: count ?? analysis.colours.length, leastMm, withoutFrame };
-      const { areas, specks, frame } = await cleanFile(source, facts, analysis, wish, widthMm, target);
+      const notes = await cleanFile(source, facts, analysis, wish, widthMm, target);
       await mkdir(path.dirname(path.resolve(out)), { recursive: true });
       await copyFile(target, out);
-      const mm2 = specks.areaPx * (widthMm / facts.widthPx) ** 2;
+      const { colours, found, specks, specksMm2, frame } = notes;
       const parts = [
-        `${areas.length} ${areas.length === 1 ? 'colour' : 'colours'}`,
-        `${specks.count} pieces below ${trimNumber(leastMm, 2)} mm dropped (${trimNumber(mm2, 2)} mm²)`,
-        ...(frame ? [`a frame ${withoutFrame ? 'taken away' : 'kept'}`] : []),
+        `${colours} of ${found} colours that were found`,
+        `${specks} pieces below ${trimNumber(leastMm, 2)} mm dropped (${trimNumber(specksMm2, 2)} mm²)`,
+        ...(frame === 'none'
+          ? withoutFrame
+            ? ['no frame']
+            : []
+          : [`a frame ${frame === 'taken' ? 'taken away' : 'kept'}`]),
       ];
       return `${out}: ${parts.join(', ')}`;
     } finally {

@@ -64,7 +64,7 @@ export interface JobCard {
 }
 
 /** Versions are counted in 32 bits. */
-const versionNumber = z
+export const versionNumber = z
   .int()
   .min(1)
   .max(2 ** 31 - 1);

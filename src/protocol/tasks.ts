@@ -75,12 +75,13 @@ export type TaskPayload =
 
 /** What cleaning did beside smoothing. */
 export interface CleaningNotes {
-  /** Colours that are left, and pieces that were dropped, with their area in mm² of the print. */
+  /** Colours that are left, of those that were found, and pieces that were dropped, with their area in mm² of the print. */
   readonly colours: number;
+  readonly found: number;
   readonly specks: number;
   readonly specksMm2: number;
-  /** Whether a frame round the design was found. */
-  readonly frame: boolean;
+  /** What became of a frame round the design; `none`: there is none. */
+  readonly frame: 'none' | 'kept' | 'taken';
 }
 
 /** A job as it would be with another artwork. */
@@ -90,6 +91,8 @@ export interface RevisionResult {
   /** Share of the artwork that looks otherwise, 0..1, and where. */
   readonly share: number;
   readonly places: readonly ChangedPlace[];
+  /** Of all of them; the largest are told. */
+  readonly placeCount: number;
   readonly cleaning: CleaningNotes | null;
 }
 

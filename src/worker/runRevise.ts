@@ -5,6 +5,7 @@ import sharp from 'sharp';
 import type { ArtworkSamples } from '@/core/artwork';
 import { type JobSheet, artworkOf } from '@/core/sheet';
 import { type CleaningNotes, type CleaningWish, REVISION_FILES, type RevisePayload } from '@/protocol/tasks';
+import { readHead, sniffArtwork } from '@/server/artwork';
 import { artworkShelf } from '@/server/artworks/artworkShelf';
 import { files as fileTable, taskFiles } from '@/server/db/schema';
 import { materialise, storeFile } from '@/server/files/fileStore';
@@ -31,7 +32,9 @@ export async function runRevise(run: TaskRun, payload: RevisePayload): Promise<v
   const cleaning = from.kind === 'cleaning' ? await clean(run, from.wish, sheet, original) : null;
   if (from.kind === 'file') await materialise(database, from.fileId, original);
   const fileName = from.kind === 'file' ? from.fileName : cleanedName(sheet);
-  const brought = await bringIn(run, original, fileName, undefined, true);
+  // Of a PDF the page that the job prints.
+  const isPdf = sniffArtwork(await readHead(original)) === 'pdf';
+  const brought = await bringIn(run, original, fileName, isPdf ? artworkOf(sheet).page : undefined, true);
   try {
     await run.progress({ step: 'Comparing it with the artwork before', items: [] });
     const revised = await compare(run, sheet, brought);
@@ -48,10 +51,10 @@ export async function runRevise(run: TaskRun, payload: RevisePayload): Promise<v
           .insert(taskFiles)
           .values({ taskId: run.id, position, name: file.name, fileId: stored.id });
       }
-      const { share, places } = revised.changes;
+      const { share, places, placeCount } = revised.changes;
       return {
         jobId: payload.jobId,
-        revision: { sheet: revised.sheet, carried: revised.carried, share, places, cleaning },
+        revision: { sheet: revised.sheet, carried: revised.carried, share, places, placeCount, cleaning },
       };
     });
     await brought.adopt();

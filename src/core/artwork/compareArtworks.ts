@@ -35,8 +35,9 @@ export interface ChangedPlace {
 export interface ArtworkChanges {
   /** Share of the grid that differs, 0..1, single cells left out. */
   readonly share: number;
-  /** The largest first. */
+  /** The largest first, MOST_PLACES at most, and how many there are. */
   readonly places: readonly ChangedPlace[];
+  readonly placeCount: number;
   /** 1 for each cell that differs. */
   readonly mask: Uint8Array;
 }
@@ -84,7 +85,8 @@ export function compareArtworks(before: ArtworkSamples, after: ArtworkSamples): 
   }
   dropSingle(mask, columns, rows);
   const places = placesOf(mask, columns, rows);
-  return { share: mask.reduce((sum, each) => sum + each, 0) / mask.length, places, mask };
+  const share = mask.reduce((sum, each) => sum + each, 0) / mask.length;
+  return { share, places: places.slice(0, MOST_PLACES), placeCount: places.length, mask };
 }
 
 /** A cell that differs alone is an edge that was drawn otherwise. */
@@ -134,7 +136,7 @@ function placesOf(mask: Uint8Array, columns: number, rows: number): ChangedPlace
       share: cells.length / mask.length,
     });
   }
-  return places.sort((p, q) => q.share - p.share).slice(0, MOST_PLACES);
+  return places.sort((p, q) => q.share - p.share);
 }
 
 /** Below this share of a colour's area another one does not take its place. */

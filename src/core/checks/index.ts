@@ -19,13 +19,10 @@ export {
 export { ARRANGEMENTS, arrangeDots, arrangementOf, arrangementsOf, type Arrangement } from './arrangeDots';
 export {
   artworkDpi,
-  checkAngles,
-  checkCoverage,
   checkSheet,
   findingsOf,
   judgeResolution,
   type Finding,
-  type PlateSurvey,
   type PrintSurvey,
   type PrintPlace,
   type ResolutionJudgement,
@@ -58,5 +55,6 @@ export {
 } from './shiftFindings';
 export type { HoldSurvey, ThinSurvey } from './holdFindings';
 export { type WearSurvey } from './textureFindings';
+export { type PlateSurvey, checkAngles, checkCoverage } from './plateFindings';
 export { type Remedy, remedyOf } from './remedies';
 export { groupFindings, type FindingGroup } from './groupFindings';

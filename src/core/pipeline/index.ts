@@ -65,7 +65,7 @@ export {
   type PresentInks,
 } from './inkAdvice';
 export { PrintSurveyor, type SurveyStep } from './surveySteps';
-export { SurveyCounter, surveyBands, surveyGrid, type PlateThumb, type Survey } from './survey';
+export { type PlateThumb, type Survey, surveyBands, SurveyCounter, surveyGrid, surveyKey } from './survey';
 export { EdgeCounter, edgeBands, edgeGrid } from './edgeMargins';
 export { holdsOf, type HeldTones } from './heldTones';
 export { ThinCounter, lineLimitMm } from './thinPlaces';

@@ -3,7 +3,7 @@ import { type PlatePlanes } from '../fit';
 import type { Rect } from '../geometry';
 import type { RgbaPlane } from '../artwork';
 import type { LabelMap } from '../separation';
-import { type PlateJob, labelsForPlates, platesOfLabels } from './evaluatePlates';
+import { type PlateJob, labelsForPlates, platesKey, platesOfLabels } from './evaluatePlates';
 import { type JobSheet, isSimulated, paletteOf } from '../sheet';
 import { LEAST_TONE } from '../raster';
 import { type HeldTones, holdsOf } from './heldTones';
@@ -36,6 +36,14 @@ export function surveyGrid(sheet: JobSheet): PrintGrid {
   const least = isSimulated(sheet) ? TONE_SURVEY_DPI : SURVEY_DPI;
   while (dpi / 2 >= least) dpi /= 2;
   return printGrid(sheet, dpi);
+}
+
+/** Equal for two states of a job only where a survey finds the same: plates, and what inks, screens, press and limits make of them. */
+export function surveyKey(sheet: JobSheet): string {
+  const plates = sheet.plates.map(({ ink, mesh, screen, baseStrength }) => [ink, mesh, screen, baseStrength]);
+  const { garments, press, limits, film } = sheet;
+  const own = [plates, sheet.run, garments, press.toleranceMm, limits, film.dpi, film.printerTones];
+  return `${platesKey(sheet)}|${JSON.stringify(own)}`;
 }
 
 /** The bands in which a print is surveyed. */

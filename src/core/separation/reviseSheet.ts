@@ -19,6 +19,7 @@ import {
   withLayer,
   withPalette,
 } from '../sheet';
+import { checkLengthMm } from '../units';
 import { isGarmentColour } from './droppedGround';
 import { nearestInks, withNewPlate, withUnderbase, withoutUnusedPlates } from './editPlates';
 import { titled, unique } from './proposePlates';
@@ -61,7 +62,8 @@ const PRINTS = 10;
 
 /**
  * A job with other artwork in the place of its own, at the same width. Colours that look as before, and colours that stand where another one stood that is gone, keep their
- * plates, tints and settings; an ink that had the old colour gets the new one. Others go to an ink that is near to them, or get one of their own.
+ * plates, tints and settings; an ink that had the old colour gets the new one. Others go to an ink that is near to them, or get one of their own. Throws KerameusError `length-range` where the
+ * print would be too high or too low at that width.
  */
 export function reviseSheet(
   sheet: JobSheet,
@@ -70,10 +72,16 @@ export function reviseSheet(
   const { widthPx, heightPx } = revision.artwork;
   const old = artworkOf(sheet);
   const stretch = heightPx / widthPx / (old.heightPx / old.widthPx);
+  const heightMm = sheet.print.heightMm * stretch;
+  checkLengthMm(heightMm, {
+    parameter: 'print height with the revised artwork',
+    minMm: LIMITS.minPrintMm,
+    maxMm: LIMITS.maxPrintMm,
+  });
   const placed: JobSheet = {
     ...sheet,
     artworks: [{ ...revision.artwork, id: old.id }],
-    print: { ...sheet.print, heightMm: Math.min(LIMITS.maxPrintMm, sheet.print.heightMm * stretch) },
+    print: { ...sheet.print, heightMm },
   };
   const background = carriedBackground(sheet, revision);
   const tones = fullToneLayer(sheet);

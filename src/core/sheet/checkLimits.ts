@@ -24,17 +24,3 @@ export const checkLimitsSchema = z.strictObject({
 });
 
 export type CheckLimits = z.infer<typeof checkLimitsSchema>;
-
-/** Common practice, no source; openings, resolution and plugging as shops that print on garments state them. */
-export const DEFAULT_LIMITS: CheckLimits = {
-  rightDpi: 300,
-  softDpi: 200,
-  likeInks: 7,
-  visiblyOff: 5,
-  vanishing: 6,
-  emptyShare: 5e-4,
-  openingMm: 0.3,
-  lineMm: null,
-  plugging: 0.9,
-  pieces: 20,
-};

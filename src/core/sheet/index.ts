@@ -1,4 +1,4 @@
-export { type CheckLimits, DEFAULT_LIMITS, checkLimitsSchema } from './checkLimits';
+export { type CheckLimits, checkLimitsSchema } from './checkLimits';
 export { backgroundOf, droppedBackground } from './background';
 export { garmentOf, otherGarments, setRuns, withGarment, withOtherGarment, withoutGarment } from './garments';
 export { FIRST_ARTWORK, FIRST_LAYER, colourId, freeColourId, freeGarmentId, garmentId } from './ids';
@@ -61,6 +61,7 @@ export {
   PROCESS_INK_LIMIT,
   DEFAULT_FILM,
   DEFAULT_FIT,
+  DEFAULT_LIMITS,
   DEFAULT_MARKS,
   DEFAULT_PRESS,
   DEFAULT_SCREEN,

@@ -6,7 +6,8 @@ import { faultsOf } from './faults';
 import { trapPairSchema } from './trapPairSchema';
 import { specialSchema } from './specialSchema';
 import { textureSchema } from './textureSchema';
-import { DEFAULT_LIMITS, checkLimitsSchema } from './checkLimits';
+import { checkLimitsSchema } from './checkLimits';
+import { DEFAULT_LIMITS } from './presets';
 import { artworkSchema, hexColour, id, layerSchema, name, plateSourceSchema, share } from './layerSchema';
 import {
   DOT_SHAPES,

@@ -1,4 +1,5 @@
 import type { JobSheet, Press, ScreenSetting } from './jobSheet';
+import type { CheckLimits } from './checkLimits';
 import type { Texture } from './textureSchema';
 
 /** Presses by their registration tolerance, heads and flashes. Common practice, no source. */
@@ -128,4 +129,18 @@ export const DEFAULT_TEXTURE: Texture = {
   yMm: 0,
   secondDeg: null,
   spared: [],
+};
+
+/** Common practice, no source; openings, resolution and plugging as shops that print on garments state them. */
+export const DEFAULT_LIMITS: CheckLimits = {
+  rightDpi: 300,
+  softDpi: 200,
+  likeInks: 7,
+  visiblyOff: 5,
+  vanishing: 6,
+  emptyShare: 5e-4,
+  openingMm: 0.3,
+  lineMm: null,
+  plugging: 0.9,
+  pieces: 20,
 };

@@ -1,5 +1,4 @@
-import { DEFAULT_LIMITS } from './checkLimits';
-import { FILM_SHEETS, PRESS_PROFILES } from './presets';
+import { DEFAULT_LIMITS, FILM_SHEETS, PRESS_PROFILES } from './presets';
 import type { Plate } from './jobSheet';
 import type { GainCurve, Mesh, Stock } from './stockSchema';
 

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { garmentSchema, inkSchema, measuredTonesSchema, pressSchema } from './jobSheet';
-import { DEFAULT_LIMITS, checkLimitsSchema } from './checkLimits';
+import { checkLimitsSchema } from './checkLimits';
+import { DEFAULT_LIMITS } from './presets';
 import { DOT_SHAPES, LIMITS } from './vocabulary';
 
 const name = z.string().trim().min(1).max(80);

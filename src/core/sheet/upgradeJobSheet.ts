@@ -1,5 +1,4 @@
-import { DEFAULT_LIMITS } from './checkLimits';
-import { DEFAULT_FILM, DEFAULT_MARKS } from './presets';
+import { DEFAULT_FILM, DEFAULT_LIMITS, DEFAULT_MARKS } from './presets';
 import { FIRST_ARTWORK, FIRST_LAYER, colourId, garmentId } from './ids';
 import { proposeRun } from './run';
 

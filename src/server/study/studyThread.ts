@@ -123,28 +123,10 @@ async function perform(order: StudyOrder): Promise<StudyResult> {
   }
 }
 
-async function clean(
-  order: Extract<StudyOrder, { kind: 'clean' }>,
-  source: ArtworkSource,
-): Promise<CleaningNotes> {
+function clean(order: Extract<StudyOrder, { kind: 'clean' }>, source: ArtworkSource): Promise<CleaningNotes> {
   const { facts, analysis, wish, printWidthMm, target } = order;
   const heard = (done: number) => say({ kind: 'heard', done });
-  const { areas, specks, frame } = await cleanFile(
-    source,
-    facts,
-    analysis,
-    wish,
-    printWidthMm,
-    target,
-    heard,
-  );
-  const mmPerPx = printWidthMm / facts.widthPx;
-  return {
-    colours: areas.length,
-    specks: specks.count,
-    specksMm2: specks.areaPx * mmPerPx * mmPerPx,
-    frame: frame !== null,
-  };
+  return cleanFile(source, facts, analysis, wish, printWidthMm, target, heard);
 }
 
 perform(workerData as StudyOrder)

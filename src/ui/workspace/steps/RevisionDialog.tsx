@@ -78,16 +78,27 @@ export function RevisionDialog({ taskId, revision, onClose }: Props) {
   );
 }
 
+const FRAME_WORDS: Readonly<Record<CleaningNotes['frame'], string>> = {
+  none: 'There is no frame round the design.',
+  kept: 'There is a frame round the design, which is kept.',
+  taken: 'The frame round the design is taken away, with what lies outside of it.',
+};
+
 function CleaningWords({ notes }: { readonly notes: CleaningNotes }) {
-  const { colours, specks, specksMm2, frame } = notes;
+  const { colours, found, specks, specksMm2, frame } = notes;
   return (
-    <p>
-      {colours} {colours === 1 ? 'colour' : 'colours'}.{' '}
-      {specks === 0
-        ? 'No piece was small enough to be dropped.'
-        : `${specks} small ${specks === 1 ? 'piece was' : 'pieces were'} dropped, ${trimNumber(specksMm2, 2)} mm² in all.`}
-      {frame && ' There is a frame round the design.'}
-    </p>
+    <>
+      <p>
+        {colours} {colours === 1 ? 'colour' : 'colours'}.{' '}
+        {found > colours && `${found} were found; the others are taken as those nearest to them.`}
+      </p>
+      <p className="mt-1">
+        {specks === 0
+          ? 'No piece was small enough to be dropped.'
+          : `${specks} small ${specks === 1 ? 'piece was' : 'pieces were'} dropped, ${trimNumber(specksMm2, 2)} mm² in all.`}
+      </p>
+      <p className="mt-1">{FRAME_WORDS[frame]}</p>
+    </>
   );
 }
 
@@ -244,7 +255,9 @@ function Overlay({ taskId, revision }: Pick<Props, 'taskId' | 'revision'>) {
           />
           mark what differs
         </label>
-        {revision.places.length > 0 && <Places places={changedViews(revision.places)} onGo={goTo} />}
+        {revision.places.length > 0 && (
+          <Places places={changedViews(revision.places)} of={revision.placeCount} onGo={goTo} />
+        )}
       </div>
     </div>
   );
@@ -252,9 +265,12 @@ function Overlay({ taskId, revision }: Pick<Props, 'taskId' | 'revision'>) {
 
 function Places({
   places,
+  of,
   onGo,
 }: {
   readonly places: readonly ChangedView[];
+  /** How many there are. */
+  readonly of: number;
   readonly onGo: (view: ChangedView) => void;
 }) {
   const [index, setIndex] = useState(-1);
@@ -268,7 +284,9 @@ function Places({
         onGo(places[next]!);
       }}
     >
-      {index < 0 ? `Walk through ${places.length} places` : `Place ${index + 1} of ${places.length}`}
+      {index < 0
+        ? `Walk through ${of > places.length ? `the ${places.length} largest of ${of}` : of} places`
+        : `Place ${index + 1} of ${places.length}`}
     </button>
   );
 }

@@ -2,7 +2,7 @@
 
 import { useEffect, useRef, useState } from 'react';
 import { TablePool } from '@/browser';
-import { type Reading, type Survey, platesKey } from '@/core/pipeline';
+import { type Reading, type Survey, surveyKey } from '@/core/pipeline';
 import { type JobGarment, type JobSheet } from '@/core/sheet';
 
 function startedPool(): TablePool {
@@ -34,7 +34,7 @@ const SURVEY_PAUSE_MS = 900;
 /** Coverage, small pictures and overlaps of all plates; follows the job a moment behind. */
 export function useSurvey(pool: TablePool, sheet: JobSheet | null, hasOuterMap: boolean): Survey | null {
   const [survey, setSurvey] = useState<{ ids: string; survey: Survey } | null>(null);
-  const key = sheet ? platesKey(sheet) : '';
+  const key = sheet ? surveyKey(sheet) : '';
   const latest = useRef(sheet);
   useEffect(() => {
     latest.current = sheet;

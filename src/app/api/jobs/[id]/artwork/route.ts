@@ -1,3 +1,4 @@
+import { versionNumber } from '@/protocol/jobs';
 import { storeFile } from '@/server/files/fileStore';
 import { answer, badRequest, decodeText, readId } from '@/server/http/respond';
 import { receiveUpload } from '@/server/http/receiveUpload';
@@ -13,8 +14,8 @@ export function POST(request: Request, context: RouteContext<'/api/jobs/[id]/art
   return answer(request, async () => {
     const jobId = readId((await context.params).id);
     const fileName = decodeText(request.headers.get('x-file-name') ?? '').replace(/^.*[/\\]/, '');
-    const version = Number(request.headers.get('x-job-version') ?? NaN);
-    if (!fileName || !Number.isInteger(version)) throw badRequest('The upload names no file or no version.');
+    const { data: version } = versionNumber.safeParse(Number(request.headers.get('x-job-version') ?? NaN));
+    if (!fileName || version === undefined) throw badRequest('The upload names no file or no version.');
     return receiveUpload(request, async (file, bytes) => {
       const { database } = sharedConnection();
       await readVersion(database, jobId, version);
