@@ -2,7 +2,7 @@
 import { type HoldSurvey, NO_NOTES, type ThinSurvey, findingsOf, remedyOf } from '@/core/checks';
 import type { PlatePlanes } from '@/core/fit';
 import { PLAIN_KERNELS } from '@/core/kernels';
-import { ThinCounter, holdsOf, lineLimitMm } from '@/core/pipeline';
+import { ThinCounter, holdsOf, lineLimitMm, surveyKey } from '@/core/pipeline';
 import { type JobSheet, garmentOf, jobSheetSchema, paletteOf } from '@/core/sheet';
 import { quietSurvey } from '../quietSurvey';
 import { testSheet } from '../testSheet';
@@ -158,6 +158,25 @@ test('a colour that is printed and hardly seen on the garment is told, not one t
   expect(found).toMatchObject({ plateId: 'red', limit: 6 });
   expect(find(sheet, 'detail-vanishes', {})).toBeUndefined();
   expect(paletteOf(clear).some(({ plateId }) => plateId === 'red')).toBe(true);
+});
+
+test('a survey is made anew for everything that it depends on, and for nothing else', () => {
+  const plated = (change: object): JobSheet => ({
+    ...sheet,
+    plates: sheet.plates.map((plate) => (plate.id === 'red' ? { ...plate, ...change } : plate)),
+  });
+  const own = surveyKey(sheet);
+  for (const other of [
+    { ...sheet, limits: { ...sheet.limits, openingMm: 0.4 } },
+    { ...sheet, press: { ...sheet.press, toleranceMm: 0.3 } },
+    { ...sheet, fit: { ...sheet.fit, trapMm: 0.1 } },
+    plated({ mesh: 305 }),
+    plated({ screen: { ...red.screen, holdSmallest: !red.screen.holdSmallest } }),
+    plated({ ink: { ...red.ink, colour: '#123456' } }),
+  ]) {
+    expect(surveyKey(other)).not.toBe(own);
+  }
+  expect(surveyKey({ ...sheet, name: 'Another', film: { ...sheet.film, label: false } })).toBe(own);
 });
 
 test('limits have one place: what a shop sets there is what the checks go by', () => {
