@@ -78,10 +78,12 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --trap LENGTH        how far colours that touch run into each other    [0]
   --pairs FILE         two plates each that are trapped otherwise, as JSON:
                        [{ "between": ["Yellow", "Red"], "grows": "Yellow", "width": "0.2mm" }]
-  --special LIST       plates below or above the inks: discharge, blocker, clear, puff or adhesive, each with
+  --special LIST       plates below or above the inks: discharge, blocker, hit (white once
+                       more), thin (wet white), clear, puff or adhesive, each with
                        how far it reaches beyond what it lies at, "blocker, clear:0.2mm,
                        adhesive:-0.1mm@Red+Gold" (everything that prints where no plates are named)  [none]
   --guard LENGTH       openings that are narrower stay open where colours spread     [0]
+  --thicken LENGTH     lines and dots that are thinner grow to this width            [0]
   --texture KIND:N%    holes of a worn print through all plates, on N % of it: cracked, washed,
                        speckle, brushed, weave, scratches, dots or edges; more with commas:
                        scale=150%, contrast=60%, angle=30, double=60, x=10mm, y=5mm  [none]

@@ -26,6 +26,7 @@ const OPTIONS = [
   'spread',
   'trap',
   'guard',
+  'thicken',
   'pairs',
   'special',
   'texture',

@@ -184,7 +184,10 @@ function withChanges(options: Options, sheet: JobSheet): JobSheet {
 
 /** A job sheet with what the options say. Throws KerameusError `argument` and what `parseJobSheet` throws. */
 export async function withOptions(options: Options, sheet: JobSheet): Promise<JobSheet> {
-  const length = (parameter: 'choke' | 'spread' | 'trap' | 'guard' | 'close-gaps', maxMm: number) => {
+  const length = (
+    parameter: 'choke' | 'spread' | 'trap' | 'guard' | 'thicken' | 'close-gaps',
+    maxMm: number,
+  ) => {
     const given = options[parameter];
     return given ? parseLengthMm(given, { parameter, minMm: 0, maxMm }) : null;
   };
@@ -233,6 +236,7 @@ export async function withOptions(options: Options, sheet: JobSheet): Promise<Jo
       trapMm: length('trap', LIMITS.maxChokeMm) ?? fit.trapMm,
       pairs: paired.fit.pairs,
       guardMm: length('guard', LIMITS.maxGuardMm) ?? fit.guardMm,
+      thickenMm: length('thicken', LIMITS.maxChokeMm) ?? fit.thickenMm,
       closeGapsMm: length('close-gaps', LIMITS.maxGapMm) ?? fit.closeGapsMm,
     },
     texture: readTexture(options, sheet),

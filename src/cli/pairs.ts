@@ -9,10 +9,11 @@ const pairSchema = z.strictObject({
   between: z.tuple([z.string(), z.string()]),
   grows: z.string().default('model'),
   width: z.string().optional(),
+  clear: z.string().optional(),
 });
 
 const HINT =
-  'Write a list like [{ "between": ["Yellow", "Red"], "grows": "Yellow", "width": "0.2mm" }]; grows may be model, none or gap, too.';
+  'Write a list like [{ "between": ["Yellow", "Red"], "grows": "Yellow", "width": "0.2mm" }]; grows may be model, none, gap or over, too.';
 
 /** The sheet with the pairs of the file that `--pairs` names. Throws KerameusError `argument`. */
 export async function withPairs({ pairs: file }: Options, sheet: JobSheet): Promise<JobSheet> {
@@ -22,19 +23,24 @@ export async function withPairs({ pairs: file }: Options, sheet: JobSheet): Prom
     const { path, message } = read.error.issues[0]!;
     throw bad('pairs', `--pairs: ${path.length > 0 ? `${path.join('.')}: ` : ''}${message}.`, HINT);
   }
-  return read.data.reduce((now, { between, grows, width }) => {
+  return read.data.reduce((now, { between, grows, width, clear }) => {
     const [one, other] = [plateId(sheet, between[0]), plateId(sheet, between[1])];
     if (one === other) throw bad('pairs', `--pairs sets ${between[0]} against itself.`, HINT);
     const way: TrapPairSetting['grows'] =
-      grows === 'model' || grows === 'none' || grows === 'gap' ? grows : { plateId: plateId(sheet, grows) };
+      grows === 'model' || grows === 'none' || grows === 'gap' || grows === 'over'
+        ? grows
+        : { plateId: plateId(sheet, grows) };
     if (typeof way === 'object' && way.plateId !== one && way.plateId !== other) {
       throw bad('pairs', `--pairs lets ${grows} grow, which is neither of the two.`, HINT);
     }
-    const mm =
-      width === undefined
-        ? null
-        : parseLengthMm(width, { parameter: 'pairs', minMm: 0, maxMm: LIMITS.maxOutlineMm });
-    return withPairSetting(now, { plateIds: [one, other], grows: way, mm });
+    if (clear !== undefined && way !== 'gap') {
+      throw bad('pairs', `--pairs: "clear" stands at ${between.join(' and ')}, which have no gap.`, HINT);
+    }
+    const lengthOf = (text: string) =>
+      parseLengthMm(text, { parameter: 'pairs', minMm: 0, maxMm: LIMITS.maxOutlineMm });
+    const mm = width === undefined ? null : lengthOf(width);
+    const clearMm = clear === undefined ? 0 : lengthOf(clear);
+    return withPairSetting(now, { plateIds: [one, other], grows: way, mm, clearMm });
   }, sheet);
 }
 

@@ -188,7 +188,13 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
           () => 1,
         )
       : screened;
-  const tints = paletteOf(dots).map((entry) => ({ ...entry, tint: one(random, [1, 1, 0.4]) }));
+  const base = dots.plates.find(({ role }) => role === 'underbase');
+  const tints = paletteOf(dots).map((entry) => ({
+    ...entry,
+    tint: one(random, [1, 1, 0.4]),
+    base: one(random, [null, null, 0, 0.5]),
+    plateId: base && random() < 0.15 ? base.id : entry.plateId,
+  }));
   const kept = isToned(kind) && random() < 0.6 ? withRandomKept(random, dots) : withPalette(dots, tints);
   const sheet = parseJobSheet({
     ...withMask(kept, one(random, [null, null, MASK])),
@@ -199,6 +205,17 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
       trapMm: isToned(kind) ? 0 : one(random, [0, 0.1, 0.25]),
       pairs: isToned(kind) ? [] : randomPairs(random, ids),
       guardMm: one(random, [0, 0, 0.4]),
+      thickenMm: isToned(kind) ? 0 : one(random, [0, 0, 0.5]),
+      lightBase:
+        isToned(kind) || random() < 0.8
+          ? null
+          : {
+              curve: [
+                [0.1, 0],
+                [0.9, 1],
+              ] as [number, number][],
+              over: one(random, ['alone', 'least']),
+            },
       highlightChokeMm: one(random, [0, 0.1]),
       underDarkMm: one(random, [0, 0.2]),
       keepMm: one(random, [0, 0.3]),
@@ -223,8 +240,22 @@ function randomPairs(random: Random, ids: readonly string[]): TrapPairSetting[] 
   return ids.flatMap((one_, k) =>
     ids.slice(k + 1).flatMap((other): TrapPairSetting[] => {
       if (random() < 0.7) return [];
-      const grows = one(random, ['model', 'none', 'gap', { plateId: one_ }, { plateId: other }] as const);
-      return [{ plateIds: [one_, other], grows, mm: one(random, [null, 0.15, 0.3]) }];
+      const grows = one(random, [
+        'model',
+        'none',
+        'gap',
+        'over',
+        { plateId: one_ },
+        { plateId: other },
+      ] as const);
+      return [
+        {
+          plateIds: [one_, other],
+          grows,
+          mm: one(random, [null, 0.15, 0.3]),
+          clearMm: one(random, [0, 0, 0.5]),
+        },
+      ];
     }),
   );
 }

@@ -1,7 +1,16 @@
 import { testSheet } from '../../../tests/testSheet';
 import { PLAIN_KERNELS } from '../kernels';
 import { FRESH_MEMORY } from '../raster';
-import { BARE, type LabelMap, changePlate, changeRole, mergePlates, trapPairs } from '../separation';
+import {
+  BARE,
+  type LabelMap,
+  changePlate,
+  changeRole,
+  mergePlates,
+  setBaseUnder,
+  setLightBase,
+  trapPairs,
+} from '../separation';
 import {
   type JobSheet,
   type TrapPairSetting,
@@ -9,6 +18,7 @@ import {
   paletteOf,
   parseJobSheet,
   withPairSetting,
+  withPalette,
 } from '../sheet';
 import { FitStages, fitGrowthMm, fitHalo, fitPlates, shapeStages, touchedBy } from '.';
 
@@ -218,7 +228,7 @@ describe('a trap', () => {
     const grownBy = (of: JobSheet, id: string) =>
       (areaOf(halves, of, id) - areaOf(halves, trapped(0), id)) / (SIDE / PX_PER_MM);
     const by = (grows: TrapPairSetting['grows'], mm: number | null, jobMm = 0.15) =>
-      withPairSetting(trapped(jobMm), { plateIds: [dark, red], grows, mm });
+      withPairSetting(trapped(jobMm), { plateIds: [dark, red], grows, mm, clearMm: 0 });
 
     it('grows the other way, as far as it says', () => {
       const turned = by({ plateId: dark }, 0.3);
@@ -250,17 +260,45 @@ describe('a trap', () => {
     });
 
     it('is forgotten when nothing of its own is left, and when a plate of it goes', () => {
-      expect(withPairSetting(by('none', null), { plateIds: [red, dark], grows: 'model', mm: null })).toEqual(
-        trapped(0.15),
-      );
+      const plain: TrapPairSetting = { plateIds: [red, dark], grows: 'model', mm: null, clearMm: 0 };
+      expect(withPairSetting(by('none', null), plain)).toEqual(trapped(0.15));
       const merged = mergePlates(by('none', null), dark, red);
       expect(merged.fit.pairs).toEqual([]);
+    });
+
+    it('goes on under the other colour, inside of where both end', () => {
+      // The one that prints first; nothing is bare but beyond the plane, which is no edge.
+      const [first, later] = job.plates.filter(({ id }) => id === red || id === dark).map(({ id }) => id);
+      const over = by('over', 0.3, 0.15);
+      expect(Math.abs(grownBy(over, first!) - SIDE / 2 / PX_PER_MM)).toBeLessThan(0.5 / PX_PER_MM);
+      expect(grownBy(over, later!)).toBe(0);
+      // A square of the later one on bare garment, the first beside its left half: the first stays 0.3 mm inside of three of its sides.
+      const [one, other] = [first, later].map((id) =>
+        paletteOf(job).findIndex((each) => each.plateId === id),
+      );
+      const square = labelsOf((x, y) =>
+        Math.abs(y) < 1.5 && x < 1.5 && x > -3 ? (x < 0 ? one! : other!) : BARE,
+      );
+      const area = areaOf(square, over, first!) - areaOf(square, trapped(0), first!);
+      expect(Math.abs(area - 1.2 * 2.4)).toBeLessThan((2 * (1.2 + 2.4) * 0.5) / PX_PER_MM);
+    });
+
+    it('leaves parts beside a gap clear that are narrower than it says', () => {
+      // A dark bar with a slit of red of 0.8 mm in it, and red all round.
+      const barred = labelsOf((x, y) => (Math.abs(x) < 2 && Math.abs(y) < 2 && Math.abs(x) > 0.4 ? 1 : 0));
+      const gap = by('gap', 0.2, 0);
+      const cleared = withPairSetting(gap, { ...gap.fit.pairs[0]!, clearMm: 1 });
+      const lost = areaOf(barred, gap, red) - areaOf(barred, cleared, red);
+      // Of the slit 0.6 mm are left beside the gap; its ends open into wide red.
+      expect(lost).toBeGreaterThan(0.6 * 3.2);
+      expect(lost).toBeLessThan(0.6 * 4.4);
+      expect(areaOf(barred, cleared, dark)).toBe(areaOf(barred, gap, dark));
     });
 
     it('is refused in words where it makes no sense', () => {
       const wrong = (pairs: JobSheet['fit']['pairs']) => () =>
         parseJobSheet({ ...job, fit: { ...job.fit, pairs } });
-      const pair = { plateIds: [dark, red], grows: 'none', mm: null } as TrapPairSetting;
+      const pair = { plateIds: [dark, red], grows: 'none', mm: null, clearMm: 0 } as TrapPairSetting;
       expect(wrong([{ ...pair, plateIds: [dark, 'gone'] }])).toThrow(/"gone", which is not there/);
       expect(wrong([{ ...pair, plateIds: [dark, dark] }])).toThrow(/must be two plates/);
       expect(wrong([{ ...pair, grows: { plateId: base } }])).toThrow(/neither of the two/);
@@ -311,6 +349,120 @@ describe('a trap', () => {
     const changed = whole.reduce((sum, value, i) => sum + (value === plain[i] ? 0 : 1), 0);
     expect(changed).toBeGreaterThan(0);
     expect(changed).toBeLessThan(1.6 * 0.2 * PX_PER_MM * SIDE);
+  });
+});
+
+describe('lines that are thickened', () => {
+  const thickened = (mm: number) => with_({ thickenMm: mm });
+  const line = (widthMm: number) =>
+    labelsOf((x, y) => (Math.abs(x) < widthMm / 2 && Math.abs(y) < 3 ? 0 : BARE));
+
+  it.each([0.1, 0.2])('of %s mm are as wide as they are told to be, and their base with them', (widthMm) => {
+    const area = areaOf(line(widthMm), thickened(0.4), red);
+    // Within a pixel of its width, and longer by no more than what it grew at its ends.
+    expect(area).toBeGreaterThan((0.4 - 1 / PX_PER_MM) * 6);
+    expect(area).toBeLessThan((0.4 + 1 / PX_PER_MM) * (6 + 0.4));
+    expect(areaOf(line(widthMm), thickened(0.4), base)).toBeCloseTo(area, 9);
+  });
+
+  it('of the width or more stay as they are, and so do corners', () => {
+    expect(areaOf(line(0.5), thickened(0.4), red)).toBe(areaOf(line(0.5), thickened(0), red));
+    const star = labelsOf((x, y) => (isInStar(x, y, 3, 1.3) ? 0 : BARE));
+    const grown = areaOf(star, thickened(0.3), red) - areaOf(star, thickened(0), red);
+    // Nothing but its sharp tips gets round.
+    expect(grown).toBeLessThan(5 * Math.PI * 0.15 ** 2);
+  });
+
+  it('become dots of that size, where they were smaller', () => {
+    const dot = areaOf(disc(0.1), thickened(0.6), red);
+    expect(Math.abs(dot - ring(0.3))).toBeLessThan(2 * Math.PI * 0.3 * (1 / PX_PER_MM));
+  });
+
+  it('grow into no colour that prints over them', () => {
+    const [first, later] = job.plates.filter(({ id }) => id === red || id === dark).map(({ id }) => id);
+    const labelOf = (id?: string) => paletteOf(job).findIndex((each) => each.plateId === id);
+    const inside = (thin?: string, wide?: string) =>
+      labelsOf((x) => (Math.abs(x) < 0.1 ? labelOf(thin) : labelOf(wide)));
+    const grown = (thin?: string, wide?: string) =>
+      areaOf(inside(thin, wide), thickened(0.4), thin!) - areaOf(inside(thin, wide), thickened(0), thin!);
+    expect(grown(first, later)).toBe(0);
+    expect(grown(later, first) / (SIDE / PX_PER_MM)).toBeCloseTo(0.2, 1);
+  });
+});
+
+describe('the underbase under a colour', () => {
+  const strengthAt = (of: JobSheet, x: number) => {
+    const halves = labelsOf((at) => (at < 0 ? 0 : 1));
+    const { planes } = fitPlates(halves, of, PX_PER_MM, PLAIN_KERNELS, FRESH_MEMORY);
+    const plane = planes.find(({ plate }) => plate.id === base)!;
+    const at = (SIDE / 2) * SIDE + SIDE / 2 + Math.round(x * PX_PER_MM);
+    return plane.shape[at] === 0 ? 0 : (plane.tone?.[at] ?? 65535) / 65535;
+  };
+  const [redId, darkId] = paletteOf(job).map(({ id }) => id) as [string, string];
+
+  it('is as strong as its ink wants, unless the colour says otherwise', () => {
+    const plain = with_({});
+    expect([strengthAt(plain, -2), strengthAt(plain, 2)]).toEqual([1, 0]);
+    const own = setBaseUnder(setBaseUnder(plain, redId, 0.4), darkId, 0.75);
+    expect(strengthAt(own, -2)).toBeCloseTo(0.4, 4);
+    expect(strengthAt(own, 2)).toBeCloseTo(0.75, 4);
+    expect(setBaseUnder(setBaseUnder(own, redId, null), darkId, null)).toEqual(plain);
+  });
+
+  it('follows the lightness of the artwork, alone or as the least', () => {
+    const curve: [number, number][] = [
+      [0, 0],
+      [1, 1],
+    ];
+    // CIELAB lightness by the formulas of CIE 15 and IEC 61966-2-1.
+    const lightOf = (rgb: readonly number[]) => {
+      const linear = rgb.map((code) =>
+        code / 255 <= 0.04045 ? code / 255 / 12.92 : ((code / 255 + 0.055) / 1.055) ** 2.4,
+      );
+      const y = 0.2126 * linear[0]! + 0.7152 * linear[1]! + 0.0722 * linear[2]!;
+      return (116 * Math.cbrt(y) - 16) / 100;
+    };
+    const alone = setLightBase(with_({}), { curve, over: 'alone' });
+    // The adaptation to D50 moves a saturated red's lightness by a unit or two.
+    expect(Math.abs(strengthAt(alone, -2) - lightOf([200, 56, 46]))).toBeLessThan(0.03);
+    expect(Math.abs(strengthAt(alone, 2) - lightOf([16, 20, 28]))).toBeLessThan(0.03);
+    const least = setLightBase(with_({}), { curve, over: 'least' });
+    expect(strengthAt(least, -2)).toBe(1);
+    expect(strengthAt(least, 2)).toBeCloseTo(strengthAt(alone, 2), 9);
+    // What a colour says itself goes before.
+    expect(strengthAt(setBaseUnder(least, redId, 0), -2)).toBe(0);
+  });
+});
+
+describe('a colour that the base prints itself', () => {
+  const itself = withPalette(
+    job,
+    paletteOf(job).map((entry, k) => (k === 1 ? { ...entry, plateId: base } : entry)),
+  );
+  const choked = (from: JobSheet) => with_({ chokeMm: 0.3 }, from);
+
+  it('is as large as the artwork has it, though base under inks is drawn back', () => {
+    const white = labelsOf((x, y) => (Math.hypot(x, y) < 3 ? 1 : BARE));
+    expect(Math.abs(areaOf(white, choked(itself), base) - ring(3))).toBeLessThan(ROUND_ERROR);
+    expect(Math.abs(areaOf(disc(3), choked(itself), base) - ring(2.7))).toBeLessThan(ROUND_ERROR);
+  });
+
+  it('goes over into the base of the colour beside it without a gap', () => {
+    const both = labelsOf((x, y) => (Math.hypot(x, y) < 3 ? (x < 0 ? 0 : 1) : BARE));
+    const area = areaOf(both, choked(itself), base);
+    expect(Math.abs(area - (ring(3) + ring(2.7)) / 2)).toBeLessThan(2 * ROUND_ERROR);
+  });
+
+  it('prints at its tint', () => {
+    const tinted = withPalette(
+      itself,
+      paletteOf(itself).map((entry, k) => (k === 1 ? { ...entry, tint: 0.5 } : entry)),
+    );
+    const white = labelsOf((x, y) => (Math.hypot(x, y) < 3 ? 1 : BARE));
+    const { planes } = fitPlates(white, choked(tinted), PX_PER_MM, PLAIN_KERNELS, FRESH_MEMORY);
+    const { shape, tone } = planes.find(({ plate }) => plate.id === base)!;
+    const tones = new Set(Array.from(shape, (value, i) => (value === 255 ? tone![i]! : 0)));
+    expect([...tones].sort()).toEqual([0, Math.round(0.5 * 65535)]);
   });
 });
 

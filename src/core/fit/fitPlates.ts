@@ -1,7 +1,8 @@
-import { type Allocator, type RasterKernels, forEachRun } from '../raster';
+import { type Allocator, type RasterKernels, forEachRun, isEmpty, orInto } from '../raster';
 import type { LabelMap } from '../separation';
 import type { JobSheet } from '../sheet';
-import { draftSetting } from './draftSetting';
+import { copyOf } from './choke';
+import { draftSetting, isOfBase } from './draftSetting';
 import type { FitPart, FitState } from './fitState';
 import { FitStages } from './fitStages';
 import type { PlatePlane, PlatePlanes } from './platePlane';
@@ -44,6 +45,13 @@ export function fitPlates(
     state = { ...state, ...written };
     for (const part of stage.writes) keys[part] = stageKey;
   }
+  if (setting.plates.some(isOfBase)) {
+    const before = state;
+    const base = made.stage('own colours', `${keys.inks}|${keys.base}`, memory, (own) =>
+      withOwnColours(before, own),
+    );
+    state = { ...state, base };
+  }
   const fitted = planesOf(state, sheet, wanted);
   if (wanted === 'base') return { rect: labels.rect, planes: fitted };
   const last = Object.values(keys).join('|');
@@ -60,6 +68,24 @@ export function fitPlates(
     rect: labels.rect,
     planes: sheet.plates.map(({ id }) => all.find(({ plate }) => plate.id === id)!),
   };
+}
+
+/** The base with the colours that it prints itself, which are not drawn back from the garment. */
+function withOwnColours({ inks, base }: FitState, memory: Allocator): FitState['base'] {
+  const own = inks.drafts.find(isOfBase);
+  if (!base || !own || isEmpty(own.shape)) return base;
+  const shape = copyOf(base.shape, memory);
+  const strength = memory.words(shape.length);
+  strength.set(base.strength);
+  forEachRun(own.shape, (from, to) => {
+    for (let i = from; i < to; i++) {
+      // What was drawn back before has its strength still, and does not print it.
+      const before = shape[i] === 0 ? 0 : strength[i]!;
+      strength[i] = Math.max(before, own.tone?.[i] ?? 65535);
+    }
+  });
+  orInto(shape, own.shape);
+  return { shape, strength };
 }
 
 function planesOf({ inks, highlights, base }: FitState, sheet: JobSheet, wanted: 'all' | 'base') {

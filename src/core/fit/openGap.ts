@@ -1,13 +1,14 @@
 import { clearFrom, isEmpty, keepIn, nearBoundaryHalo, orInto } from '../raster';
 import { gapPairs } from '../sheet';
 import { copyOf } from './choke';
+import { narrowPlaces, narrowPlacesHalo } from './openings';
 import { shapeStage } from './shapeStage';
 
 interface Setting {
   /** The widest of the gaps. */
   readonly mm: number;
-  /** Plates between which a gap stays open, by their ids, and how wide it is, in mm. */
-  readonly pairs: readonly (readonly [one: string, other: string, mm: number])[];
+  /** Plates between which a gap stays open, by their ids, how wide it is, and below which width parts beside it are left clear, in mm. */
+  readonly pairs: readonly (readonly [one: string, other: string, mm: number, clearMm: number])[];
 }
 
 /**
@@ -17,10 +18,17 @@ interface Setting {
 export const OPEN_GAP = shapeStage<Setting>({
   name: 'open gap',
   setting(sheet) {
-    const pairs = gapPairs(sheet).map(({ plateIds, mm }) => [...plateIds, mm] as const);
+    const pairs = gapPairs(sheet).map(({ plateIds, mm, clearMm }) => [...plateIds, mm, clearMm] as const);
     return pairs.length > 0 ? { mm: Math.max(...pairs.map(([, , mm]) => mm)), pairs } : null;
   },
-  looks: ({ mm }, pxPerMm) => ({ inks: nearBoundaryHalo((mm / 2) * pxPerMm), base: 0 }),
+  looks: ({ pairs }, pxPerMm) => {
+    const halos = pairs.map(([, , mm, clearMm]) => {
+      const near = nearBoundaryHalo((mm / 2 + clearMm) * pxPerMm);
+      if (clearMm === 0) return near;
+      return Math.max(near, nearBoundaryHalo((mm / 2) * pxPerMm) + narrowPlacesHalo(clearMm * pxPerMm));
+    });
+    return { inks: Math.max(...halos), base: 0 };
+  },
   writes: ['inks', 'base'],
   baseAlone: false,
   touches: ({ edgeNear }) => (edgeNear ? 'everything' : 'nothing'),
@@ -38,7 +46,7 @@ export const OPEN_GAP = shapeStage<Setting>({
     const shape = base && copyOf(base.shape, memory);
     memory.scratch(() => {
       const near = memory.bytes(width * height);
-      for (const [one, other, mm] of pairs) {
+      for (const [one, other, mm, clearMm] of pairs) {
         for (const [from, to] of [
           [one, other],
           [other, one],
@@ -50,6 +58,16 @@ export const OPEN_GAP = shapeStage<Setting>({
           keepIn(near, draftOf(from)!.shape);
           clearFrom(own, near);
           orInto(open, near);
+          if (clearMm === 0) continue;
+          memory.scratch(() => {
+            const left = copyOf(draftOf(from)!.shape, memory);
+            clearFrom(left, near);
+            const narrow = narrowPlaces(left, width, height, clearMm * pxPerMm, kernels, memory);
+            kernels.markNearBoundary(neighbour.shape, width, height, (mm / 2 + clearMm) * pxPerMm, near);
+            keepIn(narrow, near);
+            clearFrom(own, narrow);
+            orInto(open, narrow);
+          });
         }
       }
       // A third colour that prints there keeps its place.

@@ -1,7 +1,7 @@
 import { type Allocator, type LabelTables, type RasterKernels, labelsIn, sortLabels } from '../raster';
 import { type LabelMap, type ToneSource, pixelSpan, toneExpansion } from '../separation';
 import type { Rect } from '../geometry';
-import { type DraftPlate, type DraftSetting, colourPlates, labelTables } from './draftSetting';
+import { type DraftPlate, type DraftSetting, colourPlates, isOfBase, labelTables } from './draftSetting';
 import type { DraftInk, FitState } from './fitState';
 import { ToneRows } from './toneRows';
 
@@ -27,19 +27,21 @@ export function platesFromLabels(
   const tables = labelTables(setting, plates);
   const rows = tones && new ToneRows(tones.shares, tables, plates);
   const spans = tones && spansOf(tones, rect);
-  const draft = (): DraftInk[] => {
+  const draft = (): readonly (DraftInk | null)[] => {
     const toned = rows && spans ? rows.printing(spans.across, spans.down) : [];
-    return draftInks(plates, tables, toned, label, memory);
+    return draftInks(plates, tables, toned, label, memory, wanted);
   };
-  const drafts = wanted === 'all' ? draft() : [];
+  // Of the base alone only what it prints itself is a plate.
+  const made = wanted === 'all' || plates.some(isOfBase) ? draft() : [];
+  const drafts = made.filter((each) => each !== null);
   const bare = memory.bytes(count);
   const based = memory.bytes(count);
   const dark = memory.bytes(count);
   const baseStrength = memory.words(count);
   const planes = {
     label,
-    shapes: plates.map((_, index) => drafts[index]?.shape ?? null),
-    tones: plates.map((_, index) => drafts[index]?.tone ?? null),
+    shapes: plates.map((_, index) => made[index]?.shape ?? null),
+    tones: plates.map((_, index) => made[index]?.tone ?? null),
     bare,
     based,
     dark,
@@ -78,12 +80,14 @@ function draftInks(
   toned: readonly boolean[],
   labels: Uint8Array,
   memory: Allocator,
-): DraftInk[] {
+  wanted: 'all' | 'base',
+): (DraftInk | null)[] {
   const count = labels.length;
   const seen = labelsIn(labels);
   // Most plates are nowhere near: one plane, which nothing is written to, stands for all of them.
   let nowhere: Uint8Array | null = null;
-  return plates.map((plate, index) => {
+  return plates.map((plate, index): DraftInk | null => {
+    if (wanted === 'base' && !isOfBase(plate)) return null;
     const tints = tintOf.filter((_, k) => plateOf[k] === index);
     const isHere = toned[index] === true || seen.some((each, k) => each !== 0 && plateOf[k] === index);
     if (!isHere) nowhere ??= memory.bytes(count);

@@ -19,6 +19,15 @@ export interface BlockFacts {
   readonly darkBesideBased: boolean;
 }
 
+/** A block of one colour. */
+export const NOTHING_NEAR: BlockFacts = {
+  bareNear: false,
+  edgeNear: false,
+  lit: false,
+  highlightEnds: false,
+  darkBesideBased: false,
+};
+
 /** Which plates a stage may change in a block. */
 export type Touched = 'nothing' | 'base' | 'everything';
 

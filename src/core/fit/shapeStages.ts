@@ -4,12 +4,16 @@ import { HIGHLIGHT_CHOKE } from './highlightChoke';
 import type { BlockFacts, FitSheet, ReadyStage, ShapeStageOf, Touched } from './shapeStage';
 import { OPEN_GAP } from './openGap';
 import { specialGrowthMm, specialHalo } from './specialShapes';
+import { OVERPRINT } from './overprint';
 import { SPREAD } from './spread';
+import { THICKEN } from './thicken';
 import { TRAP } from './trap';
 import { UNDER_DARK } from './underDark';
 
 /** The stages of fit in the order in which they follow each other. This is the only place where they are put in order. */
 const SHAPE_STAGES: readonly ShapeStageOf[] = [
+  THICKEN,
+  OVERPRINT,
   TRAP,
   SPREAD,
   OPEN_GAP,

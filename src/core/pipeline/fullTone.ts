@@ -124,12 +124,9 @@ export function toneSetting(sheet: JobSheet): ToneSetting {
 /** For each colour that is kept out of the tones what each plate prints of it, 0..65535. */
 export function keptTones(sheet: JobSheet): number[][] {
   const { colours, plates } = draftSetting(sheet);
-  return colours.map(({ plateId, tint }) => {
-    const own = plates.find(({ id }) => id === plateId);
-    return plates.map(({ id, role }) =>
-      id === own?.id ? tint : role === 'underbase' && own ? own.baseTone : 0,
-    );
-  });
+  return colours.map(({ plateId, tint, base }) =>
+    plates.map(({ id, role }) => (id === plateId ? tint : role === 'underbase' ? base : 0)),
+  );
 }
 
 /** Below this opacity, of 255, a fade's tones go to nothing with it: no ink is left where nothing of the artwork is. */

@@ -1,3 +1,4 @@
+import { baseUnder } from '../separation';
 import { type SheetLayout, layoutSheet } from '../film';
 import { fitGrowthMm } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
@@ -78,7 +79,7 @@ function printingPlates(sheet: JobSheet): readonly Plate[] {
       .filter((entry) => entry.tint > 0)
       .map((entry) => entry.plateId),
   );
-  const based = sheet.plates.some((plate) => plate.baseStrength > 0 && used.has(plate.id));
+  const based = paletteOf(sheet).some((entry) => entry.tint > 0 && baseUnder(sheet, entry) > 0);
   return sheet.plates.filter(({ id, role }) =>
     role === 'underbase' ? based : role === 'special' ? used.size > 0 : used.has(id),
   );

@@ -1,7 +1,7 @@
 import { ENCODE_TABLE, type LinearRgb, linearFromRgb8, parseHexColour } from '../colour';
 import type { PlatePlanes } from '../fit';
 import type { GroupPlace, PrintLayer, RasterKernels } from '../raster';
-import { liesOnBase, nestPlaces, nestedPlates } from '../separation';
+import { isPredicted, liesOnBase, nestPlaces, nestedPlates } from '../separation';
 import { type JobSheet, type Plate, garmentOf, isSimulated, passes } from '../sheet';
 import { type View, type ViewLevel, viewSpans } from './view';
 
@@ -57,8 +57,7 @@ export function predictPrint(
   const nests = isSimulated(sheet) ? nestPlaces(sheet.plates) : null;
   const layers = printed.flatMap((plate, k): PrintLayer[] => {
     const plane = byId.get(plate.id);
-    // What special plates do, the print model does not know.
-    if (!plane || plate.role === 'special' || lifted.has(plate.id)) return [];
+    if (!plane || !isPredicted(plate) || lifted.has(plate.id)) return [];
     const { colour, opacity } = plate.ink;
     // Real dots lie where they lie; only tones stand for areas that are apart.
     const { interlock, screening } = plate.screen;

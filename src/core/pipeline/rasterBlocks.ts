@@ -1,8 +1,10 @@
 import {
+  NOTHING_NEAR,
   type ReadyStage,
   ToneRows,
   draftSetting,
   fitGrowthMm,
+  isOfBase,
   labelTables,
   shapeStages,
   touchedBy,
@@ -30,6 +32,8 @@ export class RasterBlocks implements ToneBlocks {
   private readonly whole: Rect;
   private readonly outlines: readonly Rect[];
   private readonly stages: readonly ReadyStage[];
+  /** A stage works where one colour is all there is, too. */
+  private readonly fitsAll: boolean;
   /** What is not spread stays inside the print, and where its colour is. */
   private readonly stays: boolean;
   /** Of each colour plate that prints here, then of the base, then the share of dark inks without base. */
@@ -51,6 +55,7 @@ export class RasterBlocks implements ToneBlocks {
     this.kinds = cellKinds(region.shares, job.kernels, job.memory);
     this.stages = shapeStages(job.sheet);
     this.stays = fitGrowthMm(job.sheet) === 0;
+    this.fitsAll = touchedBy(this.stages, NOTHING_NEAR) === 'everything';
     const { fields } = region;
     this.order = fields ? job.sheet.plates.filter(isInk) : printingHere(job, region);
     this.severalHighlights = this.order.filter(({ role }) => role === 'highlight').length > 1;
@@ -62,13 +67,19 @@ export class RasterBlocks implements ToneBlocks {
       return;
     }
     const setting = draftSetting(job.sheet);
-    const order = setting.plates.filter(({ id }) => this.order.some((plate) => plate.id === id));
-    const rows = new ToneRows(region.shares, labelTables(setting, order), order);
-    this.planes = Array.from({ length: this.order.length + 2 }, () =>
-      job.memory.words(width * height, 'any'),
+    const order = setting.plates.filter(
+      (draft) => isOfBase(draft) || this.order.some((plate) => plate.id === draft.id),
     );
+    const rows = new ToneRows(region.shares, labelTables(setting, order), order);
+    const planes = Array.from({ length: order.length + 2 }, () => job.memory.words(width * height, 'any'));
     this.flags = job.memory.bytes(width * height, 'any');
-    job.kernels.tonePlanes(rows.arguments(this.planes, this.flags));
+    job.kernels.tonePlanes(rows.arguments(planes, this.flags));
+    const own = order.findIndex(isOfBase);
+    this.planes = planes.filter((_, k) => k !== own);
+    // Where the base fades out by itself it is made of two planes, of which the larger counts at the print's pixels.
+    planes[own]?.forEach((tone, i) => {
+      if (tone > 0 && tone < 65535) this.flags[i]! |= EDGE;
+    });
     this.flagEdges();
   }
 
@@ -121,7 +132,7 @@ export class RasterBlocks implements ToneBlocks {
     if (stays && (own & (EDGE | INKED)) === 0) return 'bare';
     const found = this.flagsIn(wide);
     if ((found & (EDGE | INKED)) === 0) return 'bare';
-    if ((own & EDGE) !== 0 || !containsRect(whole, block)) return 'edges';
+    if (this.fitsAll || (own & EDGE) !== 0 || !containsRect(whole, block)) return 'edges';
     const has = (flags: number) => (found & flags) === flags;
     // On an edge each place is one colour: what has a part there may be all there is, or nothing.
     const edge = (found & EDGE) !== 0;

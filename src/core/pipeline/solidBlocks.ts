@@ -1,4 +1,12 @@
-import { type ReadyStage, draftSetting, fitGrowthMm, labelTables, shapeStages, touchedBy } from '../fit';
+import {
+  NOTHING_NEAR,
+  type ReadyStage,
+  draftSetting,
+  fitGrowthMm,
+  labelTables,
+  shapeStages,
+  touchedBy,
+} from '../fit';
 import { type Rect, expandRect, intersectRects, rectsMeet } from '../geometry';
 import { BARE, MIXED } from '../separation';
 import { NO_PLATE } from '../raster';
@@ -20,6 +28,8 @@ export class SolidBlocks implements ToneBlocks {
   /** Nothing is spread: a colour prints where it is. */
   private readonly stays: boolean;
   private readonly stages: readonly ReadyStage[];
+  /** A stage works where one colour is all there is, too. */
+  private readonly fitsAll: boolean;
   private readonly lit: boolean;
 
   constructor(job: PlateJob, grid: PrintGrid, region: RegionShares) {
@@ -34,6 +44,7 @@ export class SolidBlocks implements ToneBlocks {
     this.outlines = outlineBoxes(job.sheet, grid);
     this.stages = shapeStages(job.sheet);
     this.stays = fitGrowthMm(job.sheet) === 0;
+    this.fitsAll = touchedBy(this.stages, NOTHING_NEAR) === 'everything';
     this.lit = this.order.some(({ role }) => role === 'highlight');
   }
 
@@ -48,7 +59,7 @@ export class SolidBlocks implements ToneBlocks {
     if (own === MIXED) return 'edges';
     const isBare = own === BARE || this.tables.plateOf[own] === NO_PLATE;
     if (isBare && this.stays) return 'bare';
-    if (this.labelOf(wide) === own) return isBare ? 'bare' : 'tones';
+    if (this.labelOf(wide) === own) return isBare ? 'bare' : this.fitsAll ? 'edges' : 'tones';
     // Something else is near, and what it is does not matter to drawings: their blocks are found fast enough.
     const touched = touchedBy(this.stages, {
       bareNear: true,
@@ -69,7 +80,9 @@ export class SolidBlocks implements ToneBlocks {
     const index = plateOf[label]!;
     if (label === BARE || index === NO_PLATE) return [];
     const base = strengthOf[label]! > 0 && this.base ? [this.base.id] : [];
-    return [this.order[index]!.id, ...base];
+    // Behind the inks stands what the base prints itself.
+    const ink = this.order[index];
+    return ink ? [ink.id, ...base] : base;
   }
 
   /** The label of all pixels of a rectangle, or MIXED. */
@@ -107,6 +120,7 @@ export class SolidBlocks implements ToneBlocks {
       down: { from: new Int32Array(rect.height), part: null },
       tonesOf: ({ id }) => {
         const index = this.order.findIndex((plate) => plate.id === id);
+        // The base: the inks that are here are found by their places.
         if (index < 0) return Uint16Array.from(labels, (label) => strengthOf[label]!);
         if (!printing.has(index)) return null;
         return Uint16Array.from(labels, (label) => (plateOf[label] === index ? tintOf[label]! : 0));

@@ -28,6 +28,7 @@ import {
 } from '../sheet';
 import { KerameusError, checkLengthMm } from '../units';
 import { isWhite, suggestBaseStrength } from './baseStrength';
+import { baseUnder } from './baseUnder';
 import { isGarmentColour } from './droppedGround';
 import { setWhite } from './editTones';
 import { withScreensForAll } from './together';
@@ -40,12 +41,14 @@ import { slug, suggestOpacity, titled, underbasePlate, unique } from './proposeP
 export function withUnderbase(sheet: JobSheet): JobSheet {
   // Where plates are tones, each is there because it was asked for.
   if (isSimulated(sheet)) return alignRun(sheet);
-  const used = new Set(paletteOf(sheet).map((entry) => entry.plateId));
   const others = sheet.plates.filter((plate) => plate.role !== 'underbase');
-  const wanted = underbasePlate(others.filter((plate) => used.has(plate.id)));
+  const wanted = paletteOf(sheet).some((entry) => baseUnder(sheet, entry) > 0);
   const present = sheet.plates.find((plate) => plate.role === 'underbase');
   if (wanted && !present) {
-    return alignRun({ ...sheet, plates: [{ ...wanted, number: freeNumber(sheet.plates) }, ...sheet.plates] });
+    return alignRun({
+      ...sheet,
+      plates: [{ ...underbasePlate(), number: freeNumber(sheet.plates) }, ...sheet.plates],
+    });
   }
   return alignRun(!wanted && present ? { ...sheet, plates: others } : sheet);
 }
@@ -60,14 +63,17 @@ export function withoutUnusedPlates(sheet: JobSheet): JobSheet {
   };
 }
 
+function checkRoom({ plates }: JobSheet): void {
+  if (plates.length < LIMITS.maxPlates) return;
+  throw new KerameusError({
+    code: 'too-many-plates',
+    message: `The job has ${plates.length} plates already.`,
+    remedy: 'Merge two inks first.',
+  });
+}
+
 function newPlate(sheet: JobSheet, colour: string): Plate {
-  if (sheet.plates.length >= LIMITS.maxPlates) {
-    throw new KerameusError({
-      code: 'too-many-plates',
-      message: `The job has ${sheet.plates.length} plates already.`,
-      remedy: 'Merge two inks first.',
-    });
-  }
+  checkRoom(sheet);
   const rgb = parseHexColour(colour);
   const white = isWhite(rgb);
   const plain = white ? HIGHLIGHT_WHITE.name : nameColour(rgb);
@@ -202,6 +208,53 @@ export function setTint(sheet: JobSheet, id: string, tint: number): JobSheet {
   return withColour(sheet, id, () => ({ tint }));
 }
 
+/** Sets how much underbase lies under a palette colour, 0..1; null: what its ink wants. */
+export function setBaseUnder(sheet: JobSheet, id: string, base: number | null): JobSheet {
+  return withUnderbase(withColour(sheet, id, () => ({ base })));
+}
+
+/** The underbase by the lightness of the artwork's colours, or by what the inks want alone (null). */
+export function setLightBase(sheet: JobSheet, lightBase: JobSheet['fit']['lightBase']): JobSheet {
+  return withUnderbase({ ...sheet, fit: { ...sheet.fit, lightBase } });
+}
+
+/**
+ * Moves the tints of a plate onto a new one of the same ink, whose finer mesh holds dots: its solids stay as they are. Throws KerameusError `no-tints` where the
+ * plate has no tints beside a solid, or `too-many-plates`.
+ */
+export function splitTints(sheet: JobSheet, plateId: string): JobSheet {
+  const { tints, solids } = tintsOf(sheet, plateId);
+  const plate = sheet.plates.find(({ id }) => id === plateId);
+  if (!plate || tints.length === 0 || solids.length === 0) {
+    throw new KerameusError({
+      code: 'no-tints',
+      message: 'That screen has no tints beside its solids.',
+      remedy: 'Print a colour as a tint of it first.',
+    });
+  }
+  checkRoom(sheet);
+  const name = unique(`${plate.ink.name} halftone`, new Set(sheet.plates.map(({ ink }) => ink.name)), ' ');
+  const own: Plate = {
+    ...plate,
+    id: unique(slug(name), new Set(sheet.plates.map(({ id }) => id)), '-'),
+    number: freeNumber(sheet.plates),
+    ink: { ...plate.ink, name },
+    mesh: Math.max(plate.mesh, MESH.halftoneColour),
+    sources: [],
+  };
+  const moved = new Set(tints.map(({ id }) => id));
+  const palette = paletteOf(sheet).map((entry) =>
+    moved.has(entry.id) ? { ...entry, plateId: own.id } : entry,
+  );
+  return withPalette(alignRun({ ...sheet, plates: [...sheet.plates, own] }), palette);
+}
+
+/** The colours of a plate that print as dots, and those that print solid. */
+export function tintsOf(sheet: Pick<JobSheet, 'layers' | 'plates'>, plateId: string) {
+  const own = paletteOf(sheet).filter((entry) => entry.plateId === plateId);
+  return { tints: own.filter(({ tint }) => tint < 1), solids: own.filter(({ tint }) => tint === 1) };
+}
+
 /** Puts everything of one plate onto another. */
 export function mergePlates(sheet: JobSheet, from: string, into: string): JobSheet {
   const palette = paletteOf(sheet).map((entry) =>
@@ -240,7 +293,7 @@ export function addColour(sheet: JobSheet, colour: string): JobSheet {
     });
   }
   const id = freeColourId(paletteOf(sheet));
-  const entry = { id, colour, plateId: null, tint: 1, closeness: null, within: null };
+  const entry = { id, colour, plateId: null, tint: 1, closeness: null, within: null, base: null };
   return assignColour(withPalette(sheet, [...paletteOf(sheet), entry]), id, 'new');
 }
 

@@ -1,6 +1,7 @@
 import { labFromLinear, linearFromRgb8, parseHexColour, printOver } from '../colour';
 import { type JobSheet, type Plate, garmentOf, paletteOf, transitionsOf } from '../sheet';
 import { WAY_STEPS, mixCoded, screenOf } from './pairWays';
+import { baseUnder, baseUnderPlate } from './baseUnder';
 import { opticsOf } from './predictFlat';
 
 /**
@@ -16,7 +17,7 @@ export function nestedPlates(sheet: JobSheet): ReadonlySet<string> {
     JSON.stringify({ ...screen, gain: 0, measured: null }) ===
     JSON.stringify({ ...base.screen, gain: 0, measured: null });
   const inks = plates.filter((plate) => {
-    if (plate === base || plate.baseStrength === 0 || plate.screen.interlock !== null) return false;
+    if (plate === base || baseUnderPlate(sheet, plate) === 0 || plate.screen.interlock !== null) return false;
     const colours = new Set(palette.flatMap(({ colour, plateId }) => (plateId === plate.id ? [colour] : [])));
     const own = transitions.filter((pair) => pair.some((colour) => colours.has(colour)));
     return own.length > 0 && own.every(([one, other]) => one === other) && isOnScreenOfBase(plate);
@@ -35,14 +36,16 @@ export function fadeOf(sheet: JobSheet, colour: string): Float64Array | null {
   const entry = paletteOf(sheet).find((each) => each.colour === colour && each.within === null);
   const plate = sheet.plates.find((each) => each.id === entry?.plateId);
   if (!entry || !plate) return null;
-  const base = sheet.plates.find((each) => each.role === 'underbase');
+  // The base by itself fades out as any ink does.
+  const base = plate.role === 'underbase' ? null : sheet.plates.find((each) => each.role === 'underbase');
+  const wanted = baseUnder(sheet, entry);
   const garment = parseHexColour(garmentOf(sheet).colour);
   const ground = linearFromRgb8(garment);
   const ink = screenOf(plate, entry.tint);
   // Dots of the base that lie under the ink's dots show nowhere beside them.
   const isNested = nestedPlates(sheet).has(plate.id);
   const printed = (share: number) => {
-    const strength = base ? plate.baseStrength * share * share : 0;
+    const strength = base ? wanted * share * share : 0;
     const amount = share * ink.tint;
     if (strength === 0) return labFromLinear(printOver(ground, ink, amount));
     if (!isNested)

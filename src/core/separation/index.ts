@@ -13,6 +13,10 @@ export {
   removeColour,
   setCloseness,
   setTint,
+  setBaseUnder,
+  setLightBase,
+  splitTints,
+  tintsOf,
   splitColour,
 } from './editPlates';
 export { relabelShares, relabelWithin, type LocalColour } from './relabelWithin';
@@ -75,9 +79,18 @@ export {
   type ToneSource,
 } from './labelMap';
 export { cellKinds, pixelSpan, toneExpansion, type CellKinds, type PlaneMapping } from './labelCells';
+export { baseUnder, baseUnderPlate, coloursOnBase } from './baseUnder';
 export { adviseBase, isWhite, suggestBaseStrength, type BaseAdvice } from './baseStrength';
-export { type SetPair, type TrapPair, isTrapped, setPairs, trapPairs } from './trapPairs';
-export { findTint, offerTint, predictFlat, printFlat, type FlatPrint } from './predictFlat';
+export { type SetPair, type TrapPair, isTrapped, setPairs, overPairs, trapPairs } from './trapPairs';
+export {
+  findTint,
+  isPredicted,
+  offerBase,
+  offerTint,
+  predictFlat,
+  printFlat,
+  type FlatPrint,
+} from './predictFlat';
 export { startPrint, type SizeFacts } from './startPrint';
 export {
   proposePlates,

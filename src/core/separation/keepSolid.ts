@@ -80,7 +80,7 @@ export function keepColour(sheet: JobSheet, colour: string, wish: KeepWish): Job
   }
   const plateId = wish.as === 'ink' ? (wish.plateId ?? nearest(sheet, colour)) : null;
   const next: KeptPrint = {
-    ...(known ?? { id: freeColourId(kept), colour, closeness: null, within: null, tint: 1 }),
+    ...(known ?? { id: freeColourId(kept), colour, closeness: null, within: null, base: null, tint: 1 }),
     as: wish.as,
     plateId,
   };

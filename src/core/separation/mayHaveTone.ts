@@ -1,4 +1,5 @@
 import { mostTone } from '../stages';
+import { baseUnder } from './baseUnder';
 import {
   type JobSheet,
   type Plate,
@@ -25,10 +26,8 @@ export function mayHaveTone(sheet: JobSheet, plate: Plate): boolean {
   const isSoft = (id: string): boolean =>
     paletteOf(sheet).some((entry) => entry.plateId === id && (entry.tint < 1 || soft.has(entry.colour)));
   if (plate.role !== 'underbase') return isSoft(plate.id);
-  return sheet.plates.some(
-    ({ id, role, baseStrength }) =>
-      role !== 'underbase' &&
-      baseStrength > 0 &&
-      (baseStrength < 1 || paletteOf(sheet).some((entry) => entry.plateId === id && soft.has(entry.colour))),
-  );
+  return paletteOf(sheet).some((entry) => {
+    const wanted = baseUnder(sheet, entry);
+    return wanted > 0 && (wanted < 1 || soft.has(entry.colour));
+  });
 }

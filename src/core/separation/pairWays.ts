@@ -8,6 +8,7 @@ import {
   printOver,
 } from '../colour';
 import { type JobSheet, type Plate, garmentOf, paletteOf, transitionsOf } from '../sheet';
+import { baseUnder } from './baseUnder';
 import { opticsOf } from './predictFlat';
 
 /** Steps of the table of a way. */
@@ -52,10 +53,12 @@ function wayBetween(sheet: JobSheet, one: string, other: string): PairWays | nul
   const [first, second] = [plateOf(p?.plateId), plateOf(q?.plateId)];
   // Where the garment is one end, the ink fades out by itself; dots that interlock lie beside each other.
   if (!p || !q || !first || !second || first === second) return null;
+  // What the base prints itself lies below the other colour as its base.
+  if (first.role === 'underbase' || second.role === 'underbase') return null;
   const { interlock } = first.screen;
   if (interlock !== null && interlock === second.screen.interlock) return null;
   const base = sheet.plates.find((plate) => plate.role === 'underbase');
-  const strength = base ? Math.max(first.baseStrength, second.baseStrength) : 0;
+  const strength = base ? Math.max(baseUnder(sheet, p), baseUnder(sheet, q)) : 0;
   const firstIsUnder = sheet.plates.indexOf(first) < sheet.plates.indexOf(second);
   const key = JSON.stringify([
     [one, p.tint, first.ink, firstIsUnder],

@@ -9,6 +9,7 @@ import {
   printOver,
 } from '../colour';
 import { stagedTone } from '../stages';
+import { baseUnder } from './baseUnder';
 import {
   BASE_WHITE,
   type Ink,
@@ -50,19 +51,34 @@ export interface FlatPrint {
   readonly difference: number;
 }
 
+/** Whether the predicted print shows a plate: of special plates those that are white ink, and none whose effect the print model does not know. */
+export function isPredicted({ role, ink }: Pick<Plate, 'role' | 'ink'>): boolean {
+  return role !== 'special' || ink.opacity > 0;
+}
+
+/** All that prints where a colour is flat, in print order: its ink, its base, and whites that lie at either. */
+function printStack(sheet: JobSheet, entry: PaletteColour, own: Plate, garment: LinearRgb): LinearRgb {
+  const wanted = baseUnder(sheet, entry);
+  const shareOf = (plate: Plate): number => {
+    if (plate === own) return stagedTone(stagesOf(plate), entry.tint);
+    if (plate.role === 'underbase') return stagedTone(stagesOf(plate), wanted);
+    if (!plate.special || !isPredicted(plate)) return 0;
+    const { over } = plate.special;
+    const isAt = ({ id, role }: Plate) =>
+      over === null || over.includes(id) ? id === own.id || (role === 'underbase' && wanted > 0) : false;
+    return sheet.plates.some(isAt) ? 1 : 0;
+  };
+  return sheet.plates.reduce((below, plate) => {
+    const share = shareOf(plate);
+    return share > 0 ? printOver(below, opticsOf(plate.ink), share) : below;
+  }, garment);
+}
+
 /** What the print model says of each palette colour where it is flat: its ink at its tint, over its base, on the garment. */
 export function predictFlat(sheet: JobSheet, entry: PaletteColour): FlatPrint {
   const plate = sheet.plates.find((each) => each.id === entry.plateId);
-  const base = sheet.plates.find((each) => each.role === 'underbase');
-  const { colour } = garmentOf(sheet);
-  const print = plate
-    ? printFlat(
-        colour,
-        base ? { ink: base.ink, strength: stagedTone(stagesOf(base), plate.baseStrength) } : null,
-        plate.ink,
-        stagedTone(stagesOf(plate), entry.tint),
-      )
-    : linearFromRgb8(parseHexColour(colour));
+  const garment = linearFromRgb8(parseHexColour(garmentOf(sheet).colour));
+  const print = plate ? printStack(sheet, entry, plate, garment) : garment;
   const difference = ciede2000(labFromRgb8(parseHexColour(entry.colour)), labFromLinear(print));
   return { print, difference };
 }
@@ -115,4 +131,16 @@ export function offerTint(
       best = { ...found, plate };
   }
   return best;
+}
+
+/** The most that a colour may print off, in CIEDE2000, for the base to be offered in the place of a screen of its own. */
+const GOOD_BASE = 5;
+
+/** How far a white would print from itself if the base alone printed it, which saves a screen; null where that is no choice. */
+export function offerBase(sheet: JobSheet, entry: PaletteColour): { readonly difference: number } | null {
+  const base = sheet.plates.find(({ role }) => role === 'underbase');
+  const plate = sheet.plates.find(({ id }) => id === entry.plateId);
+  if (!base || !plate || plate.role !== 'highlight' || entry.tint < 1) return null;
+  const { difference } = predictFlat(sheet, { ...entry, plateId: base.id, tint: 1 });
+  return difference <= GOOD_BASE ? { difference } : null;
 }

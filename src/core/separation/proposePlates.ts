@@ -95,7 +95,7 @@ function isLeftOut(input: ProposalInput, rgb: Rgb8): boolean {
 type Proposed = Omit<PaletteColour, 'id'>;
 
 function entryOf(rgb: Rgb8, plateId: string | null, tint = 1): Proposed {
-  return { colour: formatHexColour(rgb), plateId, tint, closeness: null, within: null };
+  return { colour: formatHexColour(rgb), plateId, tint, closeness: null, within: null, base: null };
 }
 
 /** Each colour on an ink of its own, or on that of the colour which stands for it: solid, or as a tint that prints nearer. */
@@ -174,8 +174,7 @@ function onNamedInks(input: ProposalInput, inks: readonly InkRequest[]): PlatePr
 
 function withBase(proposed: readonly Proposed[], plates: Plate[]): PlateProposal {
   const palette = proposed.map((entry, k) => ({ id: colourId(k + 1), ...entry }));
-  const base = underbasePlate(plates);
-  const all = base ? [base, ...plates] : plates;
+  const all = plates.some(({ baseStrength }) => baseStrength > 0) ? [underbasePlate(), ...plates] : plates;
   return { palette, plates: all.map((plate, index) => ({ ...plate, number: index + 1 })) };
 }
 
@@ -219,10 +218,8 @@ function draftPlate(
   };
 }
 
-/** The underbase that a set of plates asks for, or null when none wants one. */
-export function underbasePlate(plates: readonly Plate[]): Plate | null {
-  const strengths = plates.map((plate) => plate.baseStrength).filter((strength) => strength > 0);
-  if (strengths.length === 0) return null;
+/** The underbase of a job of flat colours. */
+export function underbasePlate(): Plate {
   return {
     number: 1,
     id: 'base-white',

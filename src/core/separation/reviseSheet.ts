@@ -178,6 +178,7 @@ function carryColours(sheet: JobSheet, revision: Revision, stretch: number) {
       tint: 1,
       closeness: null,
       within: null,
+      base: null,
     };
     next.push(entry);
     const isLeft = dropped !== null && dropped.drop !== 'keep' && colour === dropped.colour;

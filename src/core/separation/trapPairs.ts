@@ -31,6 +31,8 @@ export interface SetPair extends TrapPair {
   readonly mm: number;
   /** How wide the bare garment between them is, in mm; 0: there is none. */
   readonly gapMm: number;
+  /** Whether the one that prints first goes on under the other. */
+  readonly isOver: boolean;
   /** Whether anything of it was set by hand. */
   readonly isSet: boolean;
   /** The plate that would grow if nothing were. */
@@ -43,14 +45,35 @@ export function setPairs(sheet: Fitted): SetPair[] {
     const setting = pairSetting(sheet, pair.source, pair.target);
     const mm = setting?.mm ?? sheet.fit.trapMm;
     const modelSource = pair.source;
-    if (!setting) return { ...pair, mm, gapMm: 0, isSet: false, modelSource };
+    if (!setting) return { ...pair, mm, gapMm: 0, isOver: false, isSet: false, modelSource };
     const { grows } = setting;
     const gapMm = gapPairs(sheet).find(({ plateIds }) => plateIds === setting.plateIds)?.mm ?? 0;
-    if (grows === 'none' || grows === 'gap') return { ...pair, mm: 0, gapMm, isSet: true, modelSource };
-    const isTurned = typeof grows === 'object' && grows.plateId !== pair.source;
+    const met = { mm: 0, gapMm, isSet: true, modelSource };
+    if (grows === 'none' || grows === 'gap') return { ...pair, ...met, isOver: false };
+    const first = sheet.plates.find(({ id }) => id === pair.source || id === pair.target)!;
+    const wanted = grows === 'over' ? first.id : typeof grows === 'object' ? grows.plateId : pair.source;
+    const isTurned = wanted !== pair.source;
     const turned = { source: pair.target, target: pair.source, seen: pair.otherwise, otherwise: pair.seen };
-    return { ...(isTurned ? turned : pair), mm, gapMm: 0, isSet: true, modelSource };
+    const made = isTurned ? turned : pair;
+    return grows === 'over'
+      ? { ...made, ...met, isOver: true }
+      : { ...made, mm, gapMm: 0, isOver: false, isSet: true, modelSource };
   });
+}
+
+/** Pairs of which one colour goes on under the other, and how far it stays inside of where both end: the pair's width, else the press's tolerance, in mm. */
+export function overPairs(sheet: Fitted & Pick<JobSheet, 'press'>) {
+  return setPairs(sheet).flatMap(({ source, target, isOver }) =>
+    isOver
+      ? [
+          {
+            under: source,
+            over: target,
+            mm: pairSetting(sheet, source, target)?.mm ?? sheet.press.toleranceMm,
+          },
+        ]
+      : [],
+  );
 }
 
 /** Whether a plate takes part in traps: bases lie under all, and highlights on top are drawn back instead. */
@@ -96,9 +119,10 @@ function seenIn(sheet: Printed, place: Plate, first: Plate, later: Plate): numbe
 }
 
 /** What a plate's colour lies on: the garment, under the base that it wants. */
-function backingOf(sheet: Printed, { baseStrength }: Plate): LinearRgb {
+function backingOf(sheet: Printed, plate: Plate): LinearRgb {
   const base = sheet.plates.find(({ role }) => role === 'underbase');
   const { colour } = garmentOf(sheet);
+  const baseStrength = plate.baseStrength;
   if (!base || baseStrength === 0) return linearFromRgb8(parseHexColour(colour));
   return printFlat(colour, null, base.ink, stagedTone(stagesOf(base), baseStrength));
 }

@@ -183,6 +183,10 @@ function describePalette(before: JobSheet, after: JobSheet): string {
     const closeness = (entry: PaletteColour) => trimNumber(entry.closeness ?? layerOf(after).purity, 1);
     return step(`closeness of ${is.colour}`, closeness(was), closeness(is));
   }
+  if (was.base !== is.base) {
+    const word = (base: number | null) => (base === null ? 'as its ink' : percent(base));
+    return step(`base under ${is.colour}`, word(was.base), word(is.base));
+  }
   return 'colours and their inks';
 }
 
@@ -228,6 +232,9 @@ function describeFit(before: JobSheet, after: JobSheet): string {
   }
   for (const [what, key] of FIT_LENGTHS)
     if (was[key] !== is[key]) return step(what, mm(was[key]), mm(is[key]));
+  if (!same(was.lightBase, is.lightBase)) {
+    return is.lightBase ? 'base by lightness' : 'base by what the inks want';
+  }
   const differs = (of: typeof was, from: typeof is) =>
     from.pairs.find((pair) => !of.pairs.some((each) => same(each, pair)));
   const pair = differs(was, is) ?? differs(is, was);
@@ -244,6 +251,7 @@ const FIT_LENGTHS = [
   ['base under dark inks', 'underDarkMm'],
   ['base kept under strokes', 'keepMm'],
   ['gaps closed', 'closeGapsMm'],
+  ['lines at least', 'thickenMm'],
 ] as const;
 
 function describeFilm(before: JobSheet['film'], after: JobSheet['film']): string {

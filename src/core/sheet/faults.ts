@@ -102,7 +102,7 @@ function layerFaults(sheet: JobSheet): SheetFault[] {
     ) {
       faults.push({ path: [...path, 'kept'], message: 'keeps one colour twice' });
     }
-    for (const key of ['spreadMm', 'trapMm'] as const) {
+    for (const key of ['spreadMm', 'trapMm', 'thickenMm'] as const) {
       if (layer.kind === 'full-tone' && sheet.fit[key] > 0) {
         faults.push({ path: ['fit', key], message: 'must be 0 where plates are tones' });
       }
@@ -160,13 +160,8 @@ function sourceFaults({ layers, plates }: JobSheet, index: number): SheetFault[]
         ? []
         : [{ path, message: 'prints tones of a layer that is flat colours' }];
     }
-    if (role === 'underbase') {
-      return [
-        {
-          path,
-          message: 'prints colours of the artwork through an underbase, which is made of the other plates',
-        },
-      ];
+    if (role === 'underbase' && layer.kind === 'full-tone') {
+      return [{ path, message: 'prints flat colours through an underbase, which has tones of its own' }];
     }
     const colours = layer.kind === 'flat' ? layer.colours : layer.kept.filter(({ as }) => as === 'ink');
     const unknown = source.colours.find(({ colourId }) => !colours.some(({ id }) => id === colourId));

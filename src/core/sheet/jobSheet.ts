@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { toneStageSchema } from '../stages';
+import { curveSchema, toneStageSchema } from '../stages';
 import { KerameusError } from '../units';
 import { upgradeJobSheet } from './upgradeJobSheet';
 import { faultsOf } from './faults';
@@ -113,6 +113,14 @@ export const jobGarmentSchema = garmentSchema.extend({
 
 const lengthMm = z.number().min(0);
 
+/** An underbase by the lightness of what prints on it. */
+export const lightBaseSchema = z.strictObject({
+  /** CIELAB lightness of the artwork's colour, 0..1, and how much base lies under it. */
+  curve: curveSchema.shape.points,
+  /** `alone`: nothing else counts; `least`: no less than the inks want. */
+  over: z.enum(['alone', 'least']),
+});
+
 export const marksSchema = z.strictObject({
   /** Registration marks. */
   register: z.boolean(),
@@ -169,6 +177,10 @@ export const jobSheetSchema = z
       guardMm: lengthMm.max(LIMITS.maxGuardMm).default(0),
       underDarkMm: lengthMm.max(LIMITS.maxChokeMm),
       keepMm: lengthMm.max(LIMITS.maxChokeMm),
+      /** Lines of colours that are thinner grow to this width into bare garment; 0: they stay as they are. */
+      thickenMm: lengthMm.max(LIMITS.maxChokeMm).default(0),
+      /** Set: the underbase follows the lightness of the artwork's colours. */
+      lightBase: lightBaseSchema.nullable().default(null),
       /** Gaps of a drawing narrower than this are closed; 0: none are. */
       closeGapsMm: lengthMm.max(LIMITS.maxGapMm),
     }),

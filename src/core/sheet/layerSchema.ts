@@ -42,6 +42,8 @@ export const flatColourSchema = z.strictObject({
   closeness: z.number().min(0.5).max(40).nullable(),
   /** Set where a colour counts only inside an outline: there it takes the place of the same colour everywhere else. */
   within: outlineSchema.nullable(),
+  /** How much underbase lies under it, 0..1; null: what its ink wants. */
+  base: share.nullable().default(null),
 });
 
 /**

@@ -93,6 +93,8 @@ export const DEFAULT_FIT: JobSheet['fit'] = {
   guardMm: 0,
   underDarkMm: 0.15,
   keepMm: 0.2,
+  thickenMm: 0,
+  lightBase: null,
   closeGapsMm: 0,
 };
 

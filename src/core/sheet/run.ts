@@ -71,18 +71,38 @@ function withTextureOn(sheet: JobSheet, known: ReadonlySet<string>): JobSheet {
   return { ...sheet, texture: { ...texture, spared: texture.spared.filter((id) => known.has(id)) } };
 }
 
-/** Whether a special plate prints before the inks. Common practice, no source. */
-const SPECIAL_PLACES: Readonly<Record<SpecialKind, 'first' | 'last'>> = {
+type SpecialPlace = 'first' | 'on base' | 'wet' | 'last';
+
+/** Where a special plate prints: before the inks, on the flashed base, on wet inks, or behind a flash after all. Common practice, no source. */
+const SPECIAL_PLACES: Readonly<Record<SpecialKind, SpecialPlace>> = {
   discharge: 'first',
   blocker: 'first',
+  hit: 'on base',
+  thin: 'wet',
   clear: 'last',
   puff: 'last',
   adhesive: 'last',
 };
 
-/** What prints below the inks is flashed before them; what prints on top of them comes behind a flash. */
-function withSpecial(run: readonly Station[], screen: Station, place: 'first' | 'last'): Station[] {
+/** What prints below the inks is flashed before them; what prints on top of them comes behind a flash, unless it is laid on wet ink. */
+function withSpecial(
+  run: readonly Station[],
+  screen: Station,
+  place: SpecialPlace,
+  { plates }: Pick<JobSheet, 'plates'>,
+): Station[] {
   if (place === 'first') return [screen, { kind: 'flash' }, ...run];
+  const isOf = (role: Plate['role'], station: Station) =>
+    station.kind === 'screen' && plates.some(({ id, role: own }) => id === station.plateId && own === role);
+  if (place === 'on base') {
+    const base = run.findIndex((station) => isOf('underbase', station));
+    const at = base < 0 ? 0 : base + (run[base + 1]?.kind === 'flash' ? 2 : 1);
+    return [...run.slice(0, at), screen, { kind: 'flash' }, ...run.slice(at)];
+  }
+  if (place === 'wet') {
+    const at = run.findLastIndex((station) => isOf('colour', station)) + 1;
+    return [...run.slice(0, at), screen, ...run.slice(at)];
+  }
   const isFlashed = run.at(-1)?.kind === 'flash' || run.length === 0;
   return [...run, ...(isFlashed ? [] : [{ kind: 'flash' as const }]), screen];
 }
@@ -103,7 +123,7 @@ export function alignRun(given: JobSheet): JobSheet {
     );
     for (const plate of added) {
       const screen: Station = { kind: 'screen', plateId: plate.id };
-      if (plate.special) run = withSpecial(run, screen, SPECIAL_PLACES[plate.special.kind]);
+      if (plate.special) run = withSpecial(run, screen, SPECIAL_PLACES[plate.special.kind], sheet);
       else if (plate.role === 'underbase') run = [screen, { kind: 'flash' }, ...run];
       else if (plate.role === 'highlight') run = [...run, screen];
       else {

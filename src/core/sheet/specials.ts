@@ -2,7 +2,7 @@ import { KerameusError } from '../units';
 import { freeNumber } from './freeNumber';
 import { alignRun } from './run';
 import type { JobSheet, Plate } from './jobSheet';
-import { DEFAULT_SCREEN } from './presets';
+import { BASE_WHITE, DEFAULT_SCREEN } from './presets';
 import type { Special } from './specialSchema';
 import { LIMITS, type SpecialKind } from './vocabulary';
 
@@ -14,6 +14,8 @@ export function isInk({ role }: Pick<Plate, 'role'>): boolean {
 export const SPECIAL_NAMES: Readonly<Record<SpecialKind, string>> = {
   discharge: 'Discharge base',
   blocker: 'Dye blocker',
+  hit: 'Second white',
+  thin: 'Thin white',
   clear: 'Clear',
   puff: 'Puff',
   adhesive: 'Foil adhesive',
@@ -21,14 +23,20 @@ export const SPECIAL_NAMES: Readonly<Record<SpecialKind, string>> = {
 
 /** How a special plate starts: how far it reaches, on which mesh, and what it is drawn as. Common practice, no source. */
 export const SPECIAL_DEFAULTS: Readonly<
-  Record<SpecialKind, { readonly growMm: number; readonly mesh: number; readonly colour: string }>
+  Record<
+    SpecialKind,
+    { readonly growMm: number; readonly mesh: number; readonly colour: string; readonly opacity: number }
+  >
 > = {
   // What bleaches the garment must not be seen beside the inks; what holds back its dye must not either, and lies below the base.
-  discharge: { growMm: -0.1, mesh: 140, colour: '#d9cfae' },
-  blocker: { growMm: 0, mesh: 110, colour: '#8d9194' },
-  clear: { growMm: 0.2, mesh: 110, colour: '#dfe8ec' },
-  puff: { growMm: -0.2, mesh: 86, colour: '#efe9dc' },
-  adhesive: { growMm: 0, mesh: 86, colour: '#c9b58a' },
+  discharge: { growMm: -0.1, mesh: 140, colour: '#d9cfae', opacity: 0 },
+  blocker: { growMm: 0, mesh: 110, colour: '#8d9194', opacity: 0 },
+  // White once more hides what the first layer lets through; a thin one is dried by nothing and veils what is under it.
+  hit: { growMm: -0.1, mesh: 140, colour: BASE_WHITE.colour, opacity: BASE_WHITE.opacity },
+  thin: { growMm: 0, mesh: 305, colour: BASE_WHITE.colour, opacity: 0.02 },
+  clear: { growMm: 0.2, mesh: 110, colour: '#dfe8ec', opacity: 0 },
+  puff: { growMm: -0.2, mesh: 86, colour: '#efe9dc', opacity: 0 },
+  adhesive: { growMm: 0, mesh: 86, colour: '#c9b58a', opacity: 0 },
 };
 
 /**
@@ -50,7 +58,8 @@ export function addSpecial(sheet: JobSheet, kind: SpecialKind): JobSheet {
       remedy: 'Separate the artwork by flat colours.',
     });
   }
-  const { growMm, mesh, colour } = SPECIAL_DEFAULTS[kind];
+  const { growMm, mesh, colour, opacity } = SPECIAL_DEFAULTS[kind];
+  const base = sheet.plates.find(({ role }) => role === 'underbase');
   const free = (wanted: string, taken: readonly string[], joint: string): string => {
     for (let k = 1; ; k++) {
       const each = k === 1 ? wanted : `${wanted}${joint}${k}`;
@@ -65,7 +74,8 @@ export function addSpecial(sheet: JobSheet, kind: SpecialKind): JobSheet {
     ),
     number: freeNumber(sheet.plates),
     role: 'special',
-    special: { kind, over: null, growMm },
+    // Of white once more it is the base's shape that counts.
+    special: { kind, over: kind === 'hit' && base ? [base.id] : null, growMm },
     ink: {
       name: free(
         SPECIAL_NAMES[kind],
@@ -73,7 +83,7 @@ export function addSpecial(sheet: JobSheet, kind: SpecialKind): JobSheet {
         ' ',
       ),
       colour,
-      opacity: 0,
+      opacity,
     },
     baseStrength: 0,
     withMarks: true,

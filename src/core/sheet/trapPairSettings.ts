@@ -2,7 +2,8 @@ import type { JobSheet } from './jobSheet';
 import type { TrapPairSetting } from './trapPairSchema';
 
 /** What stays of a pair that is set to nothing of its own. */
-const isPlain = ({ grows, mm }: TrapPairSetting) => grows === 'model' && mm === null;
+const isPlain = ({ grows, mm, clearMm }: TrapPairSetting) =>
+  grows === 'model' && mm === null && clearMm === 0;
 
 const isOf = ({ plateIds }: TrapPairSetting, one: string, other: string) =>
   plateIds.includes(one) && plateIds.includes(other);
@@ -10,10 +11,10 @@ const isOf = ({ plateIds }: TrapPairSetting, one: string, other: string) =>
 /** A gap that is kept clear between shapes, unless it says how wide: 0.02 in. Common practice, no source. */
 const USUAL_GAP_MM = 0.508;
 
-/** Pairs of plates with bare garment between them, and how wide that is, in mm. */
+/** Pairs of plates with bare garment between them, how wide that is, and below which width parts beside it are left clear, in mm. */
 export function gapPairs({ fit }: Pick<JobSheet, 'fit'>) {
-  return fit.pairs.flatMap(({ plateIds, grows, mm }) =>
-    grows === 'gap' && mm !== 0 ? [{ plateIds, mm: mm ?? USUAL_GAP_MM }] : [],
+  return fit.pairs.flatMap(({ plateIds, grows, mm, clearMm }) =>
+    grows === 'gap' && mm !== 0 ? [{ plateIds, mm: mm ?? USUAL_GAP_MM, clearMm }] : [],
   );
 }
 

@@ -4,6 +4,7 @@ import { version9 } from '../../../tests/olderSheet';
 import { withOtherGarment } from './garments';
 import { flatLayer, paletteOf } from './layers';
 import { parseJobSheet } from './jobSheet';
+import { SHEET_VERSION } from './vocabulary';
 
 const sheet = testSheet();
 const withoutIds = {
@@ -46,7 +47,7 @@ test.each<[string, object, RegExp]>([
     { layers: [{ ...flat, colours: flat.colours.map((entry) => ({ ...entry, id: 'c1' })) }] },
     /two colours of one id/,
   ],
-  ['a version to come', { version: 12 }, /version/],
+  ['a version to come', { version: SHEET_VERSION + 1 }, /version/],
   [
     'a stage that nobody knows',
     { plates: sheet.plates.map((plate) => ({ ...plate, stages: [{ kind: 'sparkle' }] })) },
@@ -124,13 +125,13 @@ test.each<[string, object, RegExp]>([
   ['a colour that is not there', sourced(printing('c9')), /names the colour "c9"/],
   ['a colour on two plates', sourced(printing('c2')), /"c2", which another plate prints already/],
   [
-    'colours on an underbase',
+    'an underbase that prints a colour of another plate',
     {
       plates: sheet.plates.map((each) =>
         each.role === 'underbase' ? { ...each, sources: [printing('c1')] } : each,
       ),
     },
-    /through an underbase/,
+    /"c1", which another plate prints already/,
   ],
 ])('a sheet with %s is refused in words', (_what, part, words) => {
   expect(() => parseJobSheet({ ...sheet, ...part })).toThrow(words);

@@ -172,6 +172,27 @@ function fromVersion10(sheet: Json): Json {
   return { texture: null, limits: DEFAULT_LIMITS, ...sheet, version: 11, plates, fit };
 }
 
+/** Version 11 knew no strength of base by colour, nothing that thickens lines and no parts beside gaps that are left clear. */
+function fromVersion11(sheet: Json): Json {
+  const withBase = (colour: unknown): unknown => (isObject(colour) ? { base: null, ...colour } : colour);
+  const layers = (Array.isArray(sheet.layers) ? sheet.layers : []).map((layer: unknown): unknown => {
+    if (!isObject(layer)) return layer;
+    const field = layer.kind === 'flat' ? 'colours' : 'kept';
+    return Array.isArray(layer[field]) ? { ...layer, [field]: layer[field].map(withBase) } : layer;
+  });
+  const fit = isObject(sheet.fit)
+    ? {
+        thickenMm: 0,
+        lightBase: null,
+        ...sheet.fit,
+        pairs: (Array.isArray(sheet.fit.pairs) ? sheet.fit.pairs : []).map((pair: unknown): unknown =>
+          isObject(pair) ? { clearMm: 0, ...pair } : pair,
+        ),
+      }
+    : sheet.fit;
+  return { ...sheet, version: 12, layers, fit };
+}
+
 const UPGRADES: readonly ((sheet: Json) => Json)[] = [
   fromVersion1,
   fromVersion2,
@@ -183,6 +204,7 @@ const UPGRADES: readonly ((sheet: Json) => Json)[] = [
   fromVersion8,
   fromVersion9,
   fromVersion10,
+  fromVersion11,
 ];
 
 /** A job sheet of an older version as one of the newest; anything else comes back as it is. */

@@ -1,6 +1,6 @@
 /* What a job sheet can say, apart from its schema: whoever only works with sheets need not load the checking of them. */
 
-export const SHEET_VERSION = 11;
+export const SHEET_VERSION = 12;
 
 /** Limits that hold wherever a job comes from. */
 export const LIMITS = {
@@ -40,11 +40,11 @@ export const METHODS = ['spot', 'simulated'] as const;
 /** What prints tones: dots on a grid that grow, dots of one size that become more, or nothing but solids. */
 export const SCREENINGS = ['grid', 'dispersed', 'solid'] as const;
 
-/** Worn textures of the application's own, by what wears: along cracks, in patches, in specks, in streaks, along threads, in lines, in dots, from the edges of the print. */
-/** What is printed under or over the inks and is no ink of the artwork. */
-export const SPECIALS = ['discharge', 'blocker', 'clear', 'puff', 'adhesive'] as const;
+/** What is printed under or over the inks and is no ink of the artwork: `hit` is white once more on the base, `thin` white between wet colours. */
+export const SPECIALS = ['discharge', 'blocker', 'hit', 'thin', 'clear', 'puff', 'adhesive'] as const;
 export type SpecialKind = (typeof SPECIALS)[number];
 
+/** Worn textures of the application's own, by what wears: along cracks, in patches, in specks, in streaks, along threads, in lines, in dots, from the edges of the print. */
 export const TEXTURES = [
   'cracked',
   'washed',

@@ -4,10 +4,13 @@ import { Pipette, X } from 'lucide-react';
 import { memo, useCallback, useLayoutEffect, useRef } from 'react';
 import {
   assignColour,
+  baseUnder,
   colourOf,
+  offerBase,
   offerTint,
   predictFlat,
   removeColour,
+  setBaseUnder,
   setCloseness,
   setTint,
 } from '@/core/separation';
@@ -77,6 +80,8 @@ export function ColoursSection() {
               garment={garmentOf(sheet).colour}
               purity={layerOf(sheet).purity}
               off={predictFlat(sheet, entry).difference}
+              white={offerBase(sheet, entry)?.difference ?? null}
+              base={isInkOf(sheet, entry) ? baseUnder(sheet, entry) : null}
               offer={entry.plateId !== null && entry.plateId === selected ? tintOffer(sheet, entry) : null}
               shares={sharesPlate(sheet, entry)}
               chosen={entry.plateId !== null && entry.plateId === selected}
@@ -94,12 +99,23 @@ export function ColoursSection() {
   );
 }
 
+const isInkOf = (sheet: JobSheet, { plateId }: PaletteColour) =>
+  sheet.plates.some((plate) => plate.id === plateId && isInk(plate));
+
+/** The sheet with a colour that the base prints itself. */
+function printedByBase(sheet: JobSheet, id: string): JobSheet {
+  const base = sheet.plates.find(({ role }) => role === 'underbase');
+  return base ? setTint(assignColour(sheet, id, base.id), id, 1) : sheet;
+}
+
 function inkOptions(sheet: JobSheet, id: string): ChoiceOption[] {
   const entry = colourOf(sheet, id);
   const inks = sheet.plates.filter(isInk);
   const alone = paletteOf(sheet).filter((each) => each.plateId === entry.plateId).length === 1;
+  const bases = sheet.plates.filter(({ role }) => role === 'underbase');
   return [
     ...inks.map((plate) => ({ value: plate.id, label: plate.ink.name, colour: plate.ink.colour })),
+    ...bases.map(({ id: value, ink }) => ({ value, label: `${ink.name} alone`, colour: ink.colour })),
     garmentOption(garmentOf(sheet).colour),
     ...(entry.plateId === null || !alone ? [{ value: OWN, label: 'an ink of its own' }] : []),
   ];
@@ -149,6 +165,10 @@ interface RowProps {
   readonly purity: number;
   /** CIEDE2000 between the colour and how it prints. */
   readonly off: number;
+  /** How far from itself the base alone would print it, where that saves a screen. */
+  readonly white: number | null;
+  /** How much base lies under it; null where no ink prints it. */
+  readonly base: number | null;
   /** A tint of another ink that would print it. */
   readonly offer: TintOffer | null;
   /** Whether its ink prints other colours too, so that a tint tells them apart. */
@@ -162,7 +182,7 @@ interface RowProps {
 
 /** One colour of the artwork, and the ink that prints it. */
 const ColourRow = memo(function ColourRow(props: RowProps) {
-  const { entry, area, ink, garment, purity, off, offer, shares, chosen } = props;
+  const { entry, area, ink, garment, purity, off, offer, white, base, shares, chosen } = props;
   const { optionsOf, select, change } = props;
   const joined = ink !== null && entry.tint === 1 && ink.colour !== entry.colour && shares;
   const { plateId } = entry;
@@ -239,10 +259,47 @@ const ColourRow = memo(function ColourRow(props: RowProps) {
           </button>
         </p>
       )}
+      {white !== null && (
+        <p className="caption flex items-center gap-2 pl-6">
+          <span className="flex-1">the base alone prints it within {white.toFixed(1)}: one screen less</span>
+          <button
+            type="button"
+            className="h-6 text-clay-deep underline"
+            onClick={() => change((sheet) => printedByBase(sheet, entry.id))}
+          >
+            print with the base
+          </button>
+        </p>
+      )}
+      {chosen && base !== null && <ColourBase entry={entry} base={base} change={change} />}
       {chosen && <ColourRange entry={entry} purity={purity} change={change} />}
     </li>
   );
 });
+
+/** How much underbase lies under a colour, whatever its ink wants under others. */
+function ColourBase({ entry, base, change }: Pick<RowProps, 'entry' | 'change'> & { readonly base: number }) {
+  return (
+    <div className="flex items-end gap-2">
+      <div className="min-w-0 flex-1">
+        <SheetSlider
+          label="base under it"
+          value={base}
+          apply={(sheet, value) => setBaseUnder(sheet, entry.id, value)}
+        />
+      </div>
+      {entry.base !== null && (
+        <button
+          type="button"
+          className="caption h-6 underline"
+          onClick={() => change((sheet) => setBaseUnder(sheet, entry.id, null))}
+        >
+          as its ink
+        </button>
+      )}
+    </div>
+  );
+}
 
 /** How near a pixel must come to a colour to belong to it; and taking the colour out. */
 function ColourRange({ entry, purity, change }: Pick<RowProps, 'entry' | 'purity' | 'change'>) {

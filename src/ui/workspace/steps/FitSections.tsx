@@ -1,6 +1,6 @@
 'use client';
 
-import { NARROW_GAP_MM, adviseBase, changePlate } from '@/core/separation';
+import { NARROW_GAP_MM, adviseBase, changePlate, setLightBase } from '@/core/separation';
 import {
   type JobSheet,
   LIMITS,
@@ -12,9 +12,12 @@ import {
   isInk,
 } from '@/core/sheet';
 import { formatLength, mmToPx, trimNumber } from '@/core/units';
+import { PLAIN_CURVE } from '@/core/stages';
 import { Choice, Swatch } from '../../controls/Choice';
+import { SwitchSetting } from '../../controls/Setting';
 import { SheetLength, SheetSlider } from '../desk/SheetFields';
 import { type DeskState, useDesk, useSheet } from '../desk/desk';
+import { CurveEditor, percent } from './CurveEditor';
 import { FitSection } from './FitSection';
 
 const OWN = 'own';
@@ -133,11 +136,53 @@ export function StrengthSection() {
           </li>
         ))}
       </ul>
+      <LightBase />
     </>
   );
 }
 
-type FitKey = 'trapMm' | 'spreadMm' | 'guardMm' | 'highlightChokeMm' | 'closeGapsMm';
+const PLAIN_LIGHT: NonNullable<JobSheet['fit']['lightBase']> = { curve: PLAIN_CURVE, over: 'alone' };
+
+/** Base by the lightness of the artwork's colours: light ones get much of it, dark ones little. */
+function LightBase() {
+  const sheet = useSheet();
+  const change = useDesk((desk) => desk.change);
+  const { lightBase } = sheet.fit;
+  return (
+    <>
+      <SwitchSetting
+        name="By the artwork’s lightness"
+        on={lightBase !== null}
+        onChange={(on) => change((now) => setLightBase(now, on ? PLAIN_LIGHT : null))}
+      />
+      {lightBase && (
+        <>
+          <CurveEditor
+            settled={lightBase.curve}
+            apply={(now, curve) => setLightBase(now, { ...(now.fit.lightBase ?? PLAIN_LIGHT), curve })}
+            label="Base: across the lightness of the artwork’s colour, upwards how much base lies under it"
+            colour="#8a8984"
+            words={['lightness', 'base']}
+            describe={(through) => `lightness 50 gets ${percent(through(0.5))} %`}
+            plain="as much base as the colour is light"
+          />
+          <SwitchSetting
+            name="No less than each ink wants"
+            on={lightBase.over === 'least'}
+            onChange={(on) =>
+              change((now) => setLightBase(now, { ...lightBase, over: on ? 'least' : 'alone' }))
+            }
+          />
+          <p className="caption">
+            Less than 100 % prints as dots of base. Colours whose base is set in the Plates step keep it.
+          </p>
+        </>
+      )}
+    </>
+  );
+}
+
+type FitKey = 'thickenMm' | 'trapMm' | 'spreadMm' | 'guardMm' | 'highlightChokeMm' | 'closeGapsMm';
 
 /** One length of fit. @param idle what is said of it while it is 0. */
 function FitLength(props: {
@@ -175,6 +220,11 @@ export function FitColoursSection() {
             idle="colours that touch meet: a screen that lies off opens a gap"
           />
           <FitLength name="spreadMm" label="Spread" idle="over the base, into bare garment" />
+          <FitLength
+            name="thickenMm"
+            label="Lines at least"
+            idle="thinner lines and dots grow to this width, into bare garment"
+          />
         </>
       )}
       {!toned && spreadMm + trapMm + pairs.length > 0 && (

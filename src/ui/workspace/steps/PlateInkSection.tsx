@@ -1,6 +1,6 @@
 'use client';
 
-import { changePlate, mergePlates, nearestInks } from '@/core/separation';
+import { changePlate, mergePlates, nearestInks, splitTints, tintsOf } from '@/core/separation';
 import { type JobSheet, type Plate, isInk, isSimulated } from '@/core/sheet';
 import { Choice } from '../../controls/Choice';
 import { ColourField } from '../../controls/ColourField';
@@ -33,6 +33,7 @@ function PlateInk({ plate }: { readonly plate: Plate }) {
     changePlate(now, plate.id, { ink: { ...plate.ink, ...ink } });
   const changeInk = (ink: Partial<Plate['ink']>) => change((now) => withInk(now, ink));
   const picked = useDraft(plate.ink.colour, (now, colour) => withInk(now, { colour }));
+  const { tints, solids } = tintsOf(sheet, plate.id);
   const others = sheet.plates.filter((each) => isInk(each) && each.id !== plate.id);
   return (
     <>
@@ -85,6 +86,19 @@ function PlateInk({ plate }: { readonly plate: Plate }) {
         }
         onChange={(text) => change((now) => changePlate(now, plate.id, { mesh: Number(text) }))}
       />
+      {tints.length > 0 && solids.length > 0 && (
+        <p className="py-1">
+          <button
+            type="button"
+            className="plain-button"
+            title="Dots want a finer mesh than solids"
+            onClick={() => change((now) => splitTints(now, plate.id))}
+          >
+            Its {tints.length === 1 ? 'tint' : 'tints'} on a screen of {tints.length === 1 ? 'its' : 'their'}{' '}
+            own
+          </button>
+        </p>
+      )}
       {isInk(plate) && others.length > 0 && !isSimulated(sheet) && (
         <div className="flex items-center justify-between gap-3 py-1">
           <span>Merge into</span>

@@ -215,8 +215,9 @@ function Overlay({ taskId, revision }: Pick<Props, 'taskId' | 'revision'>) {
           >
             {picture(before, factor > 1)}
             <div className="absolute inset-0 bg-slip" style={{ clipPath: `inset(0 0 0 ${at * 100}%)` }} />
+            {/* The drawing has hard edges: whole, its picture made smaller looks as it will print. */}
             {picture(
-              revision.cleaning ? drawing : after,
+              revision.cleaning && factor > 1 ? drawing : after,
               factor > 1 && !revision.cleaning,
               `inset(0 0 0 ${at * 100}%)`,
             )}

@@ -35,8 +35,8 @@ export function SpecialSection() {
   return (
     <>
       <p className="caption">
-        They have screens, films and places in the run like all plates. The predicted print leaves them out:
-        what they do to ink and cloth is not known to it.
+        They have screens, films and places in the run like all plates. The predicted print shows the whites,
+        and leaves the others out: what they do to ink and cloth is not known to it.
       </p>
       <ul>
         {specials.map((plate) => (
@@ -74,6 +74,8 @@ export function SpecialSection() {
 const WHERE: Readonly<Record<Special['kind'], string>> = {
   discharge: 'below everything: takes the colour out of the garment',
   blocker: 'below everything: holds back the dye of polyester',
+  hit: 'on the flashed base: white once more, below chosen colours',
+  thin: 'on wet ink: veils what is under it',
   clear: 'on top: gloss, or a seal',
   puff: 'on top: rises in the dryer',
   adhesive: 'on top: holds the foil',

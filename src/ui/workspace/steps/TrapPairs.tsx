@@ -58,7 +58,11 @@ export function TrapPairs() {
   );
 }
 
-type Way = 'model' | 'none' | 'gap' | `grows ${string}`;
+/** Whether a width means something else than before. */
+const isOther = (chosen: string, grows: TrapPairSetting['grows'] | undefined) =>
+  (['gap', 'over'] as const).some((each) => (chosen === each) !== (grows === each));
+
+type Way = 'model' | 'none' | 'gap' | 'over' | `grows ${string}`;
 
 function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobSheet }) {
   const change = useDesk((desk) => desk.change);
@@ -77,13 +81,21 @@ function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobShee
         plateIds: [first.id, later.id],
         grows: own?.grows ?? 'model',
         mm: own?.mm ?? null,
+        clearMm: own?.clearMm ?? 0,
         ...setting,
       }),
     );
   const growsOf = (chosen: string): TrapPairSetting['grows'] =>
-    chosen === 'model' || chosen === 'none' || chosen === 'gap'
+    chosen === 'model' || chosen === 'none' || chosen === 'gap' || chosen === 'over'
       ? chosen
       : { plateId: chosen.slice('grows '.length) };
+  const overMm = own?.mm ?? sheet.press.toleranceMm;
+  const [label, shownMm] =
+    own?.grows === 'gap'
+      ? ['Width of this gap', pair.gapMm]
+      : own?.grows === 'over'
+        ? ['It stays inside by', overMm]
+        : ['Width of this trap', pair.mm];
   return (
     <li className="py-1.5">
       <div className="flex items-center gap-1.5">
@@ -105,12 +117,14 @@ function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobShee
             { value: `grows ${later.id}`, label: `${later.ink.name} into ${first.ink.name}` },
             // Without a trap of the job they do so anyway.
             ...(sheet.fit.trapMm > 0 || way === 'none' ? [{ value: 'none', label: 'they meet' }] : []),
+            { value: 'over', label: `${later.ink.name} over ${first.ink.name}, which goes on below` },
             { value: 'gap', label: 'garment between them' },
           ]}
           onChange={(chosen) =>
             set({
               grows: growsOf(chosen),
-              ...(chosen === 'model' || (chosen === 'gap') !== (own?.grows === 'gap') ? { mm: null } : {}),
+              ...(chosen === 'model' || isOther(chosen, own?.grows) ? { mm: null } : {}),
+              ...(chosen === 'gap' ? {} : { clearMm: 0 }),
             })
           }
         />
@@ -120,18 +134,31 @@ function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobShee
           ? `${grower.ink.name} runs ${formatLength(pair.mm, 'mm')} into ${other.ink.name}: ${
               pair.seen >= SEEN ? `it shows, ${trimNumber(pair.seen, 0)} apart` : 'it is hardly seen'
             }${pair.otherwise > pair.seen ? '' : `; the other way ${trimNumber(pair.otherwise, 0)}`}`
-          : pair.gapMm > 0
-            ? `${formatLength(pair.gapMm, 'mm')} of ${garmentOf(sheet).name} stay open between them`
-            : 'they meet: a screen that lies off opens a gap'}
+          : pair.isOver
+            ? `${first.ink.name} goes on below all of ${later.ink.name} but its outermost ${formatLength(overMm, 'mm')}, which then prints ${trimNumber(pair.seen, 1)} from ${later.ink.name} alone`
+            : pair.gapMm > 0
+              ? `${formatLength(pair.gapMm, 'mm')} of ${garmentOf(sheet).name} stay open between them`
+              : 'they meet: a screen that lies off opens a gap'}
       </p>
       {own && own.grows !== 'none' && (
         <LengthField
-          label={own.grows === 'gap' ? 'Width of this gap' : 'Width of this trap'}
-          valueMm={own.grows === 'gap' ? pair.gapMm : pair.mm}
+          label={label}
+          valueMm={shownMm}
           unit="mm"
           minMm={0}
           maxMm={own.grows === 'gap' ? LIMITS.maxOutlineMm : LIMITS.maxChokeMm}
           onChange={(mm) => set({ mm })}
+        />
+      )}
+      {own?.grows === 'gap' && (
+        <LengthField
+          label="Left clear below"
+          valueMm={own.clearMm}
+          unit="mm"
+          minMm={0}
+          maxMm={LIMITS.maxOutlineMm}
+          hint="parts of either colour beside the gap that are narrower, such as counters"
+          onChange={(clearMm) => set({ clearMm })}
         />
       )}
     </li>
