@@ -1,6 +1,6 @@
 import { labFromRgb8, parseHexColour } from '../colour';
 import { type JobSheet, type PaletteColour, type Plate, paletteOf } from '../sheet';
-import { monotoneCurve } from '../tone';
+import { CURVE } from '../stages';
 
 type Based = Pick<JobSheet, 'fit' | 'plates'>;
 
@@ -24,7 +24,7 @@ export function baseUnder(
 /** What a curve of lightness asks for under a colour, 0..1. */
 function baseByLightness({ curve }: NonNullable<JobSheet['fit']['lightBase']>, colour: string) {
   const lightness = Math.min(1, Math.max(0, labFromRgb8(parseHexColour(colour))[0] / 100));
-  return Math.min(1, Math.max(0, monotoneCurve(curve)(lightness)));
+  return Math.min(1, Math.max(0, CURVE.toneOf({ kind: 'curve', points: curve })(lightness)));
 }
 
 /** The strongest base that any of a plate's colours wants; of a plate without flat colours what its ink wants. */
