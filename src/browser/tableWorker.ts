@@ -73,7 +73,7 @@ import { checkerOf, groundOf } from './grounds';
 import { areaOutline, colourAt, labelOutline } from './places';
 import { inWholeBytes, isNear, roomy } from './regions';
 import { SolvedTables } from './solvedTables';
-import { TileStore } from './tileStore';
+import { TileStore, fetchTexture } from './tileStore';
 import { fillPixels, pastePixels, shadeBeyond } from './windowPixels';
 
 /** Bytes of decoded artwork that are kept for views to come, and by a worker that goes over the whole print band by band. */
@@ -413,6 +413,7 @@ class TableWorker {
     const key = JSON.stringify(sheet);
     if (this.job?.key === key) return this.job.value;
     const map = droppedBackground(sheet) && hasOuterMap ? await this.loadOuter(sheet) : null;
+    if (sheet.texture?.picture) await fetchTexture(sheet.texture.picture.sha256);
     const kernels = await this.loadKernels();
     const job = preparePlateJob(sheet, map, kernels, FRESH_MEMORY, this.job?.value);
     this.job = { key, value: job };

@@ -1,3 +1,4 @@
+import { givePicture, hasPicture } from '@/core/texture';
 import { type ArtworkTile, type OuterMap, PixelTile, type RgbaPlane } from '@/core/artwork';
 import { type Drawing, type DrawingKernels, DrawingLevel, readStoredDrawing } from '@/core/drawing';
 import { type Rect, expandRect, intersectRects } from '@/core/geometry';
@@ -172,6 +173,12 @@ export class TileStore {
     const cells = new Uint8Array(await unpacked(response));
     return { width: Number(headers.get('x-width')), height: Number(headers.get('x-height')), cells };
   }
+}
+
+/** Gives this thread the picture of a texture, unless it has it. */
+export async function fetchTexture(sha256: string): Promise<void> {
+  if (hasPicture(sha256)) return;
+  givePicture(sha256, new Uint8Array(await unpacked(await fetchArtwork(`/api/textures/${sha256}`))));
 }
 
 async function fetchArtwork(url: string): Promise<Response> {

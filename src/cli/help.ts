@@ -87,6 +87,8 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --texture KIND:N%    holes of a worn print through all plates, on N % of it: cracked, washed,
                        speckle, brushed, weave, scratches, dots or edges; more with commas:
                        scale=150%, contrast=60%, angle=30, double=60, x=10mm, y=5mm  [none]
+  --texture-picture FILE   a picture or a drawing as the texture: what is dark wears away; its
+                       settings follow with --texture picture:N%,...
   --close-gaps LENGTH  close narrower slits between the shapes of a drawing [0]
   --dpi N              film resolution, 300 to 2880             [720]
   --lpi N              frequency of tints and transitions       [45]

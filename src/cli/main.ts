@@ -30,6 +30,7 @@ const OPTIONS = [
   'pairs',
   'special',
   'texture',
+  'texture-picture',
   'close-gaps',
   'curve',
   'dpi',

@@ -6,6 +6,7 @@ import { type Options, bad } from './arguments';
 import { withOptions } from './options';
 import type { Stopwatch } from './produce';
 import { withSolids } from './solids';
+import { filesWithTexture, withTexturePicture } from './texturePicture';
 import { checkFile } from './workFiles';
 
 /** A job sheet, and the artwork that lies beside it. */
@@ -30,7 +31,8 @@ export async function openJob(
   } catch {
     throw bad('job sheet', `${path.basename(jobFile)} is not JSON.`, 'Export the job again.');
   }
-  const sheet = await withOptions(options, withSolids(parseJobSheet(document), options));
+  const added = await withTexturePicture(options, parseJobSheet(document), folder);
+  const sheet = await withOptions(options, withSolids(added.sheet, options));
   const { fileName, page = 1, sha256: expected } = artworkOf(sheet);
   const artworkFile = path.join(path.dirname(jobFile), fileName);
   await checkFile(artworkFile, 'artwork');
@@ -45,5 +47,6 @@ export async function openJob(
   const { facts, files } = await watch.time('decode', () =>
     takeInArtwork(artworkFile, fileName, folder, { page }),
   );
-  return { sheet: withArtworkFacts(sheet, facts), facts, files, artworkFile };
+  const worn = await filesWithTexture(files, sheet, added.grey, path.dirname(jobFile), folder);
+  return { sheet: withArtworkFacts(sheet, facts), facts, files: worn, artworkFile };
 }

@@ -29,6 +29,7 @@ import { type Options, bad, readNumber } from './arguments';
 import { makeReport } from './report';
 import { type DotsReport } from './toneDots';
 import { inkReport } from './toneInks';
+import { writeTexturePng } from './texturePicture';
 
 /** Seconds by stage, in the order in which the stages ran. */
 export class Stopwatch {
@@ -108,6 +109,7 @@ export async function produce(production: Production): Promise<Made> {
     const { notes } = production;
     const { survey, pieces, findings } = await judge({ sheet, notes, set, source, outer, watch });
     await writeFile(path.join(out, 'job.json'), JSON.stringify(sheet, null, 2) + '\n');
+    if (files.texture) await writeTexturePng(out, files.texture);
     const copy = path.join(out, artworkOf(sheet).fileName);
     if (path.resolve(copy) !== path.resolve(production.artworkFile))
       await copyFile(production.artworkFile, copy);

@@ -25,6 +25,7 @@ import { type InkWish, readInks, simulatedInks } from './inks';
 import { withOptions } from './options';
 import { type Made, Stopwatch, produce } from './produce';
 import { withFlatSolids, withSolids } from './solids';
+import { filesWithTexture, withTexturePicture } from './texturePicture';
 import { coloursOf, withAutoDots } from './toneDots';
 import { withBestInks } from './toneInks';
 import { checkFile, withWorkFolder } from './workFiles';
@@ -148,11 +149,11 @@ export async function separate(artworkFile: string, options: Options): Promise<M
       date: options.date ?? new Date().toISOString().slice(0, 10),
     });
     // Inks are chosen for the part of the artwork that prints, and as its colours are changed.
-    const worn = setTogether(garments.slice(1).reduce(addGarment, proposed), garments.length > 1);
+    const together = setTogether(garments.slice(1).reduce(addGarment, proposed), garments.length > 1);
     const early = ['part', 'contrast', 'saturation'] as const;
     const asked = early.flatMap((name) => (options[name] === undefined ? [] : [[name, options[name]]]));
     const flat = !isFullTone(analysis.flatShare, analysis.transitions);
-    const changed = await withOptions(Object.fromEntries(asked) as Options, worn);
+    const changed = await withOptions(Object.fromEntries(asked) as Options, together);
     const part = withFlatSolids(changed, options, analysis.keepable, flat);
     const chosen =
       method !== 'simulated' || typeof inks === 'object'
@@ -162,13 +163,15 @@ export async function separate(artworkFile: string, options: Options): Promise<M
           : await watch.time('inks', async () =>
               withBestInks(part, inks, options, await coloursOf(part, files)),
             );
-    const wanted = await withOptions(options, withSolids(chosen, options));
-    const { sheet, dots } = await withAutoDots(wanted, files, options, watch);
+    const added = await withTexturePicture(options, chosen, folder);
+    const wanted = await withOptions(options, withSolids(added.sheet, options));
+    const worn = await filesWithTexture(files, wanted, added.grey, folder, folder);
+    const { sheet, dots } = await withAutoDots(wanted, worn, options, watch);
     return produce({
       sheet,
       dots,
       notes: notesOf(facts, analysis),
-      files,
+      files: worn,
       artworkFile,
       out,
       folder,

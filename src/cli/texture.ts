@@ -21,7 +21,11 @@ export function readTexture({ texture: given }: Options, sheet: JobSheet): Textu
   const [first, ...rest] = given.split(',').map((part) => part.trim());
   if (first === 'none' && rest.length === 0) return null;
   const [kind, strength] = first!.split(':');
-  const known = TEXTURES.find((each) => each === kind);
+  const picture = kind === 'picture' ? (sheet.texture?.picture ?? null) : null;
+  if (kind === 'picture' && !picture) {
+    throw bad('texture', '--texture picture has no picture.', 'Give its file with --texture-picture.');
+  }
+  const known = picture ? ('picture' as const) : TEXTURES.find((each) => each === kind);
   if (known === undefined) {
     throw bad(
       'texture',
@@ -33,6 +37,7 @@ export function readTexture({ texture: given }: Options, sheet: JobSheet): Textu
   return pairs.reduce<Texture>((texture, pair) => ({ ...texture, ...settingOf(pair) }), {
     ...(sheet.texture ?? DEFAULT_TEXTURE),
     kind: known,
+    picture,
   });
 }
 

@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import type { ChangedPlace } from '@/core/artwork';
 import type { CarriedOver } from '@/core/separation';
-import { type JobSheet, LIMITS } from '@/core/sheet';
+import { type JobSheet, LIMITS, type Texture } from '@/core/sheet';
 import type { ErrorReport } from '@/core/units';
 
-export type TaskKind = 'import' | 'films' | 'picture' | 'approval' | 'print' | 'revise';
+export type TaskKind = 'import' | 'films' | 'picture' | 'approval' | 'print' | 'revise' | 'texture';
 export type TaskState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface ImportPayload {
@@ -70,8 +70,28 @@ export interface RevisePayload {
   readonly bytes?: number;
 }
 
+/** A picture or a drawing that is to be a texture. */
+export interface TexturePayload {
+  readonly kind: 'texture';
+  readonly fileId: string;
+  readonly fileName: string;
+  readonly bytes?: number;
+}
+
+/** A picture that came in as a texture: what a job's sheet says of it, and which share of it is rather dark, 0..1. */
+export interface AddedTexture {
+  readonly picture: NonNullable<Texture['picture']>;
+  readonly dark: number;
+}
+
 export type TaskPayload =
-  ImportPayload | FilmsPayload | PicturePayload | ApprovalPayload | PrintPayload | RevisePayload;
+  | TexturePayload
+  | ImportPayload
+  | FilmsPayload
+  | PicturePayload
+  | ApprovalPayload
+  | PrintPayload
+  | RevisePayload;
 
 /** What cleaning did beside smoothing. */
 export interface CleaningNotes {
@@ -123,6 +143,7 @@ export interface TaskResult {
   /** Seconds that the work took. */
   readonly seconds?: number;
   readonly revision?: RevisionResult;
+  readonly texture?: AddedTexture;
 }
 
 /** The archive of all files of a film set; put together when it is fetched. */

@@ -1,7 +1,7 @@
 import { type SQL, and, eq, inArray, isNotNull, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import type { Database } from './db/database';
-import { artworks, files, jobs, tasks } from './db/schema';
+import { artworks, files, jobs, tasks, textures } from './db/schema';
 
 /** How long things stay that nothing needs any more, in days. */
 export const KEPT_DAYS = {
@@ -11,13 +11,13 @@ export const KEPT_DAYS = {
   superseded: 30,
   /** Imports, pictures and printings that ended, and films that failed or were cancelled. */
   endedTasks: 7,
-  /** Artwork that no job shows. */
+  /** Artwork that no job shows, and pictures of textures that none has. */
   artwork: 30,
   /** Files that nothing refers to; what is being made just now is not referred to yet. */
   files: 1,
 } as const;
 
-export type Tidied = Readonly<Record<'jobs' | 'tasks' | 'artworks' | 'files', number>>;
+export type Tidied = Readonly<Record<'jobs' | 'tasks' | 'artworks' | 'textures' | 'files', number>>;
 
 /** So many rows go in one transaction: nobody waits long for it. */
 const AT_ONCE = 20;
@@ -42,8 +42,15 @@ export async function keepHouse(database: Database): Promise<Tidied> {
   );
   const removedTasks = await inPieces(() => removeTasks(database));
   const removedArtworks = await inPieces(() => removeArtworks(database));
+  const removedTextures = await inPieces(() => removeTextures(database));
   const removedFiles = await inPieces(() => removeFiles(database));
-  return { jobs: removedJobs, tasks: removedTasks, artworks: removedArtworks, files: removedFiles };
+  return {
+    jobs: removedJobs,
+    tasks: removedTasks,
+    artworks: removedArtworks,
+    textures: removedTextures,
+    files: removedFiles,
+  };
 }
 
 async function inPieces(remove: () => Promise<number>): Promise<number> {
@@ -101,6 +108,22 @@ async function removeArtworks(database: Database): Promise<number> {
   return hashes.length;
 }
 
+async function removeTextures(database: Database): Promise<number> {
+  const rows = await database
+    .select({ sha256: textures.sha256 })
+    .from(textures)
+    .where(
+      and(
+        older(textures.createdAt, KEPT_DAYS.artwork),
+        sql`not exists (select 1 from job_versions v where v.sheet #>> '{texture,picture,sha256}' = ${textures.sha256})`,
+      ),
+    )
+    .limit(AT_ONCE);
+  const hashes = rows.map(({ sha256 }) => sha256);
+  if (hashes.length > 0) await database.delete(textures).where(inArray(textures.sha256, hashes));
+  return hashes.length;
+}
+
 async function removeFiles(database: Database): Promise<number> {
   const rows = await database
     .select({ id: files.id })
@@ -134,6 +157,7 @@ export async function spaceReport(database: Database): Promise<SpaceUse[]> {
     select 'artwork as it came' what, count(*) count, sum(f.size) bytes from artworks a join files f on f.id = a.file_id
     union all select 'drawings, made ready', count(*), sum(f.size) from artworks a join files f on f.id = a.drawing_file_id
     union all select 'pictures, decoded into tiles', count(*), sum(octet_length(bytes)) from artwork_tiles
+    union all select 'pictures of textures', count(*), sum(octet_length(bytes)) from textures
     union all select 'films and their archives', count(*), sum(f.size) from files f where exists
       (select 1 from task_files t join tasks k on k.id = t.task_id where t.file_id = f.id and k.kind = 'films')
     union all select 'approvals', count(*), sum(f.size) from files f where exists

@@ -3,8 +3,8 @@ import path from 'node:path';
 import sharp from 'sharp';
 import type { ApprovalPayload } from '@/protocol/tasks';
 import { approvalPdf, drawGarment } from '@/server/approval';
-import { type JobSheet, artworkOf } from '@/core/sheet';
-import { artworkShelf } from '@/server/artworks/artworkShelf';
+import { type JobSheet } from '@/core/sheet';
+import { useJobArtwork } from '@/server/artworks/jobArtwork';
 import type { LocalArtwork } from '@/server/artworks/artworkStore';
 import { taskFiles } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
@@ -22,7 +22,7 @@ export async function runApproval(run: TaskRun, payload: ApprovalPayload): Promi
   const { database } = run;
   await run.progress({ step: 'Drawing the print', items: [] });
   const sheet = await readVersion(database, payload.jobId, payload.version);
-  await artworkShelf.use(database, artworkOf(sheet).sha256, (local) => draw(run, sheet, local));
+  await useJobArtwork(database, sheet, run.folder, (local) => draw(run, sheet, local));
 }
 
 async function draw(run: TaskRun, sheet: JobSheet, local: LocalArtwork): Promise<void> {

@@ -1,9 +1,9 @@
 import path from 'node:path';
 import { and, desc, eq, ne } from 'drizzle-orm';
 import type { FilmsPayload } from '@/protocol/tasks';
-import { type JobSheet, artworkOf, droppedBackground } from '@/core/sheet';
+import { type JobSheet, droppedBackground } from '@/core/sheet';
 import { hashFile } from '@/server/artwork';
-import { artworkShelf } from '@/server/artworks/artworkShelf';
+import { useJobArtwork } from '@/server/artworks/jobArtwork';
 import type { LocalArtwork } from '@/server/artworks/artworkStore';
 import { files, taskFiles, tasks } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
@@ -23,7 +23,7 @@ export function runFilms(run: TaskRun, payload: FilmsPayload): Promise<void> {
     const { database } = run;
     const sheet = await readVersion(database, payload.jobId, payload.version);
     await run.progress({ step: 'Fetching the artwork', items: [] });
-    await artworkShelf.use(database, artworkOf(sheet).sha256, (local) =>
+    await useJobArtwork(database, sheet, run.folder, (local) =>
       makeFilms(run, payload, sheet, local, started),
     );
   });

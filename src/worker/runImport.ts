@@ -21,6 +21,7 @@ import { openBundle } from '@/server/jobs/jobBundle';
 import { createJob } from '@/server/jobs/jobStore';
 import { readStock } from '@/server/stock/stockStore';
 import { study } from '@/server/study';
+import { hashSamples, storeTexture } from '@/server/textures';
 import { bringIn } from './bringIn';
 import type { TaskRun, Transaction } from './runTask';
 
@@ -40,7 +41,7 @@ export async function runImport(run: TaskRun, payload: ImportPayload): Promise<v
 
 /** A job that was exported: its artwork is read as any other, its sheet is taken as it is. */
 async function importBundle(run: TaskRun, payload: ImportPayload, zip: string): Promise<void> {
-  const { sheet, artworkPath } = await openBundle(zip, run.folder);
+  const { sheet, artworkPath, texture } = await openBundle(zip, run.folder);
   const { sha256 } = await identifyArtwork(artworkPath, artworkOf(sheet).page);
   if (sha256 !== artworkOf(sheet).sha256) {
     throw new KerameusError({
@@ -50,7 +51,7 @@ async function importBundle(run: TaskRun, payload: ImportPayload, zip: string): 
       remedy: 'Export the job again, or drop the artwork as a new job.',
     });
   }
-  await importFile(run, payload, artworkPath, sheet);
+  await importFile(run, payload, artworkPath, sheet, texture);
 }
 
 /** @param bundled the sheet of a job that came with its artwork. */
@@ -59,6 +60,7 @@ async function importFile(
   payload: ImportPayload,
   original: string,
   bundled?: JobSheet,
+  texture: Uint8Array | null = null,
 ): Promise<void> {
   const fileName = bundled ? artworkOf(bundled).fileName : payload.fileName;
   const page = bundled ? artworkOf(bundled).page : payload.page;
@@ -82,6 +84,7 @@ async function importFile(
           ? await replaceFile(transaction, payload, original, brought.local.facts)
           : payload.fileId;
       await brought.store(transaction, fileId);
+      if (texture) await storeTexture(transaction, hashSamples(texture), texture);
       return { jobId: await createJob(transaction, sheet) };
     });
     await brought.adopt();

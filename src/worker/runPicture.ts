@@ -1,10 +1,9 @@
-import { artworkOf } from '@/core/sheet';
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
 import sharp from 'sharp';
 import { findingsOf, groupFindings } from '@/core/checks';
 import type { PicturePayload } from '@/protocol/tasks';
-import { artworkShelf } from '@/server/artworks/artworkShelf';
+import { useJobArtwork } from '@/server/artworks/jobArtwork';
 import type { LocalArtwork } from '@/server/artworks/artworkStore';
 import { jobs } from '@/server/db/schema';
 import { storeFile } from '@/server/files/fileStore';
@@ -21,7 +20,7 @@ const GARMENT_MM = 20;
 export async function runPicture(run: TaskRun, payload: PicturePayload): Promise<void> {
   const { database } = run;
   const job = await readJob(database, payload.jobId);
-  await artworkShelf.use(database, artworkOf(job.sheet).sha256, (local) => draw(run, job, local));
+  await useJobArtwork(database, job.sheet, run.folder, (local) => draw(run, job, local));
 }
 
 async function draw(

@@ -23,6 +23,7 @@ import { runImport } from './runImport';
 import { runPicture } from './runPicture';
 import { runPrint } from './runPrint';
 import { runRevise } from './runRevise';
+import { runTexture } from './runTexture';
 
 export type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
 
@@ -69,6 +70,7 @@ const BUDGET_SECONDS: Readonly<Record<TaskKind, number>> = {
   approval: 900,
   print: 2 * 3600,
   revise: 900,
+  texture: 600,
 };
 
 /** A task that brought down this many workers that did nothing else is not tried again. */
@@ -197,6 +199,7 @@ async function perform(
   else if (payload.kind === 'approval') await runApproval(run, payload);
   else if (payload.kind === 'print') await runPrint(run, payload);
   else if (payload.kind === 'revise') await runRevise(run, payload);
+  else if (payload.kind === 'texture') await runTexture(run, payload);
   else await runPicture(run, payload);
 }
 

@@ -45,3 +45,54 @@ test('a texture wears all plates, is moved by hand on the table, spares a plate,
   await settled(page);
   await expect.poll(pixels).toBe(whole);
 });
+
+test('a drawing becomes a texture, its light parts can be worn instead, and a file that is none is refused', async ({
+  page,
+  request,
+}) => {
+  const id = await openSign(page, 'pictured.svg');
+  const texture = async () =>
+    ((await (await request.get(`/api/jobs/${id}`)).json()) as JobView).sheet.texture;
+  const pixels = () =>
+    page.getByTestId('table').evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL('image/png'));
+  await page.getByRole('tab', { name: /^Fit/ }).click();
+  await settled(page);
+  const whole = await pixels();
+  await page.getByRole('button', { name: /^Worn texture/ }).click();
+  const input = page.getByLabel('Picture of a texture');
+  await input.setInputFiles({ name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture') });
+  await expect(page.getByRole('alert')).toBeVisible({ timeout: 30_000 });
+  expect(await texture()).toBeNull();
+
+  const stripes = Array.from({ length: 20 }, (_, k) => `<rect y="${k * 20}" width="400" height="8"/>`).join(
+    '',
+  );
+  await input.setInputFiles({
+    name: 'stripes.svg',
+    mimeType: 'image/svg+xml',
+    buffer: Buffer.from(
+      `<svg xmlns="http://www.w3.org/2000/svg" width="400" height="400" viewBox="0 0 400 400">${stripes}</svg>`,
+    ),
+  });
+  await expect
+    .poll(async () => (await texture())?.picture?.fileName, { timeout: 30_000 })
+    .toBe('stripes.svg');
+  // 8 of 20 are dark.
+  expect((await texture())!.strength).toBeCloseTo(0.4, 1);
+  await settled(page);
+  await expect.poll(pixels).not.toBe(whole);
+  const dark = await pixels();
+  await page.getByLabel('Light parts are worn, not dark ones').check();
+  await settled(page);
+  await expect.poll(pixels).not.toBe(dark);
+
+  // An exported job has the picture with it.
+  const zip = await (await request.get(`/api/jobs/${id}/export`)).body();
+  const { sha256 } = (await texture())!.picture!;
+  expect(zip.includes(Buffer.from(`texture-${sha256.slice(0, 16)}.png`))).toBe(true);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect.poll(texture).toBeNull();
+  await settled(page);
+  await expect.poll(pixels).toBe(whole);
+});

@@ -31,6 +31,7 @@ import {
   withMask,
   withPalette,
 } from '@/core/sheet';
+import { PICTURE_SIDE, givePicture } from '@/core/texture';
 import { labelFontBytes } from '@/server/projectRoot';
 import { painting, planeReader } from '../painting';
 import { readerOf } from '../renderedArtwork';
@@ -260,9 +261,21 @@ function randomPairs(random: Random, ids: readonly string[]): TrapPairSetting[] 
   );
 }
 
+/** Waves of several lengths, as a picture that was added. */
+const WAVES = { sha256: 'a'.repeat(64), fileName: 'waves.png', aspect: 0.7, light: false };
+givePicture(
+  WAVES.sha256,
+  Uint8Array.from({ length: PICTURE_SIDE * PICTURE_SIDE }, (_, i) => {
+    const [x, y] = [i % PICTURE_SIDE, Math.floor(i / PICTURE_SIDE)];
+    return 127 + 80 * Math.sin(x / 9 + Math.sin(y / 31)) + 40 * Math.sin(y / 4);
+  }),
+);
+
 function randomTexture(random: Random, ids: readonly string[]): Texture {
+  const kind = one(random, [...TEXTURES, 'picture' as const]);
   return {
-    kind: one(random, TEXTURES),
+    kind,
+    picture: kind === 'picture' ? { ...WAVES, light: random() < 0.5 } : null,
     strength: between(random, 0.02, 0.8),
     contrast: one(random, [1, 0.5]),
     scale: one(random, [0.4, 1, 2.5]),

@@ -122,3 +122,48 @@ test('the job sheet beside the films has the texture, and wishes that make no se
     expect(refused.err).toMatch(words);
   }
 });
+
+test('a drawing as a texture opens holes where it is dark, at its place and size, and the job made again from its sheet is the same', async () => {
+  // At 100 % a picture's 1024 samples are 0.2 mm wide each: 204.8 mm in all. A disc of 9 mm, 25 mm from the left and 32 from above.
+  const disc = { x: 25, y: 32, radius: 9 };
+  writeFileSync(
+    path.join(folder, 'disc.svg'),
+    `<svg xmlns="http://www.w3.org/2000/svg" width="204.8mm" height="102.4mm" viewBox="0 0 204.8 102.4"><circle cx="${disc.x}" cy="${disc.y}" r="${disc.radius}"/></svg>`,
+  );
+  const films = await filmsOf('pictured', ['--texture-picture', path.join(folder, 'disc.svg')]);
+  const { width, height } = films;
+  const pxPerMm = DPI / 25.4;
+  // The print stands in the middle of its sheet.
+  const { colours: whole } = plain;
+  const [left, top] = [(80 - 60) / 2, (100 - 60) / 2];
+  let [open, shut, inside, worn] = [0, 0, 0, 0];
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (whole[i] === 0) continue;
+      const away =
+        Math.hypot((x + 0.5) / pxPerMm - left - disc.x, (y + 0.5) / pxPerMm - top - disc.y) - disc.radius;
+      inside += +(away < 0);
+      worn += +(films.colours[i] === 0);
+      // Right to a sample from corner to corner.
+      if (away > 0.28 && films.colours[i] === 0) open++;
+      if (away < -0.28 && films.colours[i] !== 0) shut++;
+    }
+  }
+  expect(inside / pxPerMm ** 2).toBeCloseTo(Math.PI * disc.radius ** 2, 0);
+  expect([open, shut]).toEqual([0, 0]);
+  expect(Math.abs(worn / inside - 1)).toBeLessThan(0.01);
+
+  const job = path.join(folder, 'pictured', 'job.json');
+  const again = path.join(folder, 'again');
+  expect(outcome(['films', job, '--out', again])).toMatchObject({ status: 0 });
+  const { file } = films.report.plates[1]!;
+  const screen = file.replace(/tif$/, 'screen.tif');
+  expect(readFileSync(path.join(again, screen))).toEqual(readFileSync(path.join(folder, 'pictured', screen)));
+  // Without the picture beside it the sheet says so.
+  const { texture } = parseJobSheet(JSON.parse(readFileSync(job, 'utf8')));
+  rmSync(path.join(folder, 'pictured', `texture-${texture!.picture!.sha256.slice(0, 16)}.png`));
+  const refused = outcome(['films', job, '--out', path.join(folder, 'none')]);
+  expect(refused.status).not.toBe(0);
+  expect(refused.err).toContain('does not lie beside the job sheet');
+}, 120_000);

@@ -35,8 +35,10 @@ export const OVERPRINT = shapeStage<Setting>({
         ([under, over]) => under === id && !isEmpty(draftOf(over)?.shape ?? EMPTY),
       );
       if (!draft || !isPrinting || grown.has(id)) continue;
-      const tone = draft.tone && memory.words(draft.shape.length);
-      tone?.set(draft.tone!);
+      // Where it does not stand itself it has no tones yet.
+      const isToned = draft.tone !== null || draft.edgeTone < 65535;
+      const tone = isToned ? memory.words(draft.shape.length).fill(65535) : null;
+      if (draft.tone) tone!.set(draft.tone);
       grown.set(id, { ...draft, shape: copyOf(draft.shape, memory), tone });
     }
     memory.scratch(() => {

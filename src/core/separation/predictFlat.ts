@@ -133,14 +133,17 @@ export function offerTint(
   return best;
 }
 
-/** The most that a colour may print off, in CIEDE2000, for the base to be offered in the place of a screen of its own. */
+/** The base is offered in the place of a white's own screen where that changes its print by no more, in CIEDE2000. */
 const GOOD_BASE = 5;
 
-/** How far a white would print from itself if the base alone printed it, which saves a screen; null where that is no choice. */
+/** How far a white would print from what it prints now if the base alone printed it, which saves a screen; null where that is no choice. */
 export function offerBase(sheet: JobSheet, entry: PaletteColour): { readonly difference: number } | null {
   const base = sheet.plates.find(({ role }) => role === 'underbase');
   const plate = sheet.plates.find(({ id }) => id === entry.plateId);
-  if (!base || !plate || plate.role !== 'highlight' || entry.tint < 1) return null;
-  const { difference } = predictFlat(sheet, { ...entry, plateId: base.id, tint: 1 });
+  if (!base || plate?.role !== 'highlight' || entry.tint < 1) return null;
+  const [now, then] = [entry, { ...entry, plateId: base.id }].map((each) =>
+    labFromLinear(predictFlat(sheet, each).print),
+  );
+  const difference = ciede2000(now!, then!);
   return difference <= GOOD_BASE ? { difference } : null;
 }

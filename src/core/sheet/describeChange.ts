@@ -7,6 +7,7 @@ import type { JobGarment, JobSheet, Plate } from './jobSheet';
 import type { FullToneLayer, Patch } from './layerSchema';
 import { type PaletteColour, artworkOf, fullToneLayer, isSimulated, layerOf, paletteOf } from './layers';
 import { patchesOf, sharesOf } from './patches';
+import type { Texture } from './textureSchema';
 
 function same(a: unknown, b: unknown): boolean {
   return JSON.stringify(a) === JSON.stringify(b);
@@ -84,7 +85,12 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
 
 function describeTexture({ texture: was }: JobSheet, { texture: is, plates }: JobSheet): string {
   if (!was || !is) return is ? `worn texture: ${is.kind}` : 'no worn texture';
-  if (was.kind !== is.kind) return step('worn texture', was.kind, is.kind);
+  if (was.kind !== is.kind || was.picture?.sha256 !== is.picture?.sha256) {
+    const nameOf = ({ kind, picture }: Texture) => picture?.fileName ?? kind;
+    return step('worn texture', nameOf(was), nameOf(is));
+  }
+  if (was.picture?.light !== is.picture?.light)
+    return is.picture?.light ? 'light parts worn' : 'dark parts worn';
   for (const key of ['strength', 'contrast', 'scale'] as const) {
     if (was[key] !== is[key]) return step(`${key} of the texture`, percent(was[key]), percent(is[key]));
   }

@@ -74,6 +74,9 @@ function pairFaults({ fit, plates, layers }: JobSheet): SheetFault[] {
 }
 
 function textureFaults({ texture, plates }: JobSheet): SheetFault[] {
+  if (texture && (texture.kind === 'picture') !== (texture.picture !== null)) {
+    return [{ path: ['texture', 'picture'], message: 'must be set for a picture, and for no other texture' }];
+  }
   const gone = texture?.spared.find((spared) => !plates.some(({ id }) => id === spared));
   if (gone === undefined) return [];
   return [{ path: ['texture', 'spared'], message: `names the plate "${gone}", which is not there` }];

@@ -123,6 +123,7 @@ export const HIGHLIGHT_WHITE = { name: 'Highlight white', colour: '#f6f6f3', opa
 /** What a texture begins as. */
 export const DEFAULT_TEXTURE: Texture = {
   kind: 'cracked',
+  picture: null,
   strength: 0.15,
   contrast: 0.9,
   scale: 1,

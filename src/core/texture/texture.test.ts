@@ -2,7 +2,7 @@ import { testSheet } from '../../../tests/testSheet';
 import { PLAIN_KERNELS } from '../kernels';
 import { FRESH_MEMORY } from '../raster';
 import { DEFAULT_TEXTURE, type JobSheet, TEXTURES, type Texture } from '../sheet';
-import { TILE_MM, TILE_SIDE, sampleHoles, sparedPlates, tileOf, wearOf } from '.';
+import { PICTURE_SIDE, TILE_MM, TILE_SIDE, givePicture, sampleHoles, sparedPlates, tileOf, wearOf } from '.';
 
 const GRID = { widthPx: 900, heightPx: 700, pxPerMm: 8 };
 const texture = (change: Partial<Texture> = {}): Texture => ({
@@ -21,20 +21,20 @@ const shareOf = (mask: Uint8Array) => mask.reduce((sum, value) => sum + +(value 
 
 describe.each(TEXTURES)('%s', (kind) => {
   test('wears as much as its strength says, on its whole tile', () => {
-    const { ranks } = tileOf(texture({ kind }));
+    const { values } = tileOf(texture({ kind }));
     for (const strength of [0.05, 0.2, 0.5, 0.9]) {
-      const worn = ranks.reduce((sum, rank) => sum + +(rank < strength * 65536), 0) / ranks.length;
+      const worn = values.reduce((sum, rank) => sum + +(rank < strength * 65536), 0) / values.length;
       expect(Math.abs(worn - strength)).toBeLessThan(0.002);
     }
   });
 
   test('goes on at its border as inside of it', () => {
-    const { side, ranks } = tileOf(texture({ kind, contrast: 1 }));
+    const { side, values } = tileOf(texture({ kind, contrast: 1 }));
     // Steps from column to column: those over the border are no larger than others.
     const step = (x: number) => {
       let sum = 0;
       for (let y = 0; y < side; y++) {
-        sum += Math.abs(ranks[y * side + x]! - ranks[y * side + ((x + 1) % side)]!);
+        sum += Math.abs(values[y * side + x]! - values[y * side + ((x + 1) % side)]!);
       }
       return sum / side;
     };
@@ -139,4 +139,48 @@ test('colours share their holes, those of the base are wider, and what is spared
   expect(own.every((value, i) => value === 0 || wide[i] === 255)).toBe(true);
   expect(shareOf(wide)).toBeGreaterThan(shareOf(own));
   expect(wearOf({ ...worn, texture: null }, GRID, rect, PLAIN_KERNELS, FRESH_MEMORY)).toBeNull();
+});
+
+describe('a picture as a texture', () => {
+  const picture = { sha256: 'b'.repeat(64), fileName: 'ramp.png', aspect: 0.5, light: false };
+  const of = (change: Partial<Texture> = {}) => texture({ kind: 'picture', picture, contrast: 1, ...change });
+  /** Dark at the left, light at the right. */
+  const ramp = Uint8Array.from(
+    { length: PICTURE_SIDE * PICTURE_SIDE },
+    (_, i) => ((i % PICTURE_SIDE) * 256) / PICTURE_SIDE,
+  );
+  beforeAll(() => givePicture(picture.sha256, ramp));
+
+  it('wears its dark parts first, or its light ones', () => {
+    const { side, values } = tileOf(of());
+    const at = (x: number) => values[5 * side + x]! / 65536;
+    for (const x of [0.1, 0.5, 0.9]) expect(at(Math.round(x * PICTURE_SIDE))).toBeCloseTo(x, 2);
+    const light = tileOf(of({ picture: { ...picture, light: true } })).values;
+    expect(light[5 * side + Math.round(0.1 * PICTURE_SIDE)]! / 65536).toBeCloseTo(0.9, 2);
+  });
+
+  it('goes on as in a mirror at its borders, and is as high as it is wide only where its file is', () => {
+    const { side, aspect, values } = tileOf(of());
+    expect([side, aspect]).toEqual([2 * PICTURE_SIDE, 0.5]);
+    for (let k = 0; k < PICTURE_SIDE; k += 97) {
+      expect(values[7 * side + PICTURE_SIDE + k]).toBe(values[7 * side + PICTURE_SIDE - 1 - k]);
+      expect(values[(side - 1 - k) * side + 3]).toBe(values[k * side + 3]);
+    }
+  });
+
+  it('wears any share of a plain picture, where nothing is darker than the rest', () => {
+    const plain = { ...picture, sha256: 'c'.repeat(64) };
+    givePicture(plain.sha256, new Uint8Array(PICTURE_SIDE * PICTURE_SIDE).fill(200));
+    const { values, limitOf } = tileOf(of({ picture: plain }));
+    for (const strength of [0.1, 0.3, 0.8]) {
+      const limit = limitOf(strength);
+      const worn = values.reduce((sum, value) => sum + +(value < limit), 0) / values.length;
+      // Its grain has some places of equal height.
+      expect(Math.abs(worn - strength)).toBeLessThan(0.04);
+    }
+  });
+
+  it('that is not here is told in words', () => {
+    expect(() => tileOf(of({ picture: { ...picture, sha256: 'd'.repeat(64) } }))).toThrow(/is not here/);
+  });
 });

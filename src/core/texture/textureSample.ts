@@ -19,13 +19,13 @@ const EDGE = 0.45;
 /** Samples of all textures, one after the other. */
 export function textureSamples(): TextureSample[] {
   return TEXTURES.map((kind) => {
-    const { side, ranks } = makeTile({ kind, contrast: 0.9 }, SIDE);
+    const { side, values } = makeTile({ kind, contrast: 0.9, picture: null }, SIDE);
     const limitAt = (i: number) => {
       if (kind !== 'edges') return STRENGTH;
       const [x, y] = [i % side, Math.floor(i / side)];
       const inwards = Math.min(x, y, side - 1 - x, side - 1 - y) / (side * EDGE);
       return 2.5 * STRENGTH * Math.max(0, 1 - inwards);
     };
-    return { kind, side, holes: Uint8Array.from(ranks, (rank, i) => (rank < limitAt(i) * 65536 ? 255 : 0)) };
+    return { kind, side, holes: Uint8Array.from(values, (rank, i) => (rank < limitAt(i) * 65536 ? 255 : 0)) };
   });
 }

@@ -112,7 +112,7 @@ export function sampleHoles(texture: Texture, grid: WornGrid, rect: Rect, out: U
 const WHOLE = 1;
 const PART = 2;
 
-/** Holes up to one rank everywhere. Between pixels ranks are bilinear, so a square whose corners are all holes is one. */
+/** Holes up to one value everywhere. Between pixels values are bilinear, so a square whose corners are all holes is one. */
 function evenHoles(
   { strength }: Texture,
   tile: TextureTile,
@@ -120,7 +120,7 @@ function evenHoles(
   rect: Rect,
   out: Uint8Array,
 ): void {
-  const limit = strength * 65536;
+  const limit = tile.limitOf(strength);
   const squares = squaresOf(tile, limit);
   const mask = tile.side - 1;
   const shift = Math.log2(tile.side);
@@ -132,7 +132,7 @@ function evenHoles(
       const u = uRow + ux * x;
       const v = vRow + vx * x;
       const square = squares[((Math.floor(v) & mask) << shift) | (Math.floor(u) & mask)]!;
-      if (square === WHOLE || (square === PART && rankAt(tile, u, v) < limit)) out[i] = 255;
+      if (square === WHOLE || (square === PART && valueAt(tile, u, v) < limit)) out[i] = 255;
     }
   }
 }
@@ -142,14 +142,14 @@ const known = new WeakMap<TextureTile, { readonly limit: number; readonly square
 function squaresOf(tile: TextureTile, limit: number): Uint8Array {
   const last = known.get(tile);
   if (last?.limit === limit) return last.squares;
-  const { side, ranks } = tile;
+  const { side, values } = tile;
   const squares = new Uint8Array(side * side);
   for (let y = 0, i = 0; y < side; y++) {
     const below = ((y + 1) & (side - 1)) * side;
     for (let x = 0; x < side; x++, i++) {
       const right = (x + 1) & (side - 1);
-      const upper = +(ranks[i]! < limit) + +(ranks[y * side + right]! < limit);
-      const holes = upper + +(ranks[below + x]! < limit) + +(ranks[below + right]! < limit);
+      const upper = +(values[i]! < limit) + +(values[y * side + right]! < limit);
+      const holes = upper + +(values[below + x]! < limit) + +(values[below + right]! < limit);
       squares[i] = holes === 4 ? WHOLE : holes > 0 ? PART : 0;
     }
   }
@@ -157,7 +157,7 @@ function squaresOf(tile: TextureTile, limit: number): Uint8Array {
   return squares;
 }
 
-/** Holes up to a rank that falls from the print's border inwards. */
+/** Holes up to a value that falls from the print's border inwards. */
 function edgeHoles(
   { strength }: Texture,
   tile: TextureTile,
@@ -175,7 +175,7 @@ function edgeHoles(
       const inwards = Math.max(0, Math.min(y, heightPx - y, x, widthPx - x)) / reach;
       if (inwards >= 1) continue;
       const limit = strength * 65536 * (1 - inwards);
-      if (rankAt(tile, uRow + ux * x, vRow + vx * x) < limit) out[i] = 255;
+      if (valueAt(tile, uRow + ux * x, vRow + vx * x) < limit) out[i] = 255;
     }
   }
 }
@@ -194,7 +194,7 @@ function placeOf(
   { scale, angleDeg, xMm, yMm }: Texture,
   turnDeg: number,
   pxPerMm: number,
-  { side }: TextureTile,
+  { side, aspect, corner }: TextureTile,
 ) {
   const radians = ((angleDeg + turnDeg) * Math.PI) / 180;
   const step = 1 / (pxPerMm * TILE_MM * scale);
@@ -205,15 +205,15 @@ function placeOf(
   return {
     ux: cos,
     uy: -sin,
-    vx: sin,
-    vy: cos,
-    u0: -cos * x + sin * y + away,
-    v0: -sin * x - cos * y + away,
+    vx: sin / aspect,
+    vy: cos / aspect,
+    u0: -cos * x + sin * y + away - corner,
+    v0: (-sin * x - cos * y) / aspect + away - corner,
   };
 }
 
 /** A tile between its pixels' middles, which lie at whole numbers. */
-function rankAt({ side, ranks }: TextureTile, u: number, v: number): number {
+function valueAt({ side, values }: TextureTile, u: number, v: number): number {
   const [x, y] = [Math.floor(u), Math.floor(v)];
   const [fx, fy] = [u - x, v - y];
   const mask = side - 1;
@@ -221,7 +221,7 @@ function rankAt({ side, ranks }: TextureTile, u: number, v: number): number {
   const low = ((y + 1) & mask) * side;
   const left = x & mask;
   const right = (x + 1) & mask;
-  const upper = ranks[top + left]! + fx * (ranks[top + right]! - ranks[top + left]!);
-  const lower = ranks[low + left]! + fx * (ranks[low + right]! - ranks[low + left]!);
+  const upper = values[top + left]! + fx * (values[top + right]! - values[top + left]!);
+  const lower = values[low + left]! + fx * (values[low + right]! - values[low + left]!);
   return upper + fy * (lower - upper);
 }

@@ -1,5 +1,7 @@
 import { closeSync, openSync, readFileSync, readSync } from 'node:fs';
+import { gunzipSync } from 'node:zlib';
 import type { ArtworkReader, RgbaPlane } from '@/core/artwork';
+import { givePicture, hasPicture } from '@/core/texture';
 import {
   type Drawing,
   type DrawingKernels,
@@ -18,11 +20,18 @@ export interface RasterLevel {
   readonly path: string;
 }
 
-/** Where decoded artwork lies; can be sent to a thread. */
-export type ArtworkFiles =
+/** The picture of a job's texture, and where its gzipped samples lie. */
+export interface TextureFile {
+  readonly sha256: string;
+  readonly path: string;
+}
+
+/** Where decoded artwork lies, and what else its job prints; can be sent to a thread. */
+export type ArtworkFiles = (
   | { readonly kind: 'raster'; readonly levels: readonly RasterLevel[] }
   /** A drawing in its stored form (`core/drawing`). */
-  | { readonly kind: 'vector'; readonly path: string };
+  | { readonly kind: 'vector'; readonly path: string }
+) & { readonly texture?: TextureFile };
 
 /** Decoded artwork that is open for reading, on one thread. */
 export interface ArtworkSource {
@@ -75,8 +84,12 @@ class RasterFile implements ArtworkReader {
   }
 }
 
-/** Opens decoded artwork. */
+/** Opens decoded artwork; the picture of its job's texture is given to this thread. */
 export function openArtwork(files: ArtworkFiles, kernels = PLAIN_DRAWING_KERNELS): ArtworkSource {
+  const { texture } = files;
+  if (texture && !hasPicture(texture.sha256)) {
+    givePicture(texture.sha256, new Uint8Array(gunzipSync(readFileSync(texture.path))));
+  }
   if (files.kind === 'vector') return openVector(readStoredDrawing(readFileSync(files.path)), kernels);
   const open = new Map<number, RasterFile>();
   const level = (index: number): RasterFile => {

@@ -6,7 +6,13 @@ export {
   notesOfFile,
   type ArtworkAnalysis,
 } from './analyseArtwork';
-export { openArtwork, type ArtworkFiles, type ArtworkSource, type RasterLevel } from './artworkSource';
+export {
+  openArtwork,
+  type ArtworkFiles,
+  type ArtworkSource,
+  type RasterLevel,
+  type TextureFile,
+} from './artworkSource';
 export { rasterFactsApart } from './askRaster';
 export {
   artworkFor,

@@ -79,6 +79,13 @@ export const artworkTiles = pgTable(
   (table) => [primaryKey({ columns: [table.sha256, table.level, table.row, table.column] })],
 );
 
+/** Pictures that textures are made of, as samples in grey, gzipped; by the hash of the samples. */
+export const textures = pgTable('textures', {
+  sha256: text('sha256').primaryKey(),
+  bytes: bytea('bytes').notNull(),
+  createdAt: createdAt(),
+});
+
 export const jobs = pgTable('jobs', {
   id: uuid('id').primaryKey().defaultRandom(),
   /** Number of the version in force. */

@@ -16,6 +16,7 @@ import {
 import { artworkColours, offersFor } from '../films/proposeInks';
 import { type CleaningNotes, type CleaningWish } from '@/protocol/tasks';
 import { type Revised, type RevisionInput, cleanFile, reviseJob } from '../revision';
+import { samplePicture } from '../textures';
 import { type Preview, renderPreview, surveyPrint, writePrintPng } from '../films/preview';
 
 /** What a job looks like: its sheet, and where its decoded artwork lies. */
@@ -49,6 +50,8 @@ export type StudyOrder =
       readonly printWidthMm: number;
       readonly target: string;
     }
+  /** Samples a picture or a drawing that is to be a texture. */
+  | { readonly kind: 'texture'; readonly files: ArtworkFiles; readonly facts: ArtworkFacts }
   /** Compares a job's artwork with what takes its place. */
   | { readonly kind: 'revise'; readonly input: RevisionInput }
   /** Writes the print as a transparent PNG. */
@@ -60,6 +63,7 @@ export type StudyResult =
   | { readonly kind: 'inks'; readonly offers: readonly InkOffer[] }
   | { readonly kind: 'clean'; readonly notes: CleaningNotes }
   | { readonly kind: 'revise'; readonly revised: Revised }
+  | { readonly kind: 'texture'; readonly grey: Uint8Array }
   | { readonly kind: 'print' };
 
 export type StudyAnswer =
@@ -82,6 +86,7 @@ function turn(): Promise<void> {
 
 async function perform(order: StudyOrder): Promise<StudyResult> {
   if (order.kind === 'revise') return { kind: 'revise', revised: reviseJob(order.input) };
+  if (order.kind === 'texture') return { kind: 'texture', grey: samplePicture(order.files, order.facts) };
   const source = openArtwork('files' in order ? order.files : order.job.files);
   try {
     if (order.kind === 'clean') return { kind: 'clean', notes: await clean(order, source) };

@@ -16,7 +16,7 @@ export function queueOf(payload: TaskPayload): QueueName {
   if (payload.kind === 'films') return 'films';
   if (payload.kind === 'print') return 'prints';
   if (payload.kind === 'picture') return 'pictures';
-  const brings = payload.kind === 'import' || payload.kind === 'revise';
+  const brings = payload.kind === 'import' || payload.kind === 'revise' || payload.kind === 'texture';
   return brings && (payload.bytes ?? 0) >= LARGE_BYTES ? 'large' : 'desk';
 }
 

@@ -111,6 +111,11 @@ export function uploadArtwork(file: File): Promise<string> {
   return upload('/api/uploads', file);
 }
 
+/** Has a picture read as a texture; tells the task. */
+export function uploadTexture(file: File): Promise<string> {
+  return upload('/api/textures', file);
+}
+
 /** Has a revised artwork compared with that of a version of a job; tells the task. */
 export function uploadRevision(jobId: string, version: number, file: File): Promise<string> {
   return upload(`/api/jobs/${jobId}/artwork`, file, { 'x-job-version': String(version) });

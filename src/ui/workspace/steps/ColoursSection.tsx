@@ -165,7 +165,7 @@ interface RowProps {
   readonly purity: number;
   /** CIEDE2000 between the colour and how it prints. */
   readonly off: number;
-  /** How far from itself the base alone would print it, where that saves a screen. */
+  /** How far from its print the base alone would print it, where that saves a screen. */
   readonly white: number | null;
   /** How much base lies under it; null where no ink prints it. */
   readonly base: number | null;
@@ -261,7 +261,9 @@ const ColourRow = memo(function ColourRow(props: RowProps) {
       )}
       {white !== null && (
         <p className="caption flex items-center gap-2 pl-6">
-          <span className="flex-1">the base alone prints it within {white.toFixed(1)}: one screen less</span>
+          <span className="flex-1">
+            the base alone prints it {white.toFixed(1)} from that: one screen less
+          </span>
           <button
             type="button"
             className="h-6 text-clay-deep underline"

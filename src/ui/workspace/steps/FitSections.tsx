@@ -119,23 +119,27 @@ export function UnderbaseSection() {
 
 export function StrengthSection() {
   const sheet = useSheet();
+  // By lightness alone it does not matter what the inks want.
+  const byInks = sheet.fit.lightBase?.over !== 'alone';
   return (
     <>
-      <ul className="mt-1">
-        {sheet.plates.filter(isInk).map((plate) => (
-          <li key={plate.id} className="flex items-center gap-2">
-            <Swatch colour={plate.ink.colour} />
-            <div className="min-w-0 flex-1">
-              <SheetSlider
-                label={plate.ink.name}
-                value={plate.baseStrength}
-                apply={(now, baseStrength) => changePlate(now, plate.id, { baseStrength })}
-              />
-              <p className="caption -mt-1 pb-0.5">{baseReason(plate, garmentOf(sheet).colour)}</p>
-            </div>
-          </li>
-        ))}
-      </ul>
+      {byInks && (
+        <ul className="mt-1">
+          {sheet.plates.filter(isInk).map((plate) => (
+            <li key={plate.id} className="flex items-center gap-2">
+              <Swatch colour={plate.ink.colour} />
+              <div className="min-w-0 flex-1">
+                <SheetSlider
+                  label={plate.ink.name}
+                  value={plate.baseStrength}
+                  apply={(now, baseStrength) => changePlate(now, plate.id, { baseStrength })}
+                />
+                <p className="caption -mt-1 pb-0.5">{baseReason(plate, garmentOf(sheet).colour)}</p>
+              </div>
+            </li>
+          ))}
+        </ul>
+      )}
       <LightBase />
     </>
   );

@@ -1,24 +1,18 @@
 'use client';
 
 import { useEffect, useRef, useState } from 'react';
-import {
-  DEFAULT_TEXTURE,
-  type JobSheet,
-  LIMITS,
-  TEXTURES,
-  type Texture,
-  type TextureKind,
-  garmentOf,
-} from '@/core/sheet';
-import { SAMPLE_MM, type TextureSample, sparedPlates } from '@/core/texture';
+import { DEFAULT_TEXTURE, type JobSheet, LIMITS, TEXTURES, type Texture, garmentOf } from '@/core/sheet';
+import { PICTURE_SIDE, SAMPLE_MM, TILE_MM, type TextureSample, sparedPlates } from '@/core/texture';
 import { trimNumber } from '@/core/units';
 import { Swatch } from '../../controls/Choice';
 import { SwitchSetting } from '../../controls/Setting';
 import { TextField } from '../../controls/TextField';
 import { SheetLength, SheetSlider } from '../desk/SheetFields';
 import { type DeskState, useDesk, useSheet } from '../desk/desk';
+import { AddTexture } from './AddTexture';
 
-const NAMES: Readonly<Record<TextureKind, string>> = {
+const NAMES: Readonly<Record<Texture['kind'], string>> = {
+  picture: 'Picture',
   cracked: 'Cracks',
   washed: 'Washed',
   speckle: 'Specks',
@@ -34,7 +28,9 @@ const SECOND_DEG = 60;
 
 /** How a folded heading says it. */
 export function textureState({ sheet: { texture } }: Pick<DeskState, 'sheet'>): string {
-  return texture ? `${NAMES[texture.kind]}, ${trimNumber(texture.strength * 100, 0)} %` : 'none';
+  return texture
+    ? `${texture.picture?.fileName ?? NAMES[texture.kind]}, ${trimNumber(texture.strength * 100, 0)} %`
+    : 'none';
 }
 
 /** The sheet with its texture changed. */
@@ -50,6 +46,18 @@ export function TextureSection() {
   return (
     <>
       <Kinds chosen={texture?.kind ?? null} />
+      <AddTexture
+        onAdded={({ picture, dark }) =>
+          change((sheet) =>
+            withTexture(sheet, {
+              kind: 'picture',
+              picture,
+              // As much as is dark, unless that is next to nothing or nearly all.
+              strength: Math.min(LIMITS.maxWear, Math.max(0.01, Math.round(dark * 100) / 100)),
+            }),
+          )
+        }
+      />
       {texture ? (
         <Settings texture={texture} />
       ) : (
@@ -72,7 +80,7 @@ export function TextureSection() {
 }
 
 /** All textures as they wear an ink on the garment. */
-function Kinds({ chosen }: { readonly chosen: TextureKind | null }) {
+function Kinds({ chosen }: { readonly chosen: Texture['kind'] | null }) {
   const pool = useDesk((desk) => desk.pool);
   const change = useDesk((desk) => desk.change);
   const sheet = useSheet();
@@ -97,7 +105,7 @@ function Kinds({ chosen }: { readonly chosen: TextureKind | null }) {
           aria-pressed={chosen === kind}
           title={`${NAMES[kind]}: ${trimNumber(SAMPLE_MM / 10, 0)} cm of it`}
           className={`border p-0.5 text-left ${chosen === kind ? 'border-ink outline-2 outline-ink' : 'border-line'}`}
-          onClick={() => change((now) => withTexture(now, { kind }))}
+          onClick={() => change((now) => withTexture(now, { kind, picture: null }))}
         >
           <Sample
             sample={samples?.find((each) => each.kind === kind) ?? null}
@@ -158,8 +166,25 @@ function Settings({ texture }: { readonly texture: Texture }) {
   const isEdge = texture.kind === 'edges';
   const degrees = (text: string) =>
     text !== '' && Math.abs(Number(text)) <= 360 ? null : 'from -360 to 360';
+  const { picture } = texture;
   return (
     <>
+      {picture && (
+        <>
+          <p className="mt-1 truncate" title={picture.fileName}>
+            {picture.fileName}
+          </p>
+          <p className="caption">
+            Sampled to {PICTURE_SIDE} by {PICTURE_SIDE}; at 100 %{' '}
+            {trimNumber((PICTURE_SIDE * TILE_MM) / 25.4, 1)} in wide, and mirrored beyond that.
+          </p>
+          <SwitchSetting
+            name="Light parts are worn, not dark ones"
+            on={picture.light}
+            onChange={(light) => change((now) => withTexture(now, { picture: { ...picture, light } }))}
+          />
+        </>
+      )}
       <SheetSlider
         label={isEdge ? 'Worn at the edge' : 'Worn away'}
         value={texture.strength}

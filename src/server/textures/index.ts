@@ -1,0 +1,11 @@
+export { samplePicture } from './samplePicture';
+export {
+  fetchTexture,
+  hashSamples,
+  pngOfSamples,
+  readTexture,
+  samplesOfPng,
+  storeTexture,
+  textureName,
+  texturePngName,
+} from './textureStore';
