@@ -5,9 +5,11 @@ import path from 'node:path';
 import { count, eq } from 'drizzle-orm';
 import sharp from 'sharp';
 import {
+  DEFAULT_TEXTURE,
   type Garment,
   type JobSheet,
   START_STOCK,
+  type Texture,
   artworkOf,
   isSimulated,
   paletteOf,
@@ -48,6 +50,8 @@ interface DemoJob {
   readonly inks: Readonly<Record<string, string>>;
   /** Another garment that films of tones are found for together with the first. */
   readonly alsoOn?: Garment;
+  /** What makes its print look worn. */
+  readonly texture?: Partial<Texture>;
   /** Colours that print as a tint of another: colour, the ink's colour, coverage. */
   readonly tints?: readonly (readonly [string, string, number])[];
 }
@@ -77,6 +81,7 @@ const DEMO_JOBS: readonly DemoJob[] = [
       ['#7782a0', '#1c2f55', 0.6],
       ['#b4bbc9', '#1c2f55', 0.3],
     ],
+    texture: { kind: 'cracked', strength: 0.12, scale: 0.8 },
   },
   {
     name: 'Kite & Kelp festival crew',
@@ -129,7 +134,8 @@ function dress(sheet: JobSheet, demo: DemoJob): JobSheet {
     const name = demo.inks[plate.ink.colour];
     if (name && plate.role === 'colour') next = changePlate(next, plate.id, { ink: { ...plate.ink, name } });
   }
-  return renumber(next);
+  const texture = demo.texture ? { ...DEFAULT_TEXTURE, ...demo.texture } : null;
+  return renumber({ ...next, texture });
 }
 
 const MOST_DEMO_SCREENS = 7;

@@ -224,7 +224,7 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
     texture: random() < 0.4 ? randomTexture(random, ids) : null,
     film: { ...dots.film, dpi: one(random, [300, 360, 425]), sheetWidthMm: 110, sheetHeightMm: 100 },
   });
-  return isToned(kind) ? sheet : withRandomSpecials(random, sheet);
+  return withRandomSpecials(random, sheet);
 }
 
 /** Plates below and above the inks, at some of them. */

@@ -31,9 +31,9 @@ interface Films {
   readonly files: ReadonlyMap<string, string>;
 }
 
-async function filmsOf(name: string, more: Readonly<Record<string, string>>): Promise<Films> {
+async function filmsOf(name: string, more: Readonly<Record<string, string>>, drawing = ART): Promise<Films> {
   const art = path.join(folder, 'art.svg');
-  writeFileSync(art, ART);
+  writeFileSync(art, drawing);
   const out = path.join(folder, name);
   const options = {
     width: `${SIDE_MM}mm`,
@@ -116,4 +116,34 @@ test('a gap of bare garment is as wide as it is asked for, on the films of both 
   expect(Math.abs(apart - GAP_MM * PX_PER_MM)).toBeLessThanOrEqual(1.5);
   // Nothing of the base stands in the gap: it ends with the yellow ink.
   expect(reach(films, 'Base white', ['Yellow', 'Red'], 0).tooFar).toBe(0);
+});
+
+test('a colour that goes on under another stays inside of its edges, on films', async () => {
+  const pairs = path.join(folder, 'over.json');
+  writeFileSync(pairs, JSON.stringify([{ between: ['Yellow', 'Black'], grows: 'over', width: '0.4mm' }]));
+  const films = await filmsOf('over', { garment: '#16233f', choke: '0mm', pairs });
+  // Below all of the black ring and the yellow disc in it, 0.4 mm inside of where both end.
+  const under = reach(films, 'Yellow', ['Yellow', 'Black'], -0.4);
+  expect(under.missing).toBe(0);
+  const { tooFar } = reach(films, 'Yellow', ['Black'], 0);
+  expect(tooFar).toBeGreaterThan(0);
+  const alone = await filmsOf('apart', { garment: '#16233f', choke: '0mm' });
+  const grown = under.ink - reach(alone, 'Yellow', ['Yellow'], 0).ink;
+  // The ring reaches from 8 mm to 12 mm, and yellow to 11.6 mm.
+  expect(grown / PX_PER_MM ** 2).toBeCloseTo(Math.PI * (11.6 ** 2 - 8 ** 2), -1);
+  expect(reach(films, 'Black', ['Black'], 0).ink).toBe(reach(alone, 'Black', ['Black'], 0).ink);
+});
+
+test('lines are thickened to the width that is asked for, to a pixel of film, and wider shapes stay', async () => {
+  const drawing = `<svg xmlns="http://www.w3.org/2000/svg" width="${SIDE_MM}mm" height="${SIDE_MM}mm" viewBox="0 0 ${SIDE_MM} ${SIDE_MM}">
+    <circle cx="15" cy="15" r="8" fill="#f4c020"/><path d="M6 46L44 32" stroke="#c8322e" stroke-width="0.5" stroke-linecap="round"/></svg>`;
+  const films = await filmsOf('thick', { garment: '#16233f', thicken: '0.8mm' }, drawing);
+  const plain = await filmsOf('thin', { garment: '#16233f' }, drawing);
+  const joined = { ...films, files: new Map([...films.files, ['Thin', plain.files.get('Red')!]]) };
+  const { tooFar, missing, ink } = reach(joined, 'Red', ['Thin'], 0.15);
+  expect(ink).toBeGreaterThan(10_000);
+  expect(tooFar).toBe(0);
+  // But for single pixels where the drawn line's own edge steps.
+  expect(missing).toBeLessThan(ink / 1000);
+  expect(reach(films, 'Yellow', ['Yellow'], 0).ink).toBe(reach(plain, 'Yellow', ['Yellow'], 0).ink);
 });

@@ -4,7 +4,17 @@ import { labelLines } from '@/core/film';
 import { PLAIN_KERNELS } from '@/core/kernels';
 import { NO_NOTES, checkSheet, findingsOf } from '@/core/checks';
 import { FRESH_MEMORY } from '@/core/raster';
-import { changeGarment, mergePlates } from '@/core/separation';
+import { labFromLinear } from '@/core/colour';
+import {
+  addGarment,
+  addInk,
+  changeGarment,
+  mergePlates,
+  predictFlat,
+  setTogether,
+  stackInks,
+  toSimulated,
+} from '@/core/separation';
 import {
   type JobSheet,
   SPECIALS,
@@ -79,6 +89,43 @@ test('what lies below prints first and is flashed, what lies on top last and beh
   expect(checkSheet(cleared).map(({ code }) => code)).not.toContain('base-not-first');
   expect(labelLines(cleared, cleared.plates[0]!, cleared.plates.length).join(' ')).toContain('dye blocker');
   expect(describeChange(sheet, blocked)).toContain('with Dye blocker');
+});
+
+test('a second white lies on the flashed base and in its shape, a thin one on wet colours, and both are in the predicted print', () => {
+  const words = ({ run }: JobSheet) =>
+    run.map((station) => (station.kind === 'screen' ? station.plateId : station.kind));
+  const base = sheet.plates[0]!.id;
+  const hit = addSpecial(sheet, 'hit');
+  expect(words(hit).slice(0, 4)).toEqual([base, 'flash', 'hit', 'flash']);
+  expect(areasMm2(hit).get('hit')).toBeLessThan(areasMm2(hit).get(base)!);
+  const yellow = paletteOf(sheet).find(({ plateId }) => plateId === 'yellow')!;
+  const lightness = (of: JobSheet) => labFromLinear(predictFlat(of, yellow).print)[0];
+  // White once more hides more of the dark garment.
+  expect(lightness(hit)).toBeGreaterThan(lightness(sheet));
+  // A dye blocker has no colour that the print model knows of.
+  expect(lightness(addSpecial(sheet, 'blocker'))).toBe(lightness(sheet));
+  const thin = words(addSpecial(sheet, 'thin'));
+  const at = thin.indexOf('thin');
+  expect(sheet.plates.find(({ id }) => id === thin[at - 1])?.role).toBe('colour');
+});
+
+test('tones are solved for as if it were not there, and it stays when a job becomes one of tones', () => {
+  const flat = addSpecial(addSpecial(sheet, 'blocker'), 'clear');
+  const toned = toSimulated(flat, { background: null });
+  expect(jobSheetSchema.safeParse(toned).error).toBeUndefined();
+  expect(toned.plates.filter(({ special }) => special !== null).map(({ id }) => id)).toEqual([
+    'blocker',
+    'clear',
+  ]);
+  const plain = toSimulated(sheet, { background: null });
+  expect(stackInks(toned)).toEqual(stackInks(plain));
+  // Inks that come or go leave it where it is.
+  const more = addInk(toned, { name: 'Violet', colour: '#6a2f8f', opacity: 0.7 });
+  expect([more.plates[0]!.id, more.plates.at(-1)!.id]).toEqual(['blocker', 'clear']);
+  expect(jobSheetSchema.safeParse(more).error).toBeUndefined();
+  const together = setTogether(addGarment(toned, { name: 'White', colour: '#ffffff' }), true);
+  expect(jobSheetSchema.safeParse(together).error).toBeUndefined();
+  expect(together.garments.flatMap(({ without }) => without)).not.toContain('blocker');
 });
 
 test('it stays when inks are merged or another garment is chosen, and what it lay at follows', () => {

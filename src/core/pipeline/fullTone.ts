@@ -27,6 +27,7 @@ import {
   sharesOf,
   stagesOf,
   tonedGarments,
+  withoutSpecials,
 } from '../sheet';
 import { smallestDot } from '../tone';
 import { smallestDotUm } from './filmTones';
@@ -42,8 +43,9 @@ function groundOf(
   };
 }
 
-/** The inks of a job as its tones are solved for: each plate once, in print order. */
-export function stackOf(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layers'>): InkStack {
+/** The inks of a job as its tones are solved for: each plate that is not special once, in print order. */
+export function stackOf(given: Pick<JobSheet, 'garments' | 'plates' | 'layers'>): InkStack {
+  const sheet = withoutSpecials(given);
   const grounds = tonedGarments(sheet).map((garment) => groundOf(sheet, garment));
   return { grounds, inks: withLone(sheet, stackInks(sheet)), ...stackLimit(sheet) };
 }
@@ -68,7 +70,8 @@ function stackOnOne(
   { colour, without }: Pick<JobGarment, 'colour' | 'without'>,
 ): InkStack {
   // What the base is wished for, and lone dots that are left out, stand in the way as curves do: the inks could do without.
-  return { ...stackOf(sheet), inks: stackInks(sheet, 0), grounds: [groundOf(sheet, { colour, without })] };
+  const grounds = [groundOf(withoutSpecials(sheet), { colour, without })];
+  return { ...stackOf(sheet), inks: stackInks(sheet, 0), grounds };
 }
 
 /**
@@ -104,7 +107,8 @@ export interface ToneSetting {
   readonly kept: readonly (readonly number[])[];
 }
 
-export function toneSetting(sheet: JobSheet): ToneSetting {
+export function toneSetting(given: JobSheet): ToneSetting {
+  const sheet = withoutSpecials(given);
   return {
     stack: stackOf(sheet),
     garment: tonedGarments(sheet).length > 1 ? null : parseHexColour(tonedGarments(sheet)[0]!.colour),

@@ -9,7 +9,7 @@ import {
   stackLimit,
   unique,
 } from '../separation';
-import { type Ink, type JobSheet, LIMITS, fullToneLayer, tonedGarments } from '../sheet';
+import { type Ink, type JobSheet, LIMITS, fullToneLayer, tonedGarments, withoutSpecials } from '../sheet';
 import {
   type Closeness,
   type ClosenessByGround,
@@ -103,7 +103,7 @@ export function offersKey({ sheet, stock }: Omit<InkQuestion, 'colours'>): strin
 
 /** Equal for two questions whose own inks are worth the same. */
 export function presentKey(question: Omit<InkQuestion, 'colours'>): string {
-  const { plates } = question.sheet;
+  const { plates } = withoutSpecials(question.sheet);
   return `${offersKey(question)}|${JSON.stringify([plates.map(({ id, role, ink }) => [id, role, ink]), tonedGarments(question.sheet)])}`;
 }
 
@@ -128,7 +128,7 @@ function offerOf({ candidates }: NamedSearch, set: InkSet): InkOffer {
  * @returns yields each offer when it is found, once more where a better one of as many screens is, and null between them where the search can be put off.
  */
 export function* inkOffers(question: InkQuestion, most = MOST_SCREENS): Generator<InkOffer | null, void> {
-  const { sheet } = question;
+  const sheet = withoutSpecials(question.sheet);
   const search = searchFor(question, sheet.plates, fullToneLayer(sheet)?.banned ?? []);
   const count = Math.min(most, LIMITS.maxPlates);
   for (const set of chooseInks(search, count)) yield set && offerOf(search, set);
@@ -148,7 +148,7 @@ export function allInks(question: InkQuestion): Closeness {
 
 /** How near a job's own inks come, and what each of them is worth; null where it has none. Yields null where the work can be put off. */
 export function* presentInks(question: InkQuestion): Generator<null, PresentInks | null> {
-  const { sheet } = question;
+  const sheet = withoutSpecials(question.sheet);
   if (sheet.plates.length === 0) return null;
   const { search, own } = presentSearch(question);
   const without = yield* withoutEach(search, own);
@@ -169,7 +169,7 @@ export function* presentInks(question: InkQuestion): Generator<null, PresentInks
 
 /** A search from a job's own inks, and their places in it by plate; what the job has is in it whatever is banned. */
 function presentSearch(question: InkQuestion): { readonly search: NamedSearch; readonly own: number[] } {
-  const { plates } = question.sheet;
+  const { plates } = withoutSpecials(question.sheet);
   const names = new Set(plates.map(({ ink }) => ink.name));
   const banned = fullToneLayer(question.sheet)?.banned.filter((name) => !names.has(name)) ?? [];
   const search = searchFor(question, plates, banned);

@@ -2,7 +2,7 @@ import { type Arrangement, arrangeDots, arrangementsOf } from '../checks';
 import { type LinearRgb, ciede2000, labFromLinear, layerOver } from '../colour';
 import type { Kernels } from '../kernels';
 import type { ThresholdTiles } from '../screening';
-import type { JobSheet } from '../sheet';
+import { type JobSheet, withoutSpecials } from '../sheet';
 import { type InkStack, NOTHING, type WeighedColour, solveColours } from '../solving';
 import { mmToPx } from '../units';
 import { DotPatches } from './dotPatches';
@@ -48,11 +48,12 @@ export function dotsScore({ shifted, grain }: DotsJudged): number {
  * @param colours of the artwork, see `ColourSurveyor`.
  */
 export function judgeDots(
-  sheet: JobSheet,
+  given: JobSheet,
   colours: readonly WeighedColour[],
   tiles: ThresholdTiles,
   kernels: Kernels,
 ): DotsJudged {
+  const sheet = withoutSpecials(given);
   const chosen = colours
     .filter(({ share }) => share > 0)
     .sort((p, q) => q.share - p.share)
@@ -134,9 +135,10 @@ const HAS_DOTS = 0.02;
 
 /** Share of the print where two plates both have dots, as their tones are solved for now. */
 export function tonesMeet(
-  sheet: JobSheet,
+  given: JobSheet,
   colours: readonly WeighedColour[],
 ): (one: string, other: string) => number {
+  const sheet = withoutSpecials(given);
   const tones = solveColours(stackOf(sheet), colours);
   const places = new Map(sheet.plates.map(({ id }, k) => [id, k]));
   const hasDots = (each: Float64Array, id: string) => {

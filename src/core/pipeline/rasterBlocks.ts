@@ -12,7 +12,7 @@ import {
 import { type Rect, containsRect, expandRect, rectsMeet } from '../geometry';
 import { DARK, INKED, LIT, PARTLY, THIN, UNBASED, UNLIT, labelsIn } from '../raster';
 import { BARE, type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from '../separation';
-import { type Plate, isInk, paletteOf } from '../sheet';
+import { type Plate, isInk, paletteOf, withoutSpecials } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
 import { keptTones } from './fullTone';
@@ -89,7 +89,7 @@ export class RasterBlocks implements ToneBlocks {
     const lit = this.order.some(({ role }) => role === 'highlight') ? LIT : 0;
     const inside = INKED | lit;
     const flags = this.job.memory.bytes(label.length, 'any');
-    const { plates } = this.job.sheet;
+    const { plates } = withoutSpecials(this.job.sheet);
     const kept = keptTones(this.job.sheet).map((tones) =>
       [...this.order, ...plates.filter(({ role }) => role === 'underbase')].map(
         (plate) => tones[plates.indexOf(plate)]!,

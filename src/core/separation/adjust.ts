@@ -17,6 +17,7 @@ import {
   fullToneLayer,
   tonedGarments,
   withLayer,
+  withoutSpecials,
 } from '../sheet';
 import { throughStages } from '../stages';
 
@@ -62,7 +63,7 @@ export function printedEnds(sheet: Pick<JobSheet, 'garments' | 'plates' | 'layer
   const lightness = (light: LinearRgb) => labFromLinear(light)[0];
   const of = tonedGarments(sheet).map(({ colour, without }) => {
     const garment = linearFromRgb8(parseHexColour(colour));
-    const plates = sheet.plates.filter(({ id }) => !without.includes(id));
+    const plates = withoutSpecials(sheet).plates.filter(({ id }) => !without.includes(id));
     const over = (backing: LinearRgb, { ink }: Plate) =>
       layerOver(backing, { colour: linearFromRgb8(parseHexColour(ink.colour)), opacity: ink.opacity });
     const whites = plates.filter(({ role }) => role !== 'colour');

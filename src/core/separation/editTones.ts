@@ -15,6 +15,7 @@ import {
   proposeRun,
   renumber,
   withLayer,
+  isInk,
 } from '../sheet';
 import { KerameusError } from '../units';
 import type { PlateInk } from './inkCandidates';
@@ -33,7 +34,9 @@ function withParts(sheet: JobSheet, parts: SheetParts): JobSheet {
     ...garment,
     without: k === 0 ? [] : garment.without.filter((id) => known.has(id)),
   }));
-  return { ...sheet, ...parts, garments, run: proposeRun(parts.plates) };
+  const next = { ...sheet, ...parts, garments, run: proposeRun(parts.plates) };
+  const specials = specialsOf(sheet);
+  return specials.length > 0 ? alignRun({ ...next, plates: [...parts.plates, ...specials] }) : next;
 }
 
 /** The job printed by the tones of the usual inks. */
@@ -45,7 +48,7 @@ export function toSimulated(sheet: JobSheet, found: Pick<SpotInput, 'background'
   );
   const next = withParts(sheet, parts);
   // Tones are not spread: where they end is the artwork's own edge.
-  return { ...next, fit: { ...sheet.fit, spreadMm: 0, trapMm: 0, pairs: [] } };
+  return { ...next, fit: { ...sheet.fit, spreadMm: 0, trapMm: 0, thickenMm: 0, pairs: [] } };
 }
 
 /** The job printed by flat colours, as it would have come in. */
@@ -73,7 +76,7 @@ function withInks(sheet: JobSheet, inks: SimulatedInks): JobSheet {
     const joined = { ...withDotsOf(sheet, plate), number: freeNumber([...sheet.plates, ...numbered]) };
     numbered.push(known ?? joined);
   }
-  return withScreensForAll(settleKept(alignRun({ ...sheet, plates: numbered })));
+  return withScreensForAll(settleKept(alignRun({ ...sheet, plates: [...numbered, ...specialsOf(sheet)] })));
 }
 
 const isProcessInk = ({ name }: Ink) => PROCESS_INKS.some(({ ink }) => ink.name === name);
@@ -88,11 +91,13 @@ function withDotsOf<T extends Pick<Plate, 'role' | 'screen'>>({ plates }: JobShe
   return { ...plate, screen: { ...first, gain: plate.screen.gain, measured: plate.screen.measured } };
 }
 
+const specialsOf = ({ plates }: Pick<JobSheet, 'plates'>) => plates.filter(({ special }) => special !== null);
+
 /** The inks that a job's tones are printed with. */
 export function inksOf({ plates }: Pick<JobSheet, 'plates'>): SimulatedInks {
   const base = plates.find(({ role }) => role === 'underbase');
   return {
-    inks: plates.flatMap(({ role, ink }) => (role === 'underbase' ? [] : [ink])),
+    inks: plates.filter(isInk).map(({ ink }) => ink),
     base: base?.ink ?? null,
     highlight: plates.some(({ role }) => role === 'highlight'),
   };
@@ -164,7 +169,9 @@ export function chooseInkSet(given: JobSheet, inks: readonly PlateInk[]): JobShe
     plates[k] = { ...plate, id: unique(plate.id, kept, '-') };
     kept.add(plates[k].id);
   }
-  return withScreensForAll(settleKept(renumber(alignRun({ ...sheet, plates, run: proposeRun(plates) }))));
+  const run = proposeRun(plates);
+  const all = [...plates, ...specialsOf(sheet)];
+  return withScreensForAll(settleKept(renumber(alignRun({ ...sheet, plates: all, run }))));
 }
 
 /** The job with a wish for the proposals of inks: an ink that each of them has (`pin`), that none has (`ban`), or one that is free. */

@@ -7,6 +7,7 @@ import {
   type Plate,
   keptOf,
   tonedGarments,
+  withoutSpecials,
 } from '../sheet';
 import type { InkCandidate } from '../solving';
 import { isWhite } from './baseStrength';
@@ -87,11 +88,12 @@ export function inkCandidates(
   const all = [...below, ...ordered, ...whites('highlight', HIGHLIGHT_WHITE)];
   // Inks are chosen for what they can print; how much base that is to be is said of the inks that were chosen.
   const known = stackInks(sheet, 0);
-  const shared = sharedPlace(sheet.plates);
+  const { plates } = withoutSpecials(sheet);
+  const shared = sharedPlace(plates);
   return all
     .filter(({ ink }) => !banned.includes(ink.name))
     .map(({ role, ink }): NamedCandidate => ({
-      ...(known[sheet.plates.findIndex((each) => each.role === role && each.ink.name === ink.name)] ?? {
+      ...(known[plates.findIndex((each) => each.role === role && each.ink.name === ink.name)] ?? {
         ...stackInk({ role, ink }),
         ...(role === 'colour' ? shared : {}),
       }),

@@ -13,6 +13,7 @@ import {
   keptOf,
   withKept,
   withLayer,
+  isInk,
 } from '../sheet';
 import { KerameusError } from '../units';
 import { isGarmentColour } from './droppedGround';
@@ -30,7 +31,7 @@ export interface SolidPlate {
 export function solidPlates({ plates }: Pick<JobSheet, 'plates'>, colour: string): SolidPlate[] {
   const wanted = labFromRgb8(parseHexColour(colour));
   return plates
-    .filter(({ role }) => role !== 'underbase')
+    .filter(isInk)
     .map((plate) => ({
       plate,
       difference: ciede2000(labFromRgb8(parseHexColour(plate.ink.colour)), wanted),

@@ -1,6 +1,6 @@
 import { labFromRgb8, linearFromRgb8, parseHexColour } from '../colour';
 import type { InkStack, StackInk } from '../solving';
-import { type JobSheet, type Plate, fullToneLayer, isSimulated } from '../sheet';
+import { type JobSheet, type Plate, fullToneLayer, isSimulated, withoutSpecials } from '../sheet';
 import { cellPlaces, nestPlaces } from './dotPlaces';
 
 /** From this lightness (L*) down dots of an ink are seen in light tones. */
@@ -19,7 +19,7 @@ export function stackLimit(sheet: Pick<JobSheet, 'layers'>): Pick<InkStack, 'ink
 }
 
 /**
- * A job's inks as its tones are solved for, one for each plate.
+ * A job's inks as its tones are solved for, one for each plate that is not special.
  *
  * @param baseWish how much the base is wished for; the job's own where it is left out.
  */
@@ -28,10 +28,11 @@ export function stackInks(
   baseWish = fullToneLayer(sheet)?.baseWish ?? 0,
 ): StackInk[] {
   const layer = fullToneLayer(sheet);
-  const cells = cellPlaces(sheet.plates);
-  const nests = nestPlaces(sheet.plates);
-  const black = layer?.process ? processBlack(sheet.plates) : undefined;
-  return sheet.plates.map((plate) => {
+  const { plates } = withoutSpecials(sheet);
+  const cells = cellPlaces(plates);
+  const nests = nestPlaces(plates);
+  const black = layer?.process ? processBlack(plates) : undefined;
+  return plates.map((plate) => {
     const cell = cells.get(plate.id);
     const nest = nests.get(plate.id);
     const isBase = plate.role === 'underbase';
@@ -71,5 +72,5 @@ export function liesOnBase(
   sheet: Pick<JobSheet, 'layers'>,
   { role, baseStrength }: Pick<Plate, 'role' | 'baseStrength'>,
 ): boolean {
-  return role !== 'underbase' && (baseStrength > 0 || isSimulated(sheet));
+  return role !== 'underbase' && role !== 'special' && (baseStrength > 0 || isSimulated(sheet));
 }

@@ -9,6 +9,7 @@ import {
   renumber,
   withLayer,
   withOtherGarment,
+  withoutSpecials,
 } from '../sheet';
 import { isGarmentColour } from './droppedGround';
 import type { PlateInk } from './inkCandidates';
@@ -25,6 +26,7 @@ const lightness = (colour: string) => labFromRgb8(parseHexColour(colour))[0];
  * colour. Common practice, no source.
  */
 export function runsOn({ role, ink }: PlateInk, garmentColour: string): boolean {
+  if (role === 'special') return true;
   if (role !== 'colour') return !isLightGarment(garmentColour);
   if (isGarmentColour(ink.colour, garmentColour)) return false;
   return lightness(ink.colour) >= BLACK_INK || lightness(garmentColour) >= BLACK_GARMENT;
@@ -43,10 +45,13 @@ export function withScreensForAll(sheet: JobSheet): JobSheet {
   const runsOnAll = (id: string) => garments.every(({ without }) => !without.includes(id));
   const order = (plate: JobSheet['plates'][number]) =>
     plate.role === 'underbase' ? 0 : plate.role === 'highlight' ? 3 : runsOnAll(plate.id) ? 2 : 1;
-  const plates = [...sheet.plates].sort((p, q) => order(p) - order(q));
-  const same = plates.every((plate, k) => plate === sheet.plates[k]);
+  const inks = withoutSpecials(sheet).plates;
+  const plates = [...inks].sort((p, q) => order(p) - order(q));
+  const same = plates.every((plate, k) => plate === inks[k]);
   const next = { ...sheet, garments };
-  return same ? next : renumber(alignRun({ ...next, plates, run: proposeRun(plates) }));
+  if (same) return next;
+  const specials = sheet.plates.filter(({ special }) => special !== null);
+  return renumber(alignRun({ ...next, plates: [...plates, ...specials], run: proposeRun(plates) }));
 }
 
 /** Finds the films for all garments of a job of tones together, or for its first one alone; plates that do not run for that one go then. */

@@ -32,7 +32,7 @@ function twice(list: readonly { readonly id: string }[], field: keyof JobSheet, 
   return second === undefined ? [] : [{ path: [field], message: `has the ${what} ${second} twice` }];
 }
 
-function specialFaults({ plates, layers }: JobSheet): SheetFault[] {
+function specialFaults({ plates }: JobSheet): SheetFault[] {
   return plates.flatMap(({ role, special, sources }, k): SheetFault[] => {
     const path = ['plates', k, 'special'];
     const wrong = (message: string) => [{ path, message }];
@@ -40,7 +40,6 @@ function specialFaults({ plates, layers }: JobSheet): SheetFault[] {
       return wrong('must be set for a special plate, and for no other');
     if (!special) return [];
     if (sources.length > 0) return wrong('prints colours of the artwork, which is for inks');
-    if (layers.some(({ kind }) => kind === 'full-tone')) return wrong('is not printed with tones yet');
     const gone = special.over?.find(
       (id) => !plates.some((plate) => plate.id === id && plate.special === null),
     );
@@ -176,7 +175,9 @@ function sourceFaults({ layers, plates }: JobSheet, index: number): SheetFault[]
   });
   const missing = layers.find(
     ({ id, kind }) =>
-      kind === 'full-tone' && !sources.some((source) => source.kind === 'tones' && source.layerId === id),
+      kind === 'full-tone' &&
+      role !== 'special' &&
+      !sources.some((source) => source.kind === 'tones' && source.layerId === id),
   );
   if (missing) {
     faults.push({

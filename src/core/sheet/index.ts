@@ -37,7 +37,15 @@ export { stagesOf } from './stagesOf';
 export type { TrapPairSetting } from './trapPairSchema';
 export { gapPairs, pairSetting, withPairSetting } from './trapPairSettings';
 export type { Special } from './specialSchema';
-export { SPECIAL_DEFAULTS, SPECIAL_NAMES, addSpecial, changeSpecial, isInk, removeSpecial } from './specials';
+export {
+  SPECIAL_DEFAULTS,
+  SPECIAL_NAMES,
+  addSpecial,
+  changeSpecial,
+  isInk,
+  removeSpecial,
+  withoutSpecials,
+} from './specials';
 export type { Texture } from './textureSchema';
 export { describeChange } from './describeChange';
 export {

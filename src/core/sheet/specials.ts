@@ -11,6 +11,12 @@ export function isInk({ role }: Pick<Plate, 'role'>): boolean {
   return role !== 'underbase' && role !== 'special';
 }
 
+/** A sheet as its tones are solved for: special plates have no part in that. */
+export function withoutSpecials<T extends Pick<JobSheet, 'plates'>>(sheet: T): T {
+  const plates = sheet.plates.filter(({ special }) => special === null);
+  return plates.length === sheet.plates.length ? sheet : { ...sheet, plates };
+}
+
 export const SPECIAL_NAMES: Readonly<Record<SpecialKind, string>> = {
   discharge: 'Discharge base',
   blocker: 'Dye blocker',
@@ -41,7 +47,7 @@ export const SPECIAL_DEFAULTS: Readonly<
 
 /**
  * The job with a special plate: what belongs below the inks prints first and is flashed, what belongs above them last, behind a flash. Throws KerameusError
- * `too-many-plates`, or `special-tones` for a job of tones.
+ * `too-many-plates`.
  */
 export function addSpecial(sheet: JobSheet, kind: SpecialKind): JobSheet {
   if (sheet.plates.length >= LIMITS.maxPlates) {
@@ -49,13 +55,6 @@ export function addSpecial(sheet: JobSheet, kind: SpecialKind): JobSheet {
       code: 'too-many-plates',
       message: `The job has ${sheet.plates.length} plates already.`,
       remedy: 'Merge two inks first.',
-    });
-  }
-  if (sheet.layers.some((layer) => layer.kind === 'full-tone')) {
-    throw new KerameusError({
-      code: 'special-tones',
-      message: 'Special plates are made for jobs of flat colours.',
-      remedy: 'Separate the artwork by flat colours.',
     });
   }
   const { growMm, mesh, colour, opacity } = SPECIAL_DEFAULTS[kind];

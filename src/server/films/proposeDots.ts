@@ -6,13 +6,13 @@ import {
   judgeArrangements,
   tonesMeet,
 } from '@/core/pipeline';
-import type { JobSheet } from '@/core/sheet';
+import { type JobSheet, isInk } from '@/core/sheet';
 import { kernelModule } from '../projectRoot';
 import { keptTiles } from './tileFiles';
 
 /** How every arrangement of the dots of a job of tones prints its artwork, the best first. */
 export function judgedDots(sheet: JobSheet, colours: ArtworkColours): ArrangedDots[] {
-  const ids = sheet.plates.flatMap(({ id, role }) => (role === 'underbase' ? [] : [id]));
+  const ids = sheet.plates.filter(isInk).map(({ id }) => id);
   const judged = judgeArrangements({
     sheet,
     ids,

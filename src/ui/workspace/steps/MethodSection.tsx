@@ -52,9 +52,6 @@ export function MethodSection() {
           ? 'Flat colours print solid; paintings and photographs want tones.'
           : `Flat colours explain ${trimNumber(flatShare * 100, 0)} % of the artwork's areas.`}
         {isSimulated(sheet) ? ' Changing back finds its colours as they came in.' : ''}
-        {sheet.plates.some(({ special }) => special !== null)
-          ? ' Special plates are printed with flat colours: tones take them out.'
-          : ''}
       </p>
     </>
   );

@@ -9,7 +9,6 @@ import {
   type Special,
   addSpecial,
   changeSpecial,
-  isSimulated,
   removeSpecial,
 } from '@/core/sheet';
 import { Swatch } from '../../controls/Choice';
@@ -19,7 +18,7 @@ import { SheetLength } from '../desk/SheetFields';
 
 const specialsOf = ({ plates }: DeskState['sheet']) => plates.filter(({ special }) => special !== null);
 
-export const hasSpecials = ({ sheet }: DeskState): boolean => !isSimulated(sheet) && sheet.plates.length > 0;
+export const hasSpecials = ({ sheet }: DeskState): boolean => sheet.plates.length > 0;
 
 /** How a folded heading says it. */
 export function specialsState({ sheet }: Pick<DeskState, 'sheet'>): string {
