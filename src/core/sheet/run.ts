@@ -26,14 +26,17 @@ export function proposeRun(plates: readonly Pick<Plate, 'id' | 'role'>[]): Stati
   return run;
 }
 
-/** A run without the places of plates that are gone, and without flashes that have nothing before or behind them. */
+/** A run without the places of plates that are gone, and without flashes that have nothing before or behind them any more. */
 function withoutGone(run: readonly Station[], ids: ReadonlySet<string>): Station[] {
   const kept = run.filter((station) => station.kind !== 'screen' || ids.has(station.plateId));
-  return kept.filter((station, index) => {
+  const flashed = kept.filter((station, index) => {
     if (station.kind !== 'flash') return true;
     const before = kept.slice(0, index).some((each) => each.kind === 'screen');
     return before && kept[index - 1]?.kind !== 'flash';
   });
+  // A flash that the last screen of the run stood behind.
+  const isCut = kept.length < run.length && run.at(-1)?.kind !== 'flash';
+  return isCut && flashed.at(-1)?.kind === 'flash' ? flashed.slice(0, -1) : flashed;
 }
 
 /** Garments and the texture leave out only what is there, and only such plates are pairs. */

@@ -104,13 +104,10 @@ export function changeSpecial(sheet: JobSheet, id: string, change: Partial<Omit<
   };
 }
 
-/** The job without a special plate, nor the flash that stood before it at the end of the run. */
+/** The job without a special plate. */
 export function removeSpecial(sheet: JobSheet, id: string): JobSheet {
-  const rest = alignRun({
+  return alignRun({
     ...sheet,
     plates: sheet.plates.filter((plate) => plate.id !== id || plate.special === null),
   });
-  let end = rest.run.length;
-  while (end > 0 && rest.run[end - 1]!.kind === 'flash') end--;
-  return { ...rest, run: rest.run.slice(0, end) };
 }

@@ -14,8 +14,15 @@ export interface KeyAction {
   readonly letGo?: () => void;
 }
 
-/** Roles that the package takes for fields, though nobody types in them: whoever clicked on one goes on with keys. */
-const NOT_TYPING = ['radio', 'slider'] as const;
+/** Tags and roles that the package takes for fields, though nobody types in some of them: whoever clicked on one goes on with keys. */
+const FIELDS = ['input', 'radio', 'slider'] as const;
+
+/** Whether a key that is pressed belongs to what has the focus. */
+function isTyping({ target, key, ctrlKey, metaKey }: KeyboardEvent): boolean {
+  if (!(target instanceof HTMLInputElement)) return false;
+  if (target.type === 'range') return !ctrlKey && !metaKey;
+  return !(['checkbox', 'radio'].includes(target.type) && key !== ' ');
+}
 
 /** Sets the keys of a page. They rest while somebody types. */
 export function useKeys(actions: readonly KeyAction[]): void {
@@ -41,19 +48,21 @@ export function useKeys(actions: readonly KeyAction[]): void {
   useHotkeys(
     '*',
     (event) => {
-      if (event.altKey) return;
+      if (event.altKey || isTyping(event)) return;
       const action = find(event);
       if (!action || (action.letGo && event.repeat)) return;
       event.preventDefault();
       action.act(event);
     },
-    { enableOnFormTags: NOT_TYPING },
+    { enableOnFormTags: FIELDS },
     [actions],
   );
   useHotkeys(
     '*',
-    (event) => find(event)?.letGo?.(),
-    { keyup: true, keydown: false, enableOnFormTags: NOT_TYPING },
+    (event) => {
+      if (!isTyping(event)) find(event)?.letGo?.();
+    },
+    { keyup: true, keydown: false, enableOnFormTags: FIELDS },
     [actions],
   );
 }
