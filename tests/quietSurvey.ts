@@ -12,6 +12,7 @@ export function quietSurvey(sheet: JobSheet, change: Partial<PrintSurvey> = {}):
     edges: null,
     holds: sheet.plates.map(() => ({ lost: 0, lostBelow: 0, plugged: 0 })),
     thin: null,
+    pieces: null,
     wear: null,
     difference: null,
     ...change,

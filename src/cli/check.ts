@@ -1,7 +1,7 @@
 import type { Finding } from '@/core/checks';
 import { trimNumber } from '@/core/units';
 import { analyseArtwork, notesOf, openArtwork } from '@/server/artwork';
-import { makeFilmSet, outerMapFor } from '@/server/films';
+import { outerMapFor } from '@/server/films';
 import { type Options, readChoice } from './arguments';
 import { openJob } from './openJob';
 import { Stopwatch, judge } from './produce';
@@ -22,13 +22,9 @@ export function check(jobFile: string, options: Options): Promise<Checked> {
     const source = openArtwork(files);
     try {
       const notes = notesOf(facts, await watch.time('analyse', () => analyseArtwork(source, facts)));
-      const set = await watch.time('films', () =>
-        makeFilmSet({ sheet, artwork: files, folder, keepPlanes: true, only: null }),
-      );
       const { findings } = await judge({
         sheet,
         notes,
-        set,
         source,
         outer: outerMapFor(source, sheet),
         watch,

@@ -2,16 +2,8 @@ import { copyFile, mkdir, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import type { OuterMap } from '@/core/artwork';
-import {
-  type ArtworkNotes,
-  type Finding,
-  type PlatePieces,
-  checkPieces,
-  colourPrints,
-  findingsOf,
-} from '@/core/checks';
+import { type ArtworkNotes, type Finding, colourPrints, findingsOf } from '@/core/checks';
 import { withResolution } from '@/core/formats';
-import { countSmallPieces } from '@/core/raster';
 import { type JobSheet, artworkOf, isSimulated } from '@/core/sheet';
 import { MM_PER_INCH } from '@/core/units';
 import { type ArtworkFiles, type ArtworkSource, openArtwork } from '@/server/artwork';
@@ -107,7 +99,7 @@ export async function produce(production: Production): Promise<Made> {
       await watch.time('print', () => writePrintPng(sheet, source, outer, path.join(out, 'print.png')));
     }
     const { notes } = production;
-    const { survey, pieces, findings } = await judge({ sheet, notes, set, source, outer, watch });
+    const { survey, findings } = await judge({ sheet, notes, source, outer, watch });
     await writeFile(path.join(out, 'job.json'), JSON.stringify(sheet, null, 2) + '\n');
     if (files.texture) await writeTexturePng(out, files.texture);
     const copy = path.join(out, artworkOf(sheet).fileName);
@@ -124,7 +116,9 @@ export async function produce(production: Production): Promise<Made> {
       edges: survey.edges,
       colours,
       findings,
-      smallPieces: Object.fromEntries(pieces.map(({ plate, count }) => [plate.number, count])),
+      smallPieces: Object.fromEntries(
+        (survey.pieces ?? []).map(({ count }, k) => [sheet.plates[k]!.number, count]),
+      ),
       seconds: watch.seconds,
     });
     await writeFile(path.join(out, 'report.json'), JSON.stringify(report, null, 2) + '\n');
@@ -134,44 +128,19 @@ export async function produce(production: Production): Promise<Made> {
   }
 }
 
-/** What is to be judged: a job with films whose planes were kept. */
+/** What is to be judged. */
 export interface Judged {
   readonly sheet: JobSheet;
   readonly notes: ArtworkNotes;
-  readonly set: FilmSet;
   readonly source: ArtworkSource;
   readonly outer: OuterMap | null;
   readonly watch: Stopwatch;
 }
 
-/** Everything that is to be said of a job's print and its films. */
-export async function judge({ sheet, notes, set, source, outer, watch }: Judged) {
+/** Everything that is to be said of a job's print. */
+export async function judge({ sheet, notes, source, outer, watch }: Judged) {
   const survey = await watch.time('survey', () => surveyPrint(sheet, source, outer));
-  const pieces = await watch.time('pieces', () => smallPiecesOf(set));
-  const findings = [
-    ...findingsOf(sheet, notes, survey),
-    // Tones begin and end in small pieces: dots stand for them.
-    ...(isSimulated(sheet) ? [] : checkPieces(sheet, pieces)),
-  ];
-  return { survey, pieces, findings };
-}
-
-/** Pieces smaller than this are held by no screen. Common practice, no source. */
-const LEAST_PIECE_MM2 = 0.1;
-
-/** Pieces of each plate that are smaller than a press holds, on the planes that are kept. */
-function smallPiecesOf(set: FilmSet): PlatePieces[] {
-  const { planeWidth, planeHeight, sheet } = set.plan;
-  const pxPerMm = planeWidth / sheet.print.widthMm;
-  const limit = LEAST_PIECE_MM2 * pxPerMm * pxPerMm;
-  return set.films.map(({ plate }, k) => {
-    const { count, place } = countSmallPieces(set.planes[k]!, planeWidth, planeHeight, limit);
-    return {
-      plate,
-      count,
-      place: place && { xMm: (place.x + 0.5) / pxPerMm, yMm: (place.y + 0.5) / pxPerMm },
-    };
-  });
+  return { survey, findings: findingsOf(sheet, notes, survey) };
 }
 
 async function makeFolder(folder: string): Promise<void> {

@@ -5,7 +5,7 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { NO_NOTES, checkSheet } from '@/core/checks';
 import { ciede2000, labFromRgb8, linearFromRgb8, parseHexColour } from '@/core/colour';
-import { countSmallPieces } from '@/core/raster';
+import { PieceCounter } from '@/core/raster';
 import { adviseBase, droppedGround, findTint, predictFlat, removeDust } from '@/core/separation';
 import {
   DEFAULT_SCREEN,
@@ -224,10 +224,14 @@ describe('clean plates', () => {
 
   test('small pieces are counted by their pixels, joined at sides and corners', () => {
     const rows = ['##....#.', '#....#..', '....#...', '........', '#######.', '......#.'];
-    const mask = Uint8Array.from(rows.join(''), (each) => (each === '#' ? 255 : 0));
-    expect(countSmallPieces(mask, 8, 6, 4)).toEqual({ count: 2, place: { x: 0, y: 0 } });
-    expect(countSmallPieces(mask, 8, 6, 3)).toEqual({ count: 0, place: null });
-    expect(countSmallPieces(mask, 8, 6, 9).count).toBe(3);
+    const counted = (limit: number) => {
+      const counter = new PieceCounter(limit);
+      for (const row of rows) counter.addRow(Uint8Array.from(row, (each) => (each === '#' ? 255 : 0)));
+      return counter.result();
+    };
+    expect(counted(4)).toEqual({ count: 2, place: { x: 0, y: 0 } });
+    expect(counted(3)).toEqual({ count: 0, place: null });
+    expect(counted(9).count).toBe(3);
   });
 
   test('dust of up to three pixels goes to what is round it; a line of one pixel stays', () => {

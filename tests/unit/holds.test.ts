@@ -2,7 +2,7 @@
 import { type HoldSurvey, NO_NOTES, type ThinSurvey, findingsOf, remedyOf } from '@/core/checks';
 import type { PlatePlanes } from '@/core/fit';
 import { PLAIN_KERNELS } from '@/core/kernels';
-import { ThinCounter, holdsOf, lineLimitMm, surveyKey } from '@/core/pipeline';
+import { SmallPieceCounter, ThinCounter, holdsOf, lineLimitMm, surveyKey } from '@/core/pipeline';
 import { type JobSheet, garmentOf, jobSheetSchema, paletteOf } from '@/core/sheet';
 import { quietSurvey } from '../quietSurvey';
 import { testSheet } from '../testSheet';
@@ -184,4 +184,37 @@ test('limits have one place: what a shop sets there is what the checks go by', (
   const plates = sheet.plates.map(() => ({ coverage: 0.03, toned: 0, place: { xMm: 1, yMm: 1 } }));
   expect(find(sheet, 'plate-nearly-empty', { plates })).toBeUndefined();
   expect(find(strict, 'plate-nearly-empty', { plates })).toMatchObject({ limit: 0.05 });
+});
+
+test('specks are counted by their size, also where they lie across two bands, and told with a place from so many on', () => {
+  // 25 discs of 0.3 mm, which is 0.07 mm² each, and one of 1 mm.
+  const specks = Array.from(
+    { length: 25 },
+    (_, k) => [40 + 90 * (k % 5), 38 + 90 * Math.floor(k / 5)] as const,
+  );
+  const inside: Inside = (x, y) =>
+    specks.some(([u, v]) => Math.hypot(x - u, y - v) < 0.15 * PX_PER_MM) ||
+    Math.hypot(x - 250, y - 470) < 0.5 * PX_PER_MM;
+  const counter = new SmallPieceCounter(sheet, GRID);
+  // Row 128, where a band ends, cuts the second row of specks.
+  for (let y = 0; y < SIDE; y += 128) {
+    const band = { x: 0, y, width: SIDE, height: Math.min(128, SIDE - y) };
+    const rect = { x: -3, y: y - 3, width: SIDE + 6, height: band.height + 6 };
+    const shape = Uint8Array.from({ length: rect.width * rect.height }, (_, i) =>
+      inside(rect.x + (i % rect.width) + 0.5, rect.y + Math.floor(i / rect.width) + 0.5) ? 255 : 0,
+    );
+    const none = new Uint8Array(shape.length);
+    const planes = sheet.plates.map((plate) => ({ plate, shape: plate === red ? shape : none, tone: null }));
+    counter.add({ rect, planes }, band);
+  }
+  const pieces = counter.result();
+  const k = sheet.plates.indexOf(red);
+  expect(pieces.map(({ count }) => count)).toEqual(sheet.plates.map((_, each) => (each === k ? 25 : 0)));
+  expect(
+    Math.hypot(pieces[k]!.place!.xMm - 40 / PX_PER_MM, pieces[k]!.place!.yMm - 38 / PX_PER_MM),
+  ).toBeLessThan(0.2);
+  const told = (of: JobSheet) =>
+    findingsOf(of, NO_NOTES, quietSurvey(of, { pieces })).filter(({ code }) => code === 'small-pieces');
+  expect(told(sheet)).toMatchObject([{ plateId: 'red', measured: 25, limit: 20, place: pieces[k]!.place }]);
+  expect(told({ ...sheet, limits: { ...sheet.limits, pieces: 26 } })).toEqual([]);
 });

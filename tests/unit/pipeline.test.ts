@@ -118,6 +118,7 @@ test('a survey covers what the drawing covers: discs by their formula, the base 
     gaps: null,
     edges: null,
     thin: null,
+    pieces: null,
     wear: null,
     difference: {
       mean: 0,
@@ -302,6 +303,7 @@ describe('findings of a sheet', () => {
       edges: null,
       holds: plates.map(() => ({ lost: 0, lostBelow: 0, plugged: 0 })),
       thin: null,
+      pieces: null,
       wear: null,
       difference: null,
     });

@@ -18,7 +18,6 @@ import {
 } from '../separation';
 import {
   type JobSheet,
-  type Plate,
   artworkOf,
   backgroundOf,
   droppedBackground,
@@ -301,33 +300,36 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
   return findings;
 }
 
-/** Pieces of a plate that are smaller than the press holds. */
-export interface PlatePieces {
-  readonly plate: Plate;
+/** Pieces of a plate that are smaller than the press holds, and where one of them is. */
+export interface PieceSurvey {
   readonly count: number;
   readonly place: PrintPlace | null;
 }
 
 /** A few small pieces are details of the artwork; more deserve a look. */
-export function checkPieces({ limits }: Pick<JobSheet, 'limits'>, pieces: readonly PlatePieces[]): Finding[] {
-  return pieces.flatMap(({ plate, count, place }): Finding[] =>
-    count < limits.pieces || !place
-      ? []
-      : [
-          {
-            code: 'small-pieces',
-            severity: 'notice',
-            step: 'plates',
-            message: `${plate.ink.name} has ${count} pieces smaller than 0.1 mm², which a screen does not hold.`,
-            remedy:
-              'Look whether they belong to the design; print larger, or take the specks out of the artwork.',
-            measured: count,
-            limit: limits.pieces,
-            plateId: plate.id,
-            place,
-          },
-        ],
-  );
+export function checkPieces(
+  { plates, limits }: Pick<JobSheet, 'plates' | 'limits'>,
+  pieces: readonly PieceSurvey[],
+): Finding[] {
+  return pieces.flatMap(({ count, place }, k): Finding[] => {
+    const plate = plates[k]!;
+    if (count < limits.pieces || !place) return [];
+    return [
+      {
+        code: 'small-pieces',
+        severity: 'notice',
+        step: 'plates',
+        message: `${plate.ink.name} has ${count} pieces smaller than 0.1 mm², which a screen does not hold.`,
+        remedy:
+          'Look whether they belong to the design; print larger, or take the specks out of the artwork.',
+        measured: count,
+        limit: limits.pieces,
+        plateId: plate.id,
+        place,
+        close: true,
+      },
+    ];
+  });
 }
 
 /** From this area on gaps are told: a slit of two millimetres; tips of narrow notches are less. */

@@ -17,12 +17,14 @@ import {
   type ArtworkNotes,
   type ColourSurvey,
   type GapSurvey,
+  type PieceSurvey,
   type PrintDifference,
   NO_NOTES,
   checkAreas,
   checkColours,
   checkGaps,
   checkNotes,
+  checkPieces,
 } from './colourFindings';
 import { checkBases } from './baseFindings';
 import { type HoldSurvey, type ThinSurvey, checkHolds, checkThin, checkVanishing } from './holdFindings';
@@ -301,6 +303,8 @@ export interface PrintSurvey {
   readonly holds: readonly HoldSurvey[];
   /** Null where thin places were not looked for. */
   readonly thin: ThinSurvey | null;
+  /** Small pieces, in the order of the plates; null where they were not looked for. */
+  readonly pieces: readonly PieceSurvey[] | null;
   /** Null where the job has no texture. */
   readonly wear: WearSurvey | null;
   /** Null where print and artwork were not compared. */
@@ -334,6 +338,7 @@ export function findingsOf(sheet: JobSheet, notes: ArtworkNotes, survey: PrintSu
     ...checkCoverage(sheet, survey.plates),
     ...checkHolds(sheet, survey.holds),
     ...(survey.thin ? checkThin(sheet, survey.thin) : []),
+    ...(survey.pieces ? checkPieces(sheet, survey.pieces) : []),
     ...checkVanishing(sheet, survey.colours),
     ...checkAngles(sheet.plates, (one, other) => {
       // Dots that lie in each other want one angle.

@@ -3,7 +3,6 @@ export {
   checkAreas,
   checkColours,
   checkGaps,
-  checkPieces,
   colourPrints,
   type ArtworkNotes,
   type ColourPrint,
@@ -14,7 +13,7 @@ export {
   type OffReason,
   type ReasonShares,
   type PrintDifference,
-  type PlatePieces,
+  type PieceSurvey,
 } from './colourFindings';
 export { ARRANGEMENTS, arrangeDots, arrangementOf, arrangementsOf, type Arrangement } from './arrangeDots';
 export {

@@ -140,6 +140,7 @@ describe('stages', () => {
     const quiet = {
       bareNear: false,
       edgeNear: false,
+      toned: false,
       lit: false,
       highlightEnds: false,
       darkBesideBased: false,

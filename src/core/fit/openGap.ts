@@ -1,8 +1,9 @@
-import { clearFrom, isEmpty, keepIn, nearBoundaryHalo, orInto } from '../raster';
+import { clearFrom, forEachRun, isEmpty, keepIn, nearBoundaryHalo, orInto } from '../raster';
 import { gapPairs } from '../sheet';
 import { copyOf } from './choke';
 import { narrowPlaces, narrowPlacesHalo } from './openings';
-import { shapeStage } from './shapeStage';
+import type { DraftInk } from './fitState';
+import { type StagePlace, shapeStage } from './shapeStage';
 
 interface Setting {
   /** The widest of the gaps. */
@@ -23,7 +24,7 @@ export const OPEN_GAP = shapeStage<Setting>({
   },
   looks: ({ pairs }, pxPerMm) => {
     const halos = pairs.map(([, , mm, clearMm]) => {
-      const near = nearBoundaryHalo((mm / 2 + clearMm) * pxPerMm);
+      const near = nearBoundaryHalo((mm / 2 + clearMm) * pxPerMm + 1);
       if (clearMm === 0) return near;
       return Math.max(near, nearBoundaryHalo((mm / 2) * pxPerMm) + narrowPlacesHalo(clearMm * pxPerMm));
     });
@@ -31,8 +32,9 @@ export const OPEN_GAP = shapeStage<Setting>({
   },
   writes: ['inks', 'base'],
   baseAlone: false,
-  touches: ({ edgeNear }) => (edgeNear ? 'everything' : 'nothing'),
-  apply({ inks, base }, { pairs }, { width, height, pxPerMm, kernels, memory }) {
+  touches: ({ edgeNear, toned }) => (edgeNear || toned ? 'everything' : 'nothing'),
+  apply({ inks, base }, { pairs }, place) {
+    const { width, height, pxPerMm, kernels, memory } = place;
     const draftOf = (id: string) => inks.drafts.find((draft) => draft.id === id);
     // Made first: what is only needed meanwhile lies behind them.
     const open = memory.bytes(width * height);
@@ -56,6 +58,7 @@ export const OPEN_GAP = shapeStage<Setting>({
           if (!own || !neighbour || isEmpty(neighbour.shape)) continue;
           kernels.markNearBoundary(neighbour.shape, width, height, (mm / 2) * pxPerMm, near);
           keepIn(near, draftOf(from)!.shape);
+          if (neighbour.tone) memory.scratch(() => clearFades(near, neighbour, (mm / 2) * pxPerMm, place));
           clearFrom(own, near);
           orInto(open, near);
           if (clearMm === 0) continue;
@@ -79,3 +82,24 @@ export const OPEN_GAP = shapeStage<Setting>({
     return { inks: { drafts, bare, based, dark }, base: base && { ...base, shape: shape! } };
   },
 });
+
+/** A colour that ends with less than this (of 65535) fades out: that is no edge, and a gap there would be a bright line in a gradient. */
+const FADED = 8192;
+
+/** Takes away from a mask what lies at places where a colour fades out. */
+function clearFades(
+  mask: Uint8Array,
+  { shape, tone }: DraftInk,
+  radiusPx: number,
+  { width, height, kernels, memory }: StagePlace,
+): void {
+  const faint = memory.bytes(width * height);
+  forEachRun(shape, (from, to) => {
+    for (let i = from; i < to; i++) if (tone![i]! < FADED) faint[i] = 255;
+  });
+  if (isEmpty(faint)) return;
+  const near = memory.bytes(width * height);
+  kernels.markNearBoundary(faint, width, height, radiusPx + 1, near);
+  clearFrom(mask, near);
+  clearFrom(mask, faint);
+}

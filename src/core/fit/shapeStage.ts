@@ -11,6 +11,8 @@ export interface BlockFacts {
   readonly bareNear: boolean;
   /** Two things may touch near: an edge of the artwork. */
   readonly edgeNear: boolean;
+  /** Less than a solid prints near: a plate may end where its tones fade out. */
+  readonly toned: boolean;
   /** A highlight prints near. */
   readonly lit: boolean;
   /** A highlight may end near. */
@@ -23,6 +25,7 @@ export interface BlockFacts {
 export const NOTHING_NEAR: BlockFacts = {
   bareNear: false,
   edgeNear: false,
+  toned: false,
   lit: false,
   highlightEnds: false,
   darkBesideBased: false,

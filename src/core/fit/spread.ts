@@ -3,6 +3,7 @@ import { copyOf } from './choke';
 import type { DraftInk } from './fitState';
 import { narrowPlaces, narrowPlacesHalo } from './openings';
 import { type StagePlace, shapeStage } from './shapeStage';
+import { strongPart } from './strongPart';
 
 interface Setting {
   readonly mm: number;
@@ -73,14 +74,4 @@ function tonesOf({ tone, edgeTone, shape }: DraftInk, memory: Allocator): Uint16
   if (tone) own.set(tone);
   else own.fill(65535);
   return own;
-}
-
-/** Where a plate prints at least half of what it does at its edges: where it fades out it has none. */
-function strongPart({ shape, tone, edgeTone }: DraftInk, memory: Allocator): Uint8Array {
-  if (!tone) return shape;
-  const strong = memory.bytes(shape.length);
-  forEachRun(shape, (from, to) => {
-    for (let i = from; i < to; i++) if (tone[i]! * 2 >= edgeTone) strong[i] = 255;
-  });
-  return strong;
 }

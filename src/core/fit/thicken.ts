@@ -3,10 +3,11 @@ import { copyOf } from './choke';
 import { complementOf } from './openings';
 import { shapeStage } from './shapeStage';
 import { strokeCores, strokeCoresHalo } from './strokeCores';
+import { strongPart } from './strongPart';
 
 /**
  * Grows lines and dots of colours that are thinner than a width until they have it: into bare garment, and over colours that print before them. What is wider
- * stays as it is.
+ * stays as it is, and so is what fades out.
  */
 export const THICKEN = shapeStage<{ readonly mm: number }>({
   name: 'thicken',
@@ -18,7 +19,7 @@ export const THICKEN = shapeStage<{ readonly mm: number }>({
   writes: ['inks', 'highlights', 'base'],
   growsMm: ({ mm }) => mm / 2,
   baseAlone: false,
-  touches: ({ bareNear, edgeNear }) => (bareNear || edgeNear ? 'everything' : 'nothing'),
+  touches: ({ bareNear, edgeNear, toned }) => (bareNear || edgeNear || toned ? 'everything' : 'nothing'),
   apply({ inks, highlights, base }, { mm }, { width, height, pxPerMm, kernels, memory }) {
     const px = mm * pxPerMm;
     const bare = copyOf(inks.bare, memory);
@@ -34,7 +35,8 @@ export const THICKEN = shapeStage<{ readonly mm: number }>({
       const own = tone && memory.words(shape.length);
       own?.set(tone!);
       memory.scratch(() => {
-        const discs = strokeCores(complementOf(shape, memory), width, height, 0, px, kernels);
+        const strong = strongPart(draft, memory);
+        const discs = strokeCores(complementOf(strong, memory), width, height, 0, px, kernels);
         if (discs.length === 0) return;
         for (let i = 2; i < discs.length; i += 3) discs[i] = px / 2;
         const wide = memory.bytes(width * height);

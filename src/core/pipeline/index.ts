@@ -68,6 +68,7 @@ export { PrintSurveyor, type SurveyStep } from './surveySteps';
 export { type PlateThumb, type Survey, surveyBands, SurveyCounter, surveyGrid, surveyKey } from './survey';
 export { EdgeCounter, edgeBands, edgeGrid } from './edgeMargins';
 export { holdsOf, type HeldTones } from './heldTones';
+export { SmallPieceCounter } from './pieceSurvey';
 export { ThinCounter, lineLimitMm } from './thinPlaces';
 export { type ScreenShift, type ScreenShifts, shiftPlanes, shiftReach, shiftReachMm } from './shiftPlanes';
 export { platesBits, type BitsRequest } from './plateBits';

@@ -75,7 +75,10 @@ export function screenBlock(
     if (views.kind === 'planes') {
       // Tones as they are wanted in print: those of the layer are the film's.
       const { shape, tone } = views.planes.planes.find((plane) => plane.plate.id === id)!;
-      return weighPlane(withoutHoles(shape, wear?.holesOf(id) ?? null), tone);
+      const whole = weighPlane(shape, tone);
+      const holes = wear?.holesOf(id);
+      // Whether a plate has dots does not depend on where its texture has holes.
+      return holes ? { ...whole, sum: weighPlane(withoutHoles(shape, holes), tone).sum } : whole;
     }
     const table = stageTable(stagesOf(plate));
     const { sum, screened } =
@@ -133,8 +136,8 @@ function packWithout(holes: Uint8Array, width: number, height: number): Uint8Arr
   return bits;
 }
 
-function withoutHoles(shape: Uint8Array, holes: Uint8Array | null): Uint8Array {
-  return holes ? shape.map((own, i) => (holes[i] === 0 ? own : 0)) : shape;
+function withoutHoles(shape: Uint8Array, holes: Uint8Array): Uint8Array {
+  return shape.map((own, i) => (holes[i] === 0 ? own : 0));
 }
 
 /** Plates of a region that stand as planes, as bits in rows of whole bytes. @param wanted in any order; the bits come in the same. */

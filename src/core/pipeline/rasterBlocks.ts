@@ -139,6 +139,7 @@ export class RasterBlocks implements ToneBlocks {
     const touched = touchedBy(this.stages, {
       bareNear: has(THIN) || (edge && has(PARTLY)) || !containsRect(whole, wide),
       edgeNear: edge,
+      toned: has(PARTLY),
       lit: has(LIT),
       highlightEnds: this.severalHighlights || (has(LIT) && (edge || has(UNLIT))),
       darkBesideBased: has(DARK) && (edge || has(UNBASED)),

@@ -64,6 +64,7 @@ export class SolidBlocks implements ToneBlocks {
     const touched = touchedBy(this.stages, {
       bareNear: true,
       edgeNear: true,
+      toned: false,
       lit: this.lit,
       highlightEnds: this.lit,
       darkBesideBased: this.tables.darkOf.includes(1),

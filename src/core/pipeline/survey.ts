@@ -192,7 +192,7 @@ export class SurveyCounter {
   }
 
   /** @param others what was found beside it. */
-  result(others: Pick<Survey, 'gaps' | 'edges' | 'thin' | 'wear' | 'difference'>): Survey {
+  result(others: Pick<Survey, 'gaps' | 'edges' | 'thin' | 'pieces' | 'wear' | 'difference'>): Survey {
     const area = this.grid.widthPx * this.grid.heightPx;
     const cellArea = area / (this.thumbWidth * this.thumbHeight);
     return {

@@ -6,6 +6,7 @@ import { type PlateJob, plateArtworkNeed } from './evaluatePlates';
 import { GapCounter, gapBands, gapGrid, hasGapSurvey } from './gapSurvey';
 import type { ArtworkNeed } from './printGrid';
 import { EdgeCounter, edgeBands, edgeGrid, hasEdgeSurvey } from './edgeMargins';
+import { SmallPieceCounter } from './pieceSurvey';
 import { ThinCounter } from './thinPlaces';
 import { surveyWear } from './wearSurvey';
 import { type Survey, SurveyCounter, surveyBands, surveyGrid } from './survey';
@@ -25,6 +26,7 @@ export class PrintSurveyor {
   private readonly comparison: DifferenceSurvey;
   private readonly edges: EdgeCounter | null;
   private readonly thin: ThinCounter | null;
+  private readonly pieces: SmallPieceCounter | null;
   private foundGaps: GapSurvey | null;
 
   /** @param gaps what an earlier survey found of gaps, where `gapsKey` is the same. */
@@ -37,6 +39,7 @@ export class PrintSurveyor {
     const fine = hasEdgeSurvey(job.sheet) ? edgeGrid(job.sheet) : null;
     this.edges = fine && new EdgeCounter(job.sheet, fine);
     this.thin = fine && new ThinCounter(job.sheet, fine, job.kernels);
+    this.pieces = fine && new SmallPieceCounter(job.sheet, fine);
   }
 
   /** What was found of gaps; null where they were not looked for. */
@@ -58,12 +61,13 @@ export class PrintSurveyor {
       }
       this.foundGaps = gaps.result();
     }
-    const { edges, thin } = this;
+    const { edges, thin, pieces } = this;
     for (const band of edges ? edgeBands(edgeGrid(job.sheet)) : []) {
       yield this.step(edges!.need(job, band), (art) => {
         const planes = edges!.planes(job, band, art);
         edges!.add(planes, band);
         thin!.add(planes, band);
+        pieces!.add(planes, band);
       });
     }
     for (const band of comparison.bands()) yield this.step(band.need, (art) => comparison.add(band, art));
@@ -86,6 +90,7 @@ export class PrintSurveyor {
       gaps: this.foundGaps,
       edges: this.edges?.result() ?? null,
       thin: this.thin?.result() ?? null,
+      pieces: this.pieces?.result() ?? null,
       wear: surveyWear(sheet, kernels),
       difference: this.comparison.result(),
     });

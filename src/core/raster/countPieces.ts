@@ -5,67 +5,88 @@ export interface SmallPieces {
   readonly place: { readonly x: number; readonly y: number } | null;
 }
 
+interface Run {
+  readonly from: number;
+  readonly to: number;
+  readonly piece: number;
+}
+
 /**
- * Counts the pieces of a mask, joined at sides and corners, that have fewer pixels than a limit. Works on runs of rows, so that memory
+ * Counts the pieces of a mask, joined at sides and corners, that have fewer pixels than a limit. It is given the mask row by row and works on runs, so that memory
  * grows with the outline and not with the area.
- *
- * @param mask one byte for each pixel; from 128 on it is in.
  */
-export function countSmallPieces(
-  mask: Uint8Array,
-  width: number,
-  height: number,
-  limit: number,
-): SmallPieces {
-  const parent: number[] = [];
-  const size: number[] = [];
-  const first: number[] = [];
-  const rootOf = (k: number): number => {
-    let root = k;
-    while (parent[root] !== root) root = parent[root]!;
-    while (parent[k] !== root) [parent[k], k] = [root, parent[k]!];
-    return root;
-  };
-  let above: { from: number; to: number; piece: number }[] = [];
-  for (let y = 0; y < height; y++) {
-    const runs: typeof above = [];
-    const row = y * width;
+export class PieceCounter {
+  private readonly limit: number;
+  private readonly parent: number[] = [];
+  private readonly size: number[] = [];
+  /** Where each piece begins. */
+  private readonly column: number[] = [];
+  private readonly row: number[] = [];
+  private above: Run[] = [];
+  private y = 0;
+
+  constructor(limit: number) {
+    this.limit = limit;
+  }
+
+  /** @param mask one byte for each pixel of the next row; from 128 on it is in. */
+  addRow(mask: Uint8Array): void {
+    const runs: Run[] = [];
     let next = 0;
-    for (let x = 0; x < width;) {
-      if (mask[row + x]! < 128) {
+    for (let x = 0; x < mask.length;) {
+      if (mask[x]! < 128) {
         x++;
         continue;
       }
       const from = x;
-      while (x < width && mask[row + x]! >= 128) x++;
+      while (x < mask.length && mask[x]! >= 128) x++;
+      while (next < this.above.length && this.above[next]!.to < from) next++;
       let piece = -1;
-      while (next < above.length && above[next]!.to < from) next++;
-      for (let k = next; k < above.length && above[k]!.from <= x; k++) {
-        const other = rootOf(above[k]!.piece);
+      for (let k = next; k < this.above.length && this.above[k]!.from <= x; k++) {
+        const other = this.rootOf(this.above[k]!.piece);
         if (piece < 0) piece = other;
-        else if (piece !== other) {
-          parent[other] = piece;
-          size[piece]! += size[other]!;
-          first[piece] = Math.min(first[piece]!, first[other]!);
-        }
+        else if (piece !== other) piece = this.join(piece, other);
       }
-      if (piece < 0) {
-        piece = parent.length;
-        parent.push(piece);
-        size.push(0);
-        first.push(row + from);
-      }
-      size[piece]! += x - from;
+      if (piece < 0) piece = this.begin(from);
+      this.size[piece]! += x - from;
       runs.push({ from, to: x, piece });
     }
-    above = runs;
+    this.above = runs;
+    this.y++;
   }
-  let count = 0;
-  let place = -1;
-  parent.forEach((root, k) => {
-    if (root !== k || size[k]! >= limit) return;
-    count++;
-    if (place < 0) place = first[k]!;
-  });
-  return { count, place: place < 0 ? null : { x: place % width, y: Math.floor(place / width) } };
+
+  private begin(x: number): number {
+    this.parent.push(this.parent.length);
+    this.size.push(0);
+    this.column.push(x);
+    this.row.push(this.y);
+    return this.parent.length - 1;
+  }
+
+  /** One piece of two: the one that begins first. */
+  private join(one: number, other: number): number {
+    const [first, second] = one < other ? [one, other] : [other, one];
+    this.parent[second] = first;
+    this.size[first]! += this.size[second]!;
+    return first;
+  }
+
+  private rootOf(k: number): number {
+    const { parent } = this;
+    let root = k;
+    while (parent[root] !== root) root = parent[root]!;
+    while (parent[k] !== root) [parent[k], k] = [root, parent[k]!];
+    return root;
+  }
+
+  result(): SmallPieces {
+    let count = 0;
+    let place: SmallPieces['place'] = null;
+    this.parent.forEach((root, k) => {
+      if (root !== k || this.size[k]! >= this.limit) return;
+      count++;
+      place ??= { x: this.column[k]!, y: this.row[k]! };
+    });
+    return { count, place };
+  }
 }

@@ -1,5 +1,5 @@
 export { NestRows, nestsIn } from './nestRows';
-export { countSmallPieces, type SmallPieces } from './countPieces';
+export { PieceCounter, type SmallPieces } from './countPieces';
 export { Arena, FRESH_MEMORY, StageMemory, type Allocator } from './allocator';
 export { blend, expandRow, expansion, placeBetween, type Expansion } from './expansion';
 export { PLAIN_RASTER_KERNELS, type RasterKernels } from './kernels';

@@ -4,6 +4,9 @@ import { version9 } from '../../../tests/olderSheet';
 import { withOtherGarment } from './garments';
 import { flatLayer, paletteOf } from './layers';
 import { parseJobSheet } from './jobSheet';
+import { DEFAULT_TEXTURE } from './presets';
+import { withPairSetting } from './trapPairSettings';
+import { upgradeJobSheet } from './upgradeJobSheet';
 import { SHEET_VERSION } from './vocabulary';
 
 const sheet = testSheet();
@@ -24,6 +27,28 @@ const sourced = (source: object) => ({
   plates: sheet.plates.map((each) =>
     each.id === paletteOf(sheet)[0]!.plateId ? { ...each, sources: [...each.sources, source] } : each,
   ),
+});
+
+test('a sheet of version 11 is one of the newest with nothing changed', () => {
+  const [one, other] = sheet.plates.filter(({ role }) => role === 'colour').map(({ id }) => id) as [string, string];
+  const newest = withPairSetting(
+    { ...sheet, texture: DEFAULT_TEXTURE },
+    { plateIds: [one, other], grows: 'gap', mm: 0.5, clearMm: 0 },
+  );
+  const { thickenMm: _thicken, lightBase: _light, pairs, ...fit } = newest.fit;
+  const { picture: _picture, ...texture } = DEFAULT_TEXTURE;
+  const older = {
+    ...newest,
+    version: 11,
+    layers: [
+      { ...flatLayer(newest)!, colours: flatLayer(newest)!.colours.map(({ base: _base, ...colour }) => colour) },
+    ],
+    fit: { ...fit, pairs: pairs.map(({ clearMm: _clear, ...pair }) => pair) },
+    texture,
+  };
+  // What is read from the database is upgraded and not checked again.
+  expect(upgradeJobSheet(older)).toEqual(newest);
+  expect(parseJobSheet(older)).toEqual(newest);
 });
 
 test('a sheet of version 9 comes to be what it was, flat and in tones, with its other garments', () => {

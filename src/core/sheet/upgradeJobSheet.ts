@@ -172,7 +172,7 @@ function fromVersion10(sheet: Json): Json {
   return { texture: null, limits: DEFAULT_LIMITS, ...sheet, version: 11, plates, fit };
 }
 
-/** Version 11 knew no strength of base by colour, nothing that thickens lines and no parts beside gaps that are left clear. */
+/** Version 11 knew no strength of base by colour, nothing that thickens lines, no parts beside gaps that are left clear, and no pictures as textures. */
 function fromVersion11(sheet: Json): Json {
   const withBase = (colour: unknown): unknown => (isObject(colour) ? { base: null, ...colour } : colour);
   const layers = (Array.isArray(sheet.layers) ? sheet.layers : []).map((layer: unknown): unknown => {
@@ -190,7 +190,8 @@ function fromVersion11(sheet: Json): Json {
         ),
       }
     : sheet.fit;
-  return { ...sheet, version: 12, layers, fit };
+  const texture = isObject(sheet.texture) ? { picture: null, ...sheet.texture } : sheet.texture;
+  return { ...sheet, version: 12, layers, fit, texture };
 }
 
 const UPGRADES: readonly ((sheet: Json) => Json)[] = [

@@ -89,6 +89,8 @@ function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobShee
     chosen === 'model' || chosen === 'none' || chosen === 'gap' || chosen === 'over'
       ? chosen
       : { plateId: chosen.slice('grows '.length) };
+  // What prints first goes on under what prints later.
+  const overSeen = pair.source === first.id ? pair.seen : pair.otherwise;
   const overMm = own?.mm ?? sheet.press.toleranceMm;
   const [label, shownMm] =
     own?.grows === 'gap'
@@ -117,7 +119,10 @@ function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobShee
             { value: `grows ${later.id}`, label: `${later.ink.name} into ${first.ink.name}` },
             // Without a trap of the job they do so anyway.
             ...(sheet.fit.trapMm > 0 || way === 'none' ? [{ value: 'none', label: 'they meet' }] : []),
-            { value: 'over', label: `${later.ink.name} over ${first.ink.name}, which goes on below` },
+            {
+              value: 'over',
+              label: `${later.ink.name} over ${first.ink.name}, ${trimNumber(overSeen, 1)} from itself`,
+            },
             { value: 'gap', label: 'garment between them' },
           ]}
           onChange={(chosen) =>
