@@ -30,7 +30,10 @@ const sourced = (source: object) => ({
 });
 
 test('a sheet of version 11 is one of the newest with nothing changed', () => {
-  const [one, other] = sheet.plates.filter(({ role }) => role === 'colour').map(({ id }) => id) as [string, string];
+  const [one, other] = sheet.plates.filter(({ role }) => role === 'colour').map(({ id }) => id) as [
+    string,
+    string,
+  ];
   const newest = withPairSetting(
     { ...sheet, texture: DEFAULT_TEXTURE },
     { plateIds: [one, other], grows: 'gap', mm: 0.5, clearMm: 0 },
@@ -41,7 +44,10 @@ test('a sheet of version 11 is one of the newest with nothing changed', () => {
     ...newest,
     version: 11,
     layers: [
-      { ...flatLayer(newest)!, colours: flatLayer(newest)!.colours.map(({ base: _base, ...colour }) => colour) },
+      {
+        ...flatLayer(newest)!,
+        colours: flatLayer(newest)!.colours.map(({ base: _base, ...colour }) => colour),
+      },
     ],
     fit: { ...fit, pairs: pairs.map(({ clearMm: _clear, ...pair }) => pair) },
     texture,
