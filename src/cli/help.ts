@@ -77,7 +77,9 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --spread LENGTH      spread of the colours over the base      [0]
   --trap LENGTH        how far colours that touch run into each other    [0]
   --pairs FILE         two plates each that are trapped otherwise, as JSON:
-                       [{ "between": ["Yellow", "Red"], "grows": "Yellow", "width": "0.2mm" }]
+                       [{ "between": ["Yellow", "Red"], "grows": "Yellow", "width": "0.2mm" }];
+                       grows may be model, none, gap (with "clear": parts beside it that are narrower
+                       stay clear) or over (the one that prints first goes on below the other), too
   --special LIST       plates below or above the inks: discharge, blocker, hit (white once
                        more), thin (wet white), clear, puff or adhesive, each with
                        how far it reaches beyond what it lies at, "blocker, clear:0.2mm,

@@ -1,13 +1,13 @@
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
-import { DEFAULT_TEXTURE, type JobSheet, LIMITS } from '@/core/sheet';
+import { type JobSheet, pictureAsTexture } from '@/core/sheet';
 import { type ArtworkFiles, type TextureFile, takeInArtwork } from '@/server/artwork';
 import {
-  hashSamples,
   pngOfSamples,
   samplePicture,
   samplesOfPng,
+  textureFacts,
   textureName,
   texturePngName,
 } from '@/server/textures';
@@ -26,11 +26,7 @@ export async function withTexturePicture(
   await mkdir(own, { recursive: true });
   const { facts, files } = await takeInArtwork(file, path.basename(file), own);
   const grey = samplePicture(files, facts);
-  const dark = grey.reduce((sum, value) => sum + +(value < 128), 0) / grey.length;
-  const aspect = Math.min(20, Math.max(0.05, facts.heightPx / facts.widthPx));
-  const picture = { sha256: hashSamples(grey), fileName: facts.fileName, aspect, light: false };
-  const strength = Math.min(LIMITS.maxWear, Math.max(0.01, dark));
-  const texture = { ...(sheet.texture ?? DEFAULT_TEXTURE), kind: 'picture' as const, picture, strength };
+  const texture = pictureAsTexture(sheet.texture, textureFacts(grey, facts));
   return { sheet: { ...sheet, texture }, grey };
 }
 

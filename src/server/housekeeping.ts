@@ -90,39 +90,37 @@ async function removeTasks(database: Database): Promise<number> {
   return rows.length;
 }
 
-async function removeArtworks(database: Database): Promise<number> {
+/** Removes what no version of a job names, of a table whose rows are called by their hashes. @param unnamed whether no version names a row. */
+async function removeUnnamed(
+  database: Database,
+  table: typeof artworks | typeof textures,
+  unnamed: SQL,
+): Promise<number> {
   const rows = await database
-    .select({ sha256: artworks.sha256 })
-    .from(artworks)
-    .where(
-      and(
-        older(artworks.createdAt, KEPT_DAYS.artwork),
-        // Sheets are stored as they were written: those of up to version 9 name their only artwork.
-        sql`not exists (select 1 from job_versions v where v.sheet -> 'artwork' ->> 'sha256' = ${artworks.sha256}
-          or v.sheet -> 'artworks' @> jsonb_build_array(jsonb_build_object('sha256', ${artworks.sha256})))`,
-      ),
-    )
+    .select({ sha256: table.sha256 })
+    .from(table)
+    .where(and(older(table.createdAt, KEPT_DAYS.artwork), unnamed))
     .limit(AT_ONCE);
   const hashes = rows.map(({ sha256 }) => sha256);
-  if (hashes.length > 0) await database.delete(artworks).where(inArray(artworks.sha256, hashes));
+  if (hashes.length > 0) await database.delete(table).where(inArray(table.sha256, hashes));
   return hashes.length;
 }
 
-async function removeTextures(database: Database): Promise<number> {
-  const rows = await database
-    .select({ sha256: textures.sha256 })
-    .from(textures)
-    .where(
-      and(
-        older(textures.createdAt, KEPT_DAYS.artwork),
-        sql`not exists (select 1 from job_versions v where v.sheet #>> '{texture,picture,sha256}' = ${textures.sha256})`,
-      ),
-    )
-    .limit(AT_ONCE);
-  const hashes = rows.map(({ sha256 }) => sha256);
-  if (hashes.length > 0) await database.delete(textures).where(inArray(textures.sha256, hashes));
-  return hashes.length;
-}
+// Sheets are stored as they were written: those of up to version 9 name their only artwork.
+const removeArtworks = (database: Database) =>
+  removeUnnamed(
+    database,
+    artworks,
+    sql`not exists (select 1 from job_versions v where v.sheet -> 'artwork' ->> 'sha256' = ${artworks.sha256}
+      or v.sheet -> 'artworks' @> jsonb_build_array(jsonb_build_object('sha256', ${artworks.sha256})))`,
+  );
+
+const removeTextures = (database: Database) =>
+  removeUnnamed(
+    database,
+    textures,
+    sql`not exists (select 1 from job_versions v where v.sheet #>> '{texture,picture,sha256}' = ${textures.sha256})`,
+  );
 
 async function removeFiles(database: Database): Promise<number> {
   const rows = await database

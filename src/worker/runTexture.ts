@@ -5,7 +5,7 @@ import { takeInArtwork } from '@/server/artwork';
 import { files as fileTable } from '@/server/db/schema';
 import { materialise } from '@/server/files/fileStore';
 import { study } from '@/server/study';
-import { hashSamples, storeTexture } from '@/server/textures';
+import { storeTexture, textureFacts } from '@/server/textures';
 import type { TaskRun } from './runTask';
 
 /** Reads a picture or a drawing that is to be a texture, and keeps its samples; the file itself goes. */
@@ -19,12 +19,10 @@ export async function runTexture(run: TaskRun, { fileId, fileName }: TexturePayl
   await materialise(database, fileId, original);
   const { facts, files } = await takeInArtwork(original, fileName, folder, { signal });
   const { grey } = await study({ kind: 'texture', files, facts }, signal);
-  const sha256 = hashSamples(grey);
-  const dark = grey.reduce((sum, value) => sum + +(value < 128), 0) / grey.length;
-  const aspect = Math.min(20, Math.max(0.05, facts.heightPx / facts.widthPx));
+  const texture = textureFacts(grey, facts);
   await run.finish(async (transaction) => {
-    await storeTexture(transaction, sha256, grey);
+    await storeTexture(transaction, texture.picture.sha256, grey);
     await transaction.delete(fileTable).where(eq(fileTable.id, fileId));
-    return { texture: { picture: { sha256, fileName: facts.fileName, aspect, light: false }, dark } };
+    return { texture };
   });
 }

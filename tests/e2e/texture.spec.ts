@@ -1,12 +1,9 @@
-import { expect, test } from '@playwright/test';
+import { type APIRequestContext, type Page, expect, test } from '@playwright/test';
 import type { JobView } from '@/protocol/jobs';
 import { openSign, settled } from './support';
 
-test('a texture wears all plates, is moved by hand on the table, spares a plate, and is taken back', async ({
-  page,
-  request,
-}) => {
-  const id = await openSign(page, 'texture.svg');
+/** Unfolds the textures of a job, and tells its texture, what the table shows, and what it showed before. */
+async function openTextures(page: Page, request: APIRequestContext, id: string) {
   const texture = async () =>
     ((await (await request.get(`/api/jobs/${id}`)).json()) as JobView).sheet.texture;
   const pixels = () =>
@@ -15,6 +12,15 @@ test('a texture wears all plates, is moved by hand on the table, spares a plate,
   await settled(page);
   const whole = await pixels();
   await page.getByRole('button', { name: /^Worn texture/ }).click();
+  return { texture, pixels, whole };
+}
+
+test('a texture wears all plates, is moved by hand on the table, spares a plate, and is taken back', async ({
+  page,
+  request,
+}) => {
+  const id = await openSign(page, 'texture.svg');
+  const { texture, pixels, whole } = await openTextures(page, request, id);
   await page.getByRole('button', { name: 'Cracks' }).click();
   await expect.poll(async () => (await texture())?.kind).toBe('cracked');
   await settled(page);
@@ -51,14 +57,7 @@ test('a drawing becomes a texture, its light parts can be worn instead, and a fi
   request,
 }) => {
   const id = await openSign(page, 'pictured.svg');
-  const texture = async () =>
-    ((await (await request.get(`/api/jobs/${id}`)).json()) as JobView).sheet.texture;
-  const pixels = () =>
-    page.getByTestId('table').evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL('image/png'));
-  await page.getByRole('tab', { name: /^Fit/ }).click();
-  await settled(page);
-  const whole = await pixels();
-  await page.getByRole('button', { name: /^Worn texture/ }).click();
+  const { texture, pixels, whole } = await openTextures(page, request, id);
   const input = page.getByLabel('Picture of a texture');
   await input.setInputFiles({ name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture') });
   await expect(page.getByRole('alert')).toBeVisible({ timeout: 30_000 });

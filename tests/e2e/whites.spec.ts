@@ -29,7 +29,7 @@ test('the base prints a white by itself, follows the lightness of the artwork, a
   const light = page.getByLabel('By the artwork’s lightness');
   await light.check();
   await expect.poll(async () => (await sheet()).fit.lightBase?.over).toBe('alone');
-  await expect(page.getByText('as much base as the colour is light')).toBeVisible();
+  await expect(page.getByText(/^lightness 50 gets/)).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect.poll(async () => (await sheet()).fit.lightBase).toBeNull();
   await expect(light).not.toBeChecked();

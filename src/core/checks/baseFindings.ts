@@ -1,4 +1,4 @@
-import { adviseBase } from '../separation';
+import { adviseBase, baseUnderPlate } from '../separation';
 import { type JobSheet, garmentOf, isSimulated, isInk } from '../sheet';
 import type { Finding } from './findings';
 
@@ -11,7 +11,8 @@ export function checkBases(sheet: JobSheet): Finding[] {
     const { strength, reason } = adviseBase(plate.ink, garment.colour);
     const { name } = plate.ink;
     const common = { severity: 'notice', step: 'fit', plateId: plate.id } as const;
-    if (strength === 1 && plate.baseStrength === 0) {
+    const wanted = baseUnderPlate(sheet, plate);
+    if (strength === 1 && wanted === 0) {
       return [
         {
           ...common,
@@ -23,14 +24,15 @@ export function checkBases(sheet: JobSheet): Finding[] {
         },
       ];
     }
-    if (strength === 0 && plate.baseStrength > 0) {
+    // By lightness it is as the separator wants it.
+    if (strength === 0 && wanted > 0 && sheet.fit.lightBase === null) {
       return [
         {
           ...common,
           code: 'base-unneeded',
           message: `${name} has a base: ${reason}.`,
           remedy: 'Leave it out: white peeks out beside it when a screen lies off.',
-          measured: plate.baseStrength,
+          measured: wanted,
           limit: 0,
         },
       ];

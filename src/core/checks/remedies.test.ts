@@ -1,8 +1,8 @@
 import { quietSurvey } from '../../../tests/quietSurvey';
 import { testSheet } from '../../../tests/testSheet';
 import { moveStation } from '../press';
-import { changePlate, changePlates } from '../separation';
-import { DEFAULT_TEXTURE, type JobSheet, parseJobSheet } from '../sheet';
+import { changePlate, changePlates, setBaseUnder } from '../separation';
+import { DEFAULT_TEXTURE, type JobSheet, paletteOf, parseJobSheet } from '../sheet';
 import {
   type EdgeSurvey,
   type Finding,
@@ -16,6 +16,7 @@ import {
 
 const sheet = testSheet();
 const [base, yellow, red] = sheet.plates;
+const colourOfRed = paletteOf(sheet).find(({ plateId }) => plateId === red!.id)!;
 
 const withCode = (of: JobSheet, code: string) => checkSheet(of).find((finding) => finding.code === code)!;
 
@@ -29,6 +30,7 @@ function mended(of: JobSheet, finding: Finding): JobSheet {
 describe.each<[string, JobSheet]>([
   ['base-wider-than-tolerance', { ...sheet, fit: { ...sheet.fit, chokeMm: 0.02 } }],
   ['base-missing', changePlate(sheet, red!.id, { baseStrength: 0 })],
+  ['base-missing', setBaseUnder(sheet, colourOfRed.id, 0)],
   [
     'base-unneeded',
     changePlate(testSheet({ garment: { name: 'White', colour: '#ffffff' } }), red!.id, { baseStrength: 1 }),

@@ -1,5 +1,5 @@
 import { insertStation, moveStation } from '../press';
-import { NARROW_GAP_MM, changePlate, changePlates, mergePlates } from '../separation';
+import { NARROW_GAP_MM, changePlates, mergePlates, setBaseUnderInk } from '../separation';
 import { type JobSheet, LIMITS, effectiveChokeMm, isSimulated } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding } from './findings';
@@ -55,13 +55,14 @@ const MAKERS: Readonly<Record<string, Make>> = {
     label: `Close gaps below ${mm(NARROW_GAP_MM)}`,
     change: withFit({ closeGapsMm: NARROW_GAP_MM }),
   }),
-  'base-missing': (_, { plateId }) => ({
-    label: 'Give it a base',
-    change: (sheet) => changePlate(sheet, plateId!, { baseStrength: 1 }),
-  }),
+  // By lightness alone what an ink wants changes nothing.
+  'base-missing': ({ fit }, { plateId }) =>
+    fit.lightBase?.over === 'alone'
+      ? null
+      : { label: 'Give it a base', change: (sheet) => setBaseUnderInk(sheet, plateId!, 1) },
   'base-unneeded': (_, { plateId }) => ({
     label: 'Take its base away',
-    change: (sheet) => changePlate(sheet, plateId!, { baseStrength: 0 }),
+    change: (sheet) => setBaseUnderInk(sheet, plateId!, 0),
   }),
   'base-not-first': (_, { plateId }) => ({
     label: 'Print it first',

@@ -1,3 +1,4 @@
+import { baseUnderPlate } from '../separation';
 import type { JobSheet } from '../sheet';
 import { sparedPlates } from '../texture';
 import { trimNumber } from '../units';
@@ -38,7 +39,7 @@ export function checkTexture(sheet: JobSheet): Finding[] {
   if (
     base &&
     spared.has(base.id) &&
-    worn.some(({ role, baseStrength }) => role === 'colour' && baseStrength > 0)
+    worn.some((plate) => plate.role === 'colour' && baseUnderPlate(sheet, plate) > 0)
   ) {
     return [
       {
@@ -52,7 +53,7 @@ export function checkTexture(sheet: JobSheet): Finding[] {
     ];
   }
   const unworn = sheet.plates.filter(
-    ({ id, role, baseStrength }) => role === 'colour' && spared.has(id) && baseStrength > 0,
+    (plate) => plate.role === 'colour' && spared.has(plate.id) && baseUnderPlate(sheet, plate) > 0,
   );
   if (base && !spared.has(base.id) && unworn.length > 0) {
     return [

@@ -20,7 +20,7 @@ import {
   withPairSetting,
   withPalette,
 } from '../sheet';
-import { FitStages, fitGrowthMm, fitHalo, fitPlates, shapeStages, touchedBy } from '.';
+import { FitStages, NOTHING_NEAR, fitGrowthMm, fitHalo, fitPlates, shapeStages, touchedBy } from '.';
 
 // Discs and half planes at 20 pixels to the millimetre: what fit makes of them is known from their geometry.
 
@@ -137,21 +137,17 @@ describe('stages', () => {
   });
 
   it('touch a block where what they look for is near', () => {
-    const quiet = {
-      bareNear: false,
-      edgeNear: false,
-      toned: false,
-      lit: false,
-      highlightEnds: false,
-      darkBesideBased: false,
-    };
     const ready = shapeStages(all);
-    expect(touchedBy(ready, quiet)).toBe('nothing');
-    expect(touchedBy(ready, { ...quiet, darkBesideBased: true })).toBe('everything');
-    expect(touchedBy(ready, { ...quiet, bareNear: true })).toBe('everything');
-    expect(touchedBy(shapeStages(with_({ chokeMm: 0.2 })), { ...quiet, bareNear: true })).toBe('base');
-    expect(touchedBy(shapeStages(with_({ trapMm: 0.2 })), { ...quiet, bareNear: true })).toBe('nothing');
-    expect(touchedBy(shapeStages(with_({ trapMm: 0.2 })), { ...quiet, edgeNear: true })).toBe('everything');
+    expect(touchedBy(ready, NOTHING_NEAR)).toBe('nothing');
+    expect(touchedBy(ready, { ...NOTHING_NEAR, darkBesideBased: true })).toBe('everything');
+    expect(touchedBy(ready, { ...NOTHING_NEAR, bareNear: true })).toBe('everything');
+    expect(touchedBy(shapeStages(with_({ chokeMm: 0.2 })), { ...NOTHING_NEAR, bareNear: true })).toBe('base');
+    expect(touchedBy(shapeStages(with_({ trapMm: 0.2 })), { ...NOTHING_NEAR, bareNear: true })).toBe(
+      'nothing',
+    );
+    expect(touchedBy(shapeStages(with_({ trapMm: 0.2 })), { ...NOTHING_NEAR, edgeNear: true })).toBe(
+      'everything',
+    );
   });
 
   it('look far enough: what lies farther changes nothing in the middle', () => {
@@ -446,6 +442,13 @@ describe('a colour that the base prints itself', () => {
     const white = labelsOf((x, y) => (Math.hypot(x, y) < 3 ? 1 : BARE));
     expect(Math.abs(areaOf(white, choked(itself), base) - ring(3))).toBeLessThan(ROUND_ERROR);
     expect(Math.abs(areaOf(disc(3), choked(itself), base) - ring(2.7))).toBeLessThan(ROUND_ERROR);
+  });
+
+  it('is not spread, as no white is, though colours beside it are', () => {
+    const white = labelsOf((x, y) => (Math.hypot(x, y) < 3 ? 1 : BARE));
+    const spread = with_({ spreadMm: 0.3, chokeMm: 0.3 }, itself);
+    expect(Math.abs(areaOf(white, spread, base) - ring(3))).toBeLessThan(ROUND_ERROR);
+    expect(Math.abs(areaOf(disc(3), spread, red) - ring(3.3))).toBeLessThan(1.1 * ROUND_ERROR);
   });
 
   it('goes over into the base of the colour beside it without a gap', () => {

@@ -1,5 +1,6 @@
 import { type Allocator, clearFrom, forEachRun, isEmpty, keepIn, nearBoundaryHalo, orInto } from '../raster';
 import { copyOf } from './choke';
+import { isOfBase } from './draftSetting';
 import type { DraftInk } from './fitState';
 import { narrowPlaces, narrowPlacesHalo } from './openings';
 import { type StagePlace, shapeStage } from './shapeStage';
@@ -33,7 +34,8 @@ export const SPREAD = shapeStage<Setting>({
       guardMm > 0 ? openTo(inks.bare, guardMm * pxPerMm, { width, height, kernels, memory }) : inks.bare;
     const drafts = inks.drafts.map((draft) => {
       const { edgeTone, role, shape, baseTone } = draft;
-      if (!(edgeTone > 0) || role === 'highlight' || isEmpty(shape)) return draft;
+      // White is not to grow, whichever screen prints it.
+      if (!(edgeTone > 0) || role === 'highlight' || isOfBase(draft) || isEmpty(shape)) return draft;
       const grown = copyOf(shape, memory);
       const tone = tonesOf(draft, memory);
       memory.scratch(() => {

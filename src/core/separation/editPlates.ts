@@ -213,6 +213,14 @@ export function setBaseUnder(sheet: JobSheet, id: string, base: number | null): 
   return withUnderbase(withColour(sheet, id, () => ({ base })));
 }
 
+/** Sets how much underbase lies under all colours of an ink, 0..1, also under those that had a setting of their own. */
+export function setBaseUnderInk(sheet: JobSheet, plateId: string, baseStrength: number): JobSheet {
+  const palette = paletteOf(sheet).map((entry) =>
+    entry.plateId === plateId ? { ...entry, base: null } : entry,
+  );
+  return changePlate(withPalette(sheet, palette), plateId, { baseStrength });
+}
+
 /** The underbase by the lightness of the artwork's colours, or by what the inks want alone (null). */
 export function setLightBase(sheet: JobSheet, lightBase: JobSheet['fit']['lightBase']): JobSheet {
   return withUnderbase({ ...sheet, fit: { ...sheet.fit, lightBase } });

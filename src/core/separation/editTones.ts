@@ -48,7 +48,7 @@ export function toSimulated(sheet: JobSheet, found: Pick<SpotInput, 'background'
   );
   const next = withParts(sheet, parts);
   // Tones are not spread: where they end is the artwork's own edge.
-  return { ...next, fit: { ...sheet.fit, spreadMm: 0, trapMm: 0, thickenMm: 0, pairs: [] } };
+  return { ...next, fit: { ...sheet.fit, spreadMm: 0, trapMm: 0, thickenMm: 0, lightBase: null, pairs: [] } };
 }
 
 /** The job printed by flat colours, as it would have come in. */

@@ -14,6 +14,7 @@ export {
   setCloseness,
   setTint,
   setBaseUnder,
+  setBaseUnderInk,
   setLightBase,
   splitTints,
   tintsOf,

@@ -1,6 +1,7 @@
 import { labFromRgb8, linearFromRgb8, parseHexColour } from '../colour';
 import type { InkStack, StackInk } from '../solving';
-import { type JobSheet, type Plate, fullToneLayer, isSimulated, withoutSpecials } from '../sheet';
+import { type JobSheet, type Plate, fullToneLayer, isInk, isSimulated, withoutSpecials } from '../sheet';
+import { baseUnderPlate } from './baseUnder';
 import { cellPlaces, nestPlaces } from './dotPlaces';
 
 /** From this lightness (L*) down dots of an ink are seen in light tones. */
@@ -68,9 +69,6 @@ export function stackInk({ role, ink }: Pick<Plate, 'role' | 'ink'>): StackInk {
 }
 
 /** Whether an ink lies on the base: by tones each does, as far as the base reaches. */
-export function liesOnBase(
-  sheet: Pick<JobSheet, 'layers'>,
-  { role, baseStrength }: Pick<Plate, 'role' | 'baseStrength'>,
-): boolean {
-  return role !== 'underbase' && role !== 'special' && (baseStrength > 0 || isSimulated(sheet));
+export function liesOnBase(sheet: Pick<JobSheet, 'layers' | 'plates' | 'fit'>, plate: Plate): boolean {
+  return isInk(plate) && (isSimulated(sheet) || baseUnderPlate(sheet, plate) > 0);
 }

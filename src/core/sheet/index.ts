@@ -110,3 +110,4 @@ export {
 } from './vocabulary';
 export { upgradeJobSheet } from './upgradeJobSheet';
 export { type SheetArtworkFacts, withArtworkFacts } from './withArtworkFacts';
+export { pictureAsTexture } from './pictureAsTexture';

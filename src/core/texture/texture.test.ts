@@ -1,7 +1,7 @@
 import { testSheet } from '../../../tests/testSheet';
 import { PLAIN_KERNELS } from '../kernels';
 import { FRESH_MEMORY } from '../raster';
-import { DEFAULT_TEXTURE, type JobSheet, TEXTURES, type Texture } from '../sheet';
+import { DEFAULT_TEXTURE, type JobSheet, TEXTURES, type Texture, addSpecial } from '../sheet';
 import { PICTURE_SIDE, TILE_MM, TILE_SIDE, givePicture, sampleHoles, sparedPlates, tileOf, wearOf } from '.';
 
 const GRID = { widthPx: 900, heightPx: 700, pxPerMm: 8 };
@@ -138,6 +138,10 @@ test('colours share their holes, those of the base are wider, and what is spared
   expect(own).toEqual(holes(worn.texture, rect));
   expect(own.every((value, i) => value === 0 || wide[i] === 255)).toBe(true);
   expect(shareOf(wide)).toBeGreaterThan(shareOf(own));
+  // White once more lies below the inks as the base does.
+  const twice = addSpecial(worn, 'hit');
+  const hit = twice.plates.find(({ special }) => special !== null)!.id;
+  expect(wearOf(twice, GRID, rect, PLAIN_KERNELS, FRESH_MEMORY)!.holesOf(hit)).toEqual(wide);
   expect(wearOf({ ...worn, texture: null }, GRID, rect, PLAIN_KERNELS, FRESH_MEMORY)).toBeNull();
 });
 

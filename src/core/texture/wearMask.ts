@@ -28,6 +28,9 @@ export interface Wear {
   holesOf(plateId: string): Uint8Array | null;
 }
 
+/** Whether white lies below inks, and would show in their holes. */
+const isWhiteBelow = ({ role, special }: Plate) => role === 'underbase' || special?.kind === 'hit';
+
 /** How far the base is drawn back from the holes in the colours on it, in mm: as from bare garment. */
 export function baseWearMm(sheet: Pick<JobSheet, 'fit' | 'press' | 'plates'>): number {
   return effectiveChokeMm(sheet) + sheet.fit.spreadMm;
@@ -49,7 +52,7 @@ export function wearOf(
   const { texture } = sheet;
   if (!texture || !(texture.strength > 0)) return null;
   const spared = sparedPlates(sheet);
-  const bases = sheet.plates.filter(({ role }) => role === 'underbase').map(({ id }) => id);
+  const bases = sheet.plates.filter(isWhiteBelow).map(({ id }) => id);
   const radius = bases.length > 0 ? baseWearMm(sheet) * grid.pxPerMm : 0;
   // Most blocks have some of the plates only: each mask is made when it is first asked for.
   let own: Uint8Array | null = null;

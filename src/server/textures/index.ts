@@ -1,4 +1,5 @@
 export { samplePicture } from './samplePicture';
+export { textureFacts } from './textureFacts';
 export {
   fetchTexture,
   hashSamples,

@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import type { JobSheet } from '@/core/sheet';
 import { PICTURE_SIDE } from '@/core/texture';
 import { KerameusError } from '@/core/units';
-import type { TextureFile } from '../artwork';
+import { type TextureFile, sniffArtwork } from '../artwork';
 import type { Database, Reader } from '../db/database';
 import { textures } from '../db/schema';
 
@@ -73,11 +73,7 @@ export function pngOfSamples(grey: Uint8Array): Promise<Buffer> {
 
 /** The samples of a PNG that `pngOfSamples` made. Throws KerameusError `texture-missing` where it is another picture. */
 export async function samplesOfPng(png: Buffer, sha256: string): Promise<Uint8Array> {
-  const read = await sharp(png, { limitInputPixels: PICTURE_SIDE * PICTURE_SIDE })
-    .toColourspace('b-w')
-    .raw()
-    .toBuffer()
-    .catch(() => null);
+  const read = isPng(png) ? await decoded(png) : null;
   if (read && hashSamples(read) === sha256) return read;
   throw new KerameusError({
     code: 'texture-missing',
@@ -85,4 +81,17 @@ export async function samplesOfPng(png: Buffer, sha256: string): Promise<Uint8Ar
     message: 'The picture of the texture is damaged, or another one than the job was made with.',
     remedy: 'Export the job again.',
   });
+}
+
+/** Nothing but a PNG may come to the decoder, which would read drawings by readers of its own. */
+function isPng(bytes: Buffer): boolean {
+  return bytes.length > 0 && sniffArtwork(bytes) === 'png';
+}
+
+function decoded(png: Buffer): Promise<Buffer | null> {
+  return sharp(png, { limitInputPixels: PICTURE_SIDE * PICTURE_SIDE })
+    .toColourspace('b-w')
+    .raw()
+    .toBuffer()
+    .catch(() => null);
 }

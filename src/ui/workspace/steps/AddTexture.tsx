@@ -4,13 +4,13 @@ import { Upload } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import type { ErrorReport } from '@/core/units';
 import { type AddedTexture, isFinished } from '@/protocol/tasks';
+import { FileButton } from '../../controls/FileButton';
 import { Problem } from '../../controls/Problem';
 import { cancelTask, toReport, uploadTexture } from '../../state/api';
 import { followTask } from '../../state/useTask';
 
 /** Takes a picture or a drawing as a texture. */
 export function AddTexture({ onAdded }: { readonly onAdded: (added: AddedTexture) => void }) {
-  const input = useRef<HTMLInputElement>(null);
   const [working, setWorking] = useState<{ readonly cancel: (() => void) | null } | null>(null);
   const [problem, setProblem] = useState<ErrorReport | null>(null);
   const following = useRef<(() => void) | null>(null);
@@ -36,27 +36,15 @@ export function AddTexture({ onAdded }: { readonly onAdded: (added: AddedTexture
   };
   return (
     <>
-      <button
-        type="button"
-        className="plain-button mt-1.5"
-        disabled={working !== null}
+      <FileButton
+        label="Picture of a texture"
         title="A picture or a drawing: what is dark in it is worn away"
-        onClick={() => input.current?.click()}
+        className="mt-1.5"
+        disabled={working !== null}
+        onFile={(file) => void add(file)}
       >
         <Upload aria-hidden className="size-4" /> Picture as a texture…
-      </button>
-      <input
-        ref={input}
-        type="file"
-        className="hidden"
-        aria-label="Picture of a texture"
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          // The same file may be chosen once more.
-          event.target.value = '';
-          if (file) void add(file);
-        }}
-      />
+      </FileButton>
       {working && (
         <div role="status" className="mt-1 flex items-center gap-2">
           <span className="flex-1">Reading the picture …</span>

@@ -1,6 +1,7 @@
 'use client';
 
 import { useState } from 'react';
+import { baseUnderPlate } from '@/core/separation';
 import { type JobSheet, LIMITS, effectiveChokeMm, garmentOf } from '@/core/sheet';
 import { formatLength } from '@/core/units';
 import { useDraft } from '../desk/desk';
@@ -19,7 +20,7 @@ export function FitSection({ sheet }: { readonly sheet: JobSheet }) {
   }));
   const [held, setHeld] = useState<{ x: number; fromMm: number; mm: number; pxPerMm: number } | null>(null);
   const chokeMm = held?.mm ?? settledMm;
-  const ink = sheet.plates.find((plate) => plate.role === 'colour' && plate.baseStrength > 0);
+  const ink = sheet.plates.find((plate) => plate.role === 'colour' && baseUnderPlate(sheet, plate) > 0);
   const base = sheet.plates.find((plate) => plate.role === 'underbase');
   if (!ink || !base) return null;
   const px = WIDTH / Math.max(SPAN_MM, 2.5 * (settledMm + sheet.fit.spreadMm));

@@ -12,7 +12,6 @@ import {
   isInk,
 } from '@/core/sheet';
 import { formatLength, mmToPx, trimNumber } from '@/core/units';
-import { PLAIN_CURVE } from '@/core/stages';
 import { Choice, Swatch } from '../../controls/Choice';
 import { SwitchSetting } from '../../controls/Setting';
 import { SheetLength, SheetSlider } from '../desk/SheetFields';
@@ -43,9 +42,9 @@ const say = (mm: number, { film }: JobSheet) =>
 export const hasBase = ({ sheet }: Pick<DeskState, 'sheet'>): boolean =>
   sheet.plates.some(({ role }) => role === 'underbase');
 
-/** The base of tones is one of them: how strong it is under which colour is solved for. */
-export const hasStrengths = (desk: Pick<DeskState, 'sheet'>): boolean =>
-  hasBase(desk) && !isSimulated(desk.sheet);
+/** The base of tones is one of them: how strong it is under which colour is solved for. Where nothing has a base yet, it can be asked for. */
+export const hasStrengths = ({ sheet }: Pick<DeskState, 'sheet'>): boolean =>
+  !isSimulated(sheet) && sheet.plates.some(isInk);
 
 export function EdgeSection() {
   const sheet = useSheet();
@@ -145,7 +144,14 @@ export function StrengthSection() {
   );
 }
 
-const PLAIN_LIGHT: NonNullable<JobSheet['fit']['lightBase']> = { curve: PLAIN_CURVE, over: 'alone' };
+/** None under black, all of it under what is nearly white. Common practice, no source. */
+const FIRST_LIGHT: NonNullable<JobSheet['fit']['lightBase']> = {
+  curve: [
+    [0.2, 0],
+    [0.85, 1],
+  ],
+  over: 'alone',
+};
 
 /** Base by the lightness of the artwork's colours: light ones get much of it, dark ones little. */
 function LightBase() {
@@ -157,13 +163,13 @@ function LightBase() {
       <SwitchSetting
         name="By the artwork’s lightness"
         on={lightBase !== null}
-        onChange={(on) => change((now) => setLightBase(now, on ? PLAIN_LIGHT : null))}
+        onChange={(on) => change((now) => setLightBase(now, on ? FIRST_LIGHT : null))}
       />
       {lightBase && (
         <>
           <CurveEditor
             settled={lightBase.curve}
-            apply={(now, curve) => setLightBase(now, { ...(now.fit.lightBase ?? PLAIN_LIGHT), curve })}
+            apply={(now, curve) => setLightBase(now, { ...(now.fit.lightBase ?? FIRST_LIGHT), curve })}
             label="Base: across the lightness of the artwork’s colour, upwards how much base lies under it"
             colour="#8a8984"
             words={['lightness', 'base']}

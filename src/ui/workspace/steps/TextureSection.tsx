@@ -1,7 +1,8 @@
 'use client';
 
 import { useEffect, useRef, useState } from 'react';
-import { DEFAULT_TEXTURE, type JobSheet, LIMITS, TEXTURES, type Texture, garmentOf } from '@/core/sheet';
+import { DEFAULT_TEXTURE, type JobSheet, LIMITS, TEXTURES, type Texture, garmentOf   pictureAsTexture,
+} from '@/core/sheet';
 import { PICTURE_SIDE, SAMPLE_MM, TILE_MM, type TextureSample, sparedPlates } from '@/core/texture';
 import { trimNumber } from '@/core/units';
 import { Swatch } from '../../controls/Choice';
@@ -47,15 +48,8 @@ export function TextureSection() {
     <>
       <Kinds chosen={texture?.kind ?? null} />
       <AddTexture
-        onAdded={({ picture, dark }) =>
-          change((sheet) =>
-            withTexture(sheet, {
-              kind: 'picture',
-              picture,
-              // As much as is dark, unless that is next to nothing or nearly all.
-              strength: Math.min(LIMITS.maxWear, Math.max(0.01, Math.round(dark * 100) / 100)),
-            }),
-          )
+        onAdded={(added) =>
+          change((sheet) => ({ ...sheet, texture: pictureAsTexture(sheet.texture, added) }))
         }
       />
       {texture ? (

@@ -1,11 +1,7 @@
 import { versionNumber } from '@/protocol/jobs';
-import { storeFile } from '@/server/files/fileStore';
-import { answer, badRequest, decodeText, readId } from '@/server/http/respond';
-import { receiveUpload } from '@/server/http/receiveUpload';
-import { sharedConnection } from '@/server/db/database';
+import { answer, badRequest, readId } from '@/server/http/respond';
+import { takeInFile } from '@/server/http/takeInFile';
 import { readVersion } from '@/server/jobs/jobStore';
-import { enqueue } from '@/server/tasks/queue';
-import { createTask } from '@/server/tasks/taskStore';
 
 export const dynamic = 'force-dynamic';
 
@@ -13,26 +9,18 @@ export const dynamic = 'force-dynamic';
 export function POST(request: Request, context: RouteContext<'/api/jobs/[id]/artwork'>): Promise<Response> {
   return answer(request, async () => {
     const jobId = readId((await context.params).id);
-    const fileName = decodeText(request.headers.get('x-file-name') ?? '').replace(/^.*[/\\]/, '');
     const { data: version } = versionNumber.safeParse(Number(request.headers.get('x-job-version') ?? NaN));
-    if (!fileName || version === undefined) throw badRequest('The upload names no file or no version.');
-    return receiveUpload(request, async (file, bytes) => {
-      const { database } = sharedConnection();
-      await readVersion(database, jobId, version);
-      const { taskId, payload } = await database.transaction(async (transaction) => {
-        const about = { name: fileName.slice(-200), type: 'application/octet-stream' };
-        const stored = await storeFile(transaction, file, about);
-        const task = {
-          kind: 'revise' as const,
-          jobId,
-          version,
-          from: { kind: 'file' as const, fileId: stored.id, fileName: about.name },
-          bytes,
-        };
-        return { taskId: await createTask(transaction, task, jobId), payload: task };
-      });
-      await enqueue(payload, taskId);
-      return Response.json({ taskId }, { status: 202 });
+    if (version === undefined) throw badRequest('The upload names no version of the job.');
+    return takeInFile(request, {
+      jobId,
+      check: (database) => readVersion(database, jobId, version),
+      taskOf: ({ fileId, fileName, bytes }) => ({
+        kind: 'revise',
+        jobId,
+        version,
+        from: { kind: 'file', fileId, fileName },
+        bytes,
+      }),
     });
   });
 }
