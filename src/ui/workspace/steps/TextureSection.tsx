@@ -1,7 +1,14 @@
 'use client';
 
 import { useEffect, useRef, useState } from 'react';
-import { DEFAULT_TEXTURE, type JobSheet, LIMITS, TEXTURES, type Texture, garmentOf   pictureAsTexture,
+import {
+  DEFAULT_TEXTURE,
+  type JobSheet,
+  LIMITS,
+  TEXTURES,
+  type Texture,
+  garmentOf,
+  pictureAsTexture,
 } from '@/core/sheet';
 import { PICTURE_SIDE, SAMPLE_MM, TILE_MM, type TextureSample, sparedPlates } from '@/core/texture';
 import { trimNumber } from '@/core/units';
