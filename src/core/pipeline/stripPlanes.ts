@@ -35,7 +35,8 @@ export class StripSums {
     this.plan = plan;
     this.y0 = Math.max(0, region.y);
     this.y1 = Math.min(grid.heightPx, region.y + region.height);
-    this.firstRow = Math.floor(this.y0 * stepY);
+    // A strip below the print, where ink may have grown to, has none of its rows.
+    this.firstRow = Math.min(planeHeight, Math.floor(this.y0 * stepY));
     this.rows = Math.max(0, Math.min(planeHeight, Math.ceil(this.y1 * stepY)) - this.firstRow);
     this.sums = plan.plates.map(() => new Float32Array(this.rows * planeWidth));
   }
