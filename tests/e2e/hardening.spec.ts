@@ -385,17 +385,45 @@ test('what nothing needs any more is tidied up by its rule, and nothing else', a
         )
       ).rows[0].id as string;
     const [lost, fresh] = [await file('2 days'), await file('1 hour')];
+    const texture = async (sha256: string, age: string) =>
+      client.query(`insert into textures (sha256, bytes, created_at) values ($1, '', now() - $2::interval)`, [
+        sha256,
+        age,
+      ]);
+    const [unworn, worn, newer] = ['a', 'b', 'c'].map((digit) => digit.repeat(64)) as [
+      string,
+      string,
+      string,
+    ];
+    await texture(unworn, '31 days');
+    await texture(worn, '31 days');
+    await texture(newer, '29 days');
+    // The deleted job that can still be brought back wears one of the old pictures.
+    await client.query(
+      `update job_versions set sheet = jsonb_set(sheet, '{texture}', jsonb_build_object('picture',
+         jsonb_build_object('sha256', $2::text))) where job_id = $1`,
+      [recent, worn],
+    );
     const dist = process.env.KERAMEUS_DIST ?? 'dist';
     const told = execFileSync(process.execPath, [path.resolve(dist, 'space.mjs'), '--tidy'], {
       env: process.env,
       encoding: 'utf8',
     });
-    expect(told).toMatch(/Removed [1-9]\d* deleted jobs, \d+ ended tasks, \d+ artworks, [1-9]\d* files/);
+    expect(told).toMatch(
+      /Removed [1-9]\d* deleted jobs, \d+ ended tasks, \d+ artworks, 1 pictures of textures, [1-9]\d* files/,
+    );
     expect(told).toMatch(/MB +\d+ {2}films and their archives/);
     const kept = async (table: string, id: string) =>
       (await client.query(`select 1 from ${table} where id = $1`, [id])).rowCount === 1;
     expect([await kept('jobs', old), await kept('jobs', recent)]).toEqual([false, true]);
     expect([await kept('files', lost), await kept('files', fresh)]).toEqual([false, true]);
+    const { rows } = await client.query('select sha256 from textures where sha256 = any($1) order by 1', [
+      [unworn, worn, newer],
+    ]);
+    expect(rows.map(({ sha256 }) => sha256 as string)).toEqual([worn, newer]);
+    // A sheet that no reader of job sheets has checked goes again, and its picture with it.
+    await client.query('delete from jobs where id = $1', [recent]);
+    await client.query('delete from textures where sha256 = any($1)', [[worn, newer]]);
     expect((await request.get(`/api/jobs/${job!.id}/picture`)).status()).toBe(200);
   } finally {
     await client.end();
