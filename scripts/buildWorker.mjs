@@ -53,6 +53,7 @@ await build({
     filmThread: 'src/server/films/filmThread.ts',
     drawingThread: 'src/server/drawings/drawingThread.ts',
     rasterChild: 'src/server/artwork/rasterChild.ts',
+    pdfChild: 'src/server/pdf/pdfChild.ts',
     studyThread: 'src/server/study/studyThread.ts',
   },
 });

@@ -1,0 +1,100 @@
+import { existsSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
+import path from 'node:path';
+import { formatHexColour } from '@/core/colour';
+import { KerameusError } from '@/core/units';
+import { distFolder } from '../projectRoot';
+import type { PdfAnswer, WrittenPlates } from './pdfChild';
+import { type DrawnPage, pdfPageAsSvg } from './pdfPages';
+import { INK_FIELD } from './platesOfPage';
+import { type Limits, runLimited } from './runLimited';
+
+/** A plate of a page that was drawn, in gray: black where it prints solid. */
+export interface DrawnPlate extends DrawnPage {
+  readonly name: string;
+  readonly isProcess: boolean;
+  /** Of a named ink as the file shows it; null: a process ink. */
+  readonly colour: string | null;
+}
+
+/** What taking a page apart may take; the parts of its pages are read at once. */
+const APART: Limits = { seconds: 30, memory: 2_000_000_000, fileSize: 200_000_000, answer: 1_000_000 };
+const SHOWING: Limits = { seconds: 20, memory: 1_000_000_000, fileSize: 1_000_000, answer: 4_000_000 };
+
+function refuse(message: string): KerameusError {
+  return new KerameusError({
+    code: 'pdf-plates',
+    parameter: 'artwork',
+    message,
+    remedy: 'Separate it here, or export it again with its inks as spot colours.',
+  });
+}
+
+/**
+ * Has each plate of a page drawn as SVG, one after another; none where the page names no ink of its own. Throws KerameusError `pdf-plates` where they cannot be told,
+ * and what `pdfPageAsSvg` throws.
+ *
+ * @param areaIn2 of the page.
+ * @param draw given a plate whose drawing is there until it resolves.
+ */
+export async function drawPlates(
+  file: string,
+  page: number,
+  areaIn2: number,
+  folder: string,
+  draw: (plate: DrawnPlate) => Promise<void>,
+  signal?: AbortSignal,
+): Promise<{ readonly hasRgb: boolean }> {
+  const { plates, fields, hasRgb } = await takeApart(file, page, folder, signal);
+  try {
+    const colours = fields ? await inkColours(fields, signal) : [];
+    let named = 0;
+    for (const { name, isProcess, path: written } of plates) {
+      const drawn = await pdfPageAsSvg(written, page, areaIn2, folder, signal);
+      await draw({ ...drawn, name, isProcess, colour: isProcess ? null : colours[named++]! });
+    }
+  } finally {
+    for (const each of [...plates, ...(fields ? [fields] : [])]) await rm(each.path, { force: true });
+  }
+  return { hasRgb };
+}
+
+async function takeApart(
+  file: string,
+  page: number,
+  folder: string,
+  signal?: AbortSignal,
+): Promise<WrittenPlates> {
+  const entry = path.join(/* turbopackIgnore: true */ distFolder(), 'pdfChild.mjs');
+  if (!existsSync(entry)) {
+    throw new KerameusError({
+      code: 'not-built',
+      message: 'The program that reads the plates of PDFs is not built.',
+      remedy: 'Run npm run build:worker.',
+    });
+  }
+  const args = ['--max-old-space-size=1000', entry, path.resolve(file), String(page), path.resolve(folder)];
+  const { code, over, stdout } = await runLimited(process.execPath, args, APART, signal);
+  if (over === 'time') throw refuse('The plates inside of the PDF take too long to read.');
+  if (code !== 0) throw refuse('The plates inside of the PDF take more memory to read than is allowed.');
+  const answer = JSON.parse(stdout.toString('utf8')) as PdfAnswer;
+  if ('error' in answer) throw new KerameusError(answer.error);
+  return answer;
+}
+
+/** What the file's own colour spaces make of each named ink where it is solid. */
+async function inkColours(
+  { path: file, page }: NonNullable<WrittenPlates['fields']>,
+  signal?: AbortSignal,
+): Promise<string[]> {
+  const args = ['-r', '72', '-f', String(page), '-l', String(page), '-singlefile', file];
+  const { code, stdout } = await runLimited('pdftoppm', args, SHOWING, signal);
+  const head = /^P6\s+(\d+)\s+(\d+)\s+255\s/.exec(stdout.subarray(0, 64).toString('latin1'));
+  if (code !== 0 || !head) throw refuse('The colours of the inks inside of the PDF cannot be read.');
+  const [width, height] = [Number(head[1]), Number(head[2])];
+  const middle = Math.floor(height / 2) * width;
+  return Array.from({ length: Math.floor(width / INK_FIELD) }, (_, k) => {
+    const at = head[0].length + 3 * (middle + k * INK_FIELD + INK_FIELD / 2);
+    return formatHexColour([stdout[at]!, stdout[at + 1]!, stdout[at + 2]!]);
+  });
+}
