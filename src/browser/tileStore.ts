@@ -54,7 +54,7 @@ export class TileStore {
     if (rect.width === 0 || rect.height === 0) return work({ rect, data: new Uint8Array(0) });
     if (artworkOf(sheet).kind === 'vector') {
       const level = await this.levelOf(artworkOf(sheet).sha256, need);
-      return work(level.readInto(rect, this.emptyPlane(rect)));
+      return work(level.readInto(rect, this.emptyPlane(rect), need.channels));
     }
     const grid = gridOf(sheet, need);
     const places = placesOf(rect, grid);

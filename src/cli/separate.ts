@@ -2,6 +2,7 @@ import path from 'node:path';
 import { formatHexColour, labFromRgb8, nameColour, parseHexColour } from '@/core/colour';
 import {
   type BackgroundWish,
+  type NewJob,
   addGarment,
   createJobSheet,
   isFullTone,
@@ -9,7 +10,7 @@ import {
   setWhite,
   toProcess,
 } from '@/core/separation';
-import { BACKGROUNDS, type Garment, type JobSheet, LIMITS, METHODS } from '@/core/sheet';
+import { BACKGROUNDS, type Garment, type JobSheet, LIMITS, METHODS, START_STOCK } from '@/core/sheet';
 import { parseLengthMm, trimNumber } from '@/core/units';
 import {
   type ArtworkAnalysis,
@@ -42,6 +43,25 @@ function methodFor(
   if (inks === 'process') return 'simulated';
   const isToned = kind === 'raster' && isFullTone(flatShare, transitions);
   return isToned && (typeof inks !== 'number' || asked === 'auto') ? 'simulated' : 'spot';
+}
+
+/** The plates that the file names. Throws CliError where it has none, or where inks are chosen beside them. */
+function suppliedPlates({ plates }: ArtworkFacts, options: Options): NonNullable<NewJob['supplied']> {
+  if (options.inks !== undefined) {
+    throw bad('inks', '--method supplied prints the inks that the file names.', 'Leave --inks out.');
+  }
+  if (!plates || plates.plates.length === 0) {
+    throw bad(
+      'method',
+      plates?.refused ?? 'The artwork names no plates of its own.',
+      'Use --method auto, or export it as a PDF with its inks as spot colours.',
+    );
+  }
+  const names = plates.plates.map(({ name }) => name).join(', ');
+  process.stderr.write(
+    `kerameus: The file's own plates as they are: ${names}. It does not say their order: a white is the base on dark garments, others print light to dark.\n`,
+  );
+  return { plates: plates.plates, stock: START_STOCK.inks };
 }
 
 /** What was chosen for the user, on standard error. */
@@ -131,6 +151,7 @@ export async function separate(artworkFile: string, options: Options): Promise<M
       throw bad('inks', '--inks process prints tones.', 'Give --method simulated, or name inks.');
     }
     const method = wish === 'auto' ? methodFor(facts, analysis, inks, options.method) : wish;
+    const supplied = method === 'supplied' ? suppliedPlates(facts, options) : null;
     // What is not chosen against what was always done is told where it is asked for.
     if (options.method === 'auto' || (wish === 'auto' && method === 'simulated'))
       tellMethod(method, analysis);
@@ -145,6 +166,7 @@ export async function separate(artworkFile: string, options: Options): Promise<M
       print: { widthMm: printWidthMm, chosen: false },
       garment,
       inks: inks === 'process' ? 'auto' : inks,
+      supplied,
       simulated: method === 'simulated' ? simulatedInks(options, inks, darkest(garments).colour) : null,
       date: options.date ?? new Date().toISOString().slice(0, 10),
     });

@@ -7,6 +7,8 @@ import type { Rect } from '../geometry';
 export interface RgbaPlane {
   readonly rect: Rect;
   readonly data: Uint8Array;
+  /** Plates that the artwork's file names, as far as they were asked for: coverage of each pixel, 0..255, 255 solid. */
+  readonly channels?: ReadonlyMap<string, Uint8Array>;
 }
 
 /** Something that artwork can be read from, band by band; a level of the pyramid as a whole. */

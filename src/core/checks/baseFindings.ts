@@ -1,10 +1,10 @@
 import { adviseBase, baseUnderPlate } from '../separation';
-import { type JobSheet, garmentOf, isSimulated, isInk } from '../sheet';
+import { type JobSheet, garmentOf, printsTones, isInk } from '../sheet';
 import type { Finding } from './findings';
 
 /** Inks that lie on the garment though they want a base, and black inks that have one; of tones the base is solved for. */
 export function checkBases(sheet: JobSheet): Finding[] {
-  if (isSimulated(sheet)) return [];
+  if (printsTones(sheet)) return [];
   const garment = garmentOf(sheet);
   return sheet.plates.flatMap((plate): Finding[] => {
     if (!isInk(plate)) return [];

@@ -23,12 +23,14 @@ import {
   droppedBackground,
   garmentOf,
   isSimulated,
+  printsTones,
   layerOf,
   paletteOf,
   transitionsOf,
 } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding, PrintPlace } from './findings';
+import type { PagePlates } from './suppliedFindings';
 
 /** What a survey found of one palette colour. */
 export interface ColourSurvey {
@@ -103,6 +105,8 @@ export interface ArtworkNotes {
   readonly missingFonts: readonly string[];
   /** Of a page of a PDF what its reader could not make sense of, and effects that became pictures of so many pixels an inch; null for other files. */
   readonly page: { readonly faults: number; readonly pictures: number; readonly pictureDpi: number } | null;
+  /** Plates that a page of a PDF names; null for other files, and for pages that name none. */
+  readonly plates: PagePlates | null;
   /** Share of the places without an edge that have one of the flat colours, 0..1; null where it was not looked for. */
   readonly flatShare: number | null;
   /** A colour that the artwork stands on, on all four sides; null where there is none. */
@@ -117,6 +121,7 @@ export const NO_NOTES: ArtworkNotes = {
   keepable: [],
   missingFonts: [],
   page: null,
+  plates: null,
   flatShare: null,
   ground: null,
   fadesIntoGround: 0,
@@ -235,7 +240,7 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
     });
   }
   const { flatShare } = notes;
-  if (flatShare !== null && !isSimulated(sheet) && isFullTone(flatShare, transitionsOf(sheet))) {
+  if (flatShare !== null && !printsTones(sheet) && isFullTone(flatShare, transitionsOf(sheet))) {
     say({
       code: 'full-tone',
       severity: 'severe',
@@ -255,7 +260,7 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
         'Choose flat colours under Separation and then tones again: the ground can be left to the garment then.',
     });
   }
-  if (isSimulated(sheet) && droppedBackground(sheet) && notes.fadesIntoGround >= SEEN_FADE) {
+  if (printsTones(sheet) && droppedBackground(sheet) && notes.fadesIntoGround >= SEEN_FADE) {
     say({
       code: 'ground-fades',
       severity: 'notice',
@@ -265,7 +270,7 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
       limit: SEEN_FADE,
     });
   }
-  if (notes.moreColours.count > 0 && !isSimulated(sheet)) {
+  if (notes.moreColours.count > 0 && !printsTones(sheet)) {
     say({
       code: 'more-colours',
       severity: 'severe',
@@ -277,7 +282,7 @@ export function checkNotes(sheet: JobSheet, notes: ArtworkNotes): Finding[] {
   }
   if (
     artworkOf(sheet).kind === 'raster' &&
-    !isSimulated(sheet) &&
+    !printsTones(sheet) &&
     transitionsOf(sheet) !== null &&
     isLossy(layerOf(sheet).purity)
   ) {
@@ -392,7 +397,7 @@ export function checkAreas(
   const more = left.length > MOST_OFF ? ` and ${left.length - MOST_OFF} more` : '';
   const most = Math.max(...left.map(({ difference }) => difference));
   const around = `${percent(share)} of the print is farther than ${sheet.limits.visiblyOff} from the artwork: around ${named.join(', ')}${more}.`;
-  const words = isSimulated(sheet)
+  const words = printsTones(sheet)
     ? {
         message: around,
         remedy:

@@ -9,7 +9,7 @@ import {
   type Plate,
   artworkOf,
   effectiveChokeMm,
-  isSimulated,
+  printsTones,
   paletteOf,
 } from '../sheet';
 import { KerameusError, MM_PER_INCH, trimNumber } from '../units';
@@ -32,6 +32,7 @@ import { checkKept } from './keptFindings';
 import { type EdgeSurvey, checkShift } from './shiftFindings';
 import { type WearSurvey, checkTexture, checkWear } from './textureFindings';
 import { type PlateSurvey, checkAngles, checkCoverage, checkScreens, placeOf } from './plateFindings';
+import { checkSupplied } from './suppliedFindings';
 import { checkTones } from './toneFindings';
 
 export type Severity = 'severe' | 'notice';
@@ -94,6 +95,7 @@ export function checkSheet(sheet: JobSheet, notes: ArtworkNotes = NO_NOTES): Fin
     ...checkArtwork(sheet, notes.missingFonts),
     ...checkPage(notes.page),
     ...checkNotes(sheet, notes),
+    ...checkSupplied(sheet, notes.plates),
     ...checkInks(sheet),
     ...checkTones(sheet),
     ...checkKept(sheet, notes.keepable),
@@ -129,7 +131,7 @@ function checkArtwork(sheet: JobSheet, missingFonts: readonly string[]): Finding
       remedy: 'Turn text into shapes in the drawing program and drop the file again.',
     });
   }
-  if (paletteOf(sheet).length === 0 && !isSimulated(sheet)) {
+  if (paletteOf(sheet).length === 0 && !printsTones(sheet)) {
     findings.push({
       code: 'no-colours',
       severity: 'severe',

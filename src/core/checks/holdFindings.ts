@@ -8,7 +8,7 @@ import {
   rgb8FromLinear,
 } from '../colour';
 import { predictFlat } from '../separation';
-import { type JobSheet, garmentOf, isSimulated, paletteOf } from '../sheet';
+import { type JobSheet, garmentOf, printsTones, paletteOf } from '../sheet';
 import { trimNumber } from '../units';
 import type { ColourSurvey } from './colourFindings';
 import type { Finding, PrintPlace } from './findings';
@@ -129,7 +129,7 @@ const SEEN_SHARE = 2e-4;
  * @param surveys in the order of the palette.
  */
 export function checkVanishing(sheet: JobSheet, surveys: readonly ColourSurvey[]): Finding[] {
-  if (isSimulated(sheet)) return [];
+  if (printsTones(sheet)) return [];
   const garment = labFromRgb8(parseHexColour(garmentOf(sheet).colour));
   return paletteOf(sheet).flatMap((entry, k): Finding[] => {
     const { share, place } = surveys[k]!;

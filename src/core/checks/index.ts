@@ -57,3 +57,4 @@ export { type WearSurvey } from './textureFindings';
 export { type PlateSurvey, checkAngles, checkCoverage } from './plateFindings';
 export { type Remedy, remedyOf } from './remedies';
 export { groupFindings, type FindingGroup } from './groupFindings';
+export { type PagePlates } from './suppliedFindings';

@@ -1,6 +1,6 @@
 import { insertStation, moveStation } from '../press';
 import { NARROW_GAP_MM, changePlates, mergePlates, setBaseUnderInk } from '../separation';
-import { type JobSheet, LIMITS, effectiveChokeMm, isSimulated } from '../sheet';
+import { type JobSheet, LIMITS, effectiveChokeMm, printsTones } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding } from './findings';
 
@@ -32,7 +32,7 @@ const choke: Make = (sheet) => {
 /** Colours run into each other by as much as the press wanders. */
 const trap: Make = (sheet) => {
   const trapMm = Math.min(LIMITS.maxChokeMm, sheet.press.toleranceMm);
-  if (isSimulated(sheet) || sheet.fit.trapMm >= trapMm) return null;
+  if (printsTones(sheet) || sheet.fit.trapMm >= trapMm) return null;
   return { label: `Trap by ${mm(trapMm)}`, change: withFit({ trapMm }) };
 };
 
@@ -73,7 +73,7 @@ const MAKERS: Readonly<Record<string, Make>> = {
     change: (sheet) => insertStation(sheet, placeOf(sheet, plateId), { kind: 'flash' }),
   }),
   'inks-nearly-equal': (sheet, { plateId, otherId }) => {
-    if (isSimulated(sheet) || plateId === undefined || otherId === undefined) return null;
+    if (printsTones(sheet) || plateId === undefined || otherId === undefined) return null;
     return { label: 'Merge them', change: (now) => mergePlates(now, plateId, otherId) };
   },
   'same-angle': (_, { plateId, otherId }) => ({
@@ -88,7 +88,7 @@ const MAKERS: Readonly<Record<string, Make>> = {
   'opening-fills': (sheet) => {
     const { openingMm } = sheet.limits;
     const grows = sheet.fit.trapMm > 0 || sheet.fit.spreadMm > 0;
-    if (!grows || sheet.fit.guardMm >= openingMm || isSimulated(sheet)) return null;
+    if (!grows || sheet.fit.guardMm >= openingMm || printsTones(sheet)) return null;
     return { label: `Guard openings below ${mm(openingMm)}`, change: withFit({ guardMm: openingMm }) };
   },
   'tones-lost': (_, { plateId }) => ({

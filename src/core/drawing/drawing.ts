@@ -13,6 +13,14 @@ export interface Drawing {
   readonly masks: readonly Mask[];
   readonly pictures: readonly DrawingPicture[];
   readonly root: NodeList;
+  /** Plates that its file names, each drawn in gray: black, opaque, where it prints solid. */
+  readonly plates?: readonly DrawingPlate[];
+}
+
+/** A plate of a drawing. Its drawing has the size of the one that it belongs to, and no plates. */
+export interface DrawingPlate {
+  readonly name: string;
+  readonly drawing: Drawing;
 }
 
 /** All outlines one after another; a shape names where its own begins. */

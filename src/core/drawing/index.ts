@@ -11,6 +11,7 @@ export {
   type Drawing,
   type DrawingNode,
   type DrawingPicture,
+  type DrawingPlate,
   type Gradient,
   type GradientStop,
   type GroupNode,
@@ -23,6 +24,6 @@ export { viewMap } from './drawRegion';
 export { DrawingLevel } from './drawingLevel';
 export { GradientColour, STOP_NUMBERS, type GradientTable } from './gradientColour';
 export { PLAIN_DRAWING_KERNELS, paintGradient, type DrawingKernels } from './paintGradient';
-export { solidPaints } from './solidPaints';
+export { paintsOnlyWhite, solidPaints } from './solidPaints';
 export { geometryBox, listOf, outlineBox } from './outlineBox';
-export { readStoredDrawing, storeDrawing } from './storedDrawing';
+export { readStoredDrawing, storeDrawing, withStoredPlates } from './storedDrawing';

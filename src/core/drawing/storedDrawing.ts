@@ -7,6 +7,7 @@ import {
   type Drawing,
   type DrawingNode,
   type DrawingPicture,
+  type DrawingPlate,
   type Fill,
   type Gradient,
   type GradientStop,
@@ -146,6 +147,10 @@ class Reader {
     while (this.at % 8 !== 0) this.take(1);
   }
 
+  get isAtEnd(): boolean {
+    return this.at === this.bytes.length;
+  }
+
   array<T>(read: () => T): T[] {
     const count = this.u32();
     // Each thing takes a byte at least: a damaged count asks for no memory.
@@ -182,7 +187,29 @@ export function storeDrawing(drawing: Drawing): Uint8Array<ArrayBuffer> {
   writeAll(out, drawing.clips, writeClip);
   writeAll(out, drawing.masks, writeMask);
   writeList(out, drawing.root);
+  const bytes = out.finish();
+  if (!drawing.plates) return bytes;
+  const plates = drawing.plates.map(({ name, drawing: plate }) => ({ name, bytes: storeDrawing(plate) }));
+  return withStoredPlates(bytes, plates);
+}
+
+/** A stored drawing with plates that were stored by themselves. @param bytes of a drawing without plates. */
+export function withStoredPlates(
+  bytes: Uint8Array,
+  plates: readonly { readonly name: string; readonly bytes: Uint8Array }[],
+): Uint8Array<ArrayBuffer> {
+  const out = new Writer();
+  out.raw(bytes);
+  writeAll(out, plates, (to, plate) => {
+    writeBytes(to, new TextEncoder().encode(plate.name));
+    writeBytes(to, plate.bytes);
+  });
   return out.finish();
+}
+
+function writeBytes(out: Writer, bytes: Uint8Array): void {
+  out.u32(bytes.length);
+  out.raw(bytes);
 }
 
 function writeAll<T>(out: Writer, all: readonly T[], write: (out: Writer, each: T) => void): void {
@@ -313,7 +340,15 @@ export function readStoredDrawing(bytes: Uint8Array): Drawing {
   const clips = input.array(() => readClip(input));
   const masks = input.array(() => readMask(input));
   const root = readList(input);
-  return { width, height, paths: { verbs, coords }, pictures, gradients, patterns, clips, masks, root };
+  const own = { width, height, paths: { verbs, coords }, pictures, gradients, patterns, clips, masks, root };
+  if (input.isAtEnd) return own;
+  const plates = input.array((): DrawingPlate => {
+    const plateName = new TextDecoder().decode(input.raw(input.u32()));
+    const drawing = readStoredDrawing(input.raw(input.u32()));
+    if (drawing.plates || drawing.width !== width || drawing.height !== height) throw damaged();
+    return { name: plateName, drawing };
+  });
+  return { ...own, plates };
 }
 
 function readGradient(input: Reader): Gradient {

@@ -2,7 +2,7 @@ import { labFromRgb8, parseHexColour } from '../colour';
 import { LEAST_TONE, type LabelTables, NO_PLATE } from '../raster';
 import { baseUnder, baseUnderPlate, coloursOnBase } from '../separation';
 import { mostTone } from '../stages';
-import { type JobSheet, type Plate, isSimulated, keptOf, paletteOf, stagesOf } from '../sheet';
+import { type JobSheet, type Plate, printsTones, keptOf, paletteOf, stagesOf } from '../sheet';
 
 /** From this lightness (L*) down, an ink without base counts as dark: base may run under it unseen. */
 const DARK_LIGHTNESS = 40;
@@ -64,7 +64,7 @@ export function draftSetting(sheet: Pick<JobSheet, 'layers' | 'plates' | 'fit'>)
         ]
       : [];
   return {
-    colours: (isSimulated(sheet) ? keptOf(sheet) : paletteOf(sheet)).map((entry) => {
+    colours: (printsTones(sheet) ? keptOf(sheet) : paletteOf(sheet)).map((entry) => {
       const { plateId, tint } = entry;
       const plate = plates.find(({ id }) => id === plateId);
       const wanted = baseUnder(sheet, entry);

@@ -16,7 +16,15 @@ import {
   parseHexColour,
 } from '../colour';
 import { droppedGround } from '../separation';
-import { type JobGarment, type JobSheet, fullToneLayer, garmentOf, isSimulated, withLayer } from '../sheet';
+import {
+  type JobGarment,
+  type JobSheet,
+  fullToneLayer,
+  garmentOf,
+  isSimulated,
+  printsTones,
+  withLayer,
+} from '../sheet';
 import { artworkLight } from './artworkLight';
 import {
   type Difference,
@@ -45,7 +53,7 @@ const MOST_SCALE = 8;
 /** Pixels per millimetre for a job, and how far from an edge, in pixels, the inside of an area begins. */
 function surveyScale(sheet: JobSheet): { readonly scale: number; readonly reach: number } {
   const { widthMm, heightMm } = sheet.print;
-  const usual = isSimulated(sheet) ? TONE_SCALE : SCALE;
+  const usual = printsTones(sheet) ? TONE_SCALE : SCALE;
   const fine = Math.min(MOST_SCALE, Math.sqrt(LEAST_PIXELS / (widthMm * heightMm)));
   const scale = Math.max(usual, fine);
   return { scale, reach: Math.round(scale / usual) };

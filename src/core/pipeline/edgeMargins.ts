@@ -2,7 +2,7 @@ import type { RgbaPlane } from '../artwork';
 import type { EdgeKind, EdgePlace, EdgeSurvey, ShiftFault } from '../checks';
 import type { PlatePlanes } from '../fit';
 import { type Rect, expandRect } from '../geometry';
-import { type JobSheet, type Plate, isSimulated } from '../sheet';
+import { type JobSheet, type Plate, printsTones } from '../sheet';
 import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
 import { type PrintGrid, type ArtworkNeed, printGrid } from './printGrid';
 
@@ -29,7 +29,7 @@ const WAYS = [
 
 /** Whether a job's edges are surveyed: those of flat colours are. */
 export function hasEdgeSurvey(sheet: JobSheet): boolean {
-  return !isSimulated(sheet) && sheet.plates.length > 0;
+  return !printsTones(sheet) && sheet.plates.length > 0;
 }
 
 /** The film's resolution, halved until just above what edges need. */

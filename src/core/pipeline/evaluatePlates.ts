@@ -23,11 +23,12 @@ import {
   copyShares,
 } from '../separation';
 import { stageTable } from '../stages';
-import { type JobSheet, stagesOf } from '../sheet';
+import { type JobSheet, isSupplied, stagesOf } from '../sheet';
 import { type Wear, baseWearMm, sparedPlates, wearOf } from '../texture';
 import { type ArtworkNeed, type PrintGrid, artworkNeed } from './printGrid';
 import { mapTones } from './filmTones';
 import { keyOf, labelsKey, sourceSetting } from './sourceSetting';
+import { wantedChannels } from './suppliedPlates';
 import { type RegionShares, evaluateShares, fillLabels } from './regionShares';
 
 /** A job made ready for evaluating regions; cheap to make, worth keeping while the sheet stays. */
@@ -69,7 +70,8 @@ export function referenceJob(job: PlateJob): PlateJob {
 
 /** What a region depends on, so that the host can fetch it first. */
 export function plateArtworkNeed(job: PlateJob, grid: PrintGrid, region: Rect): ArtworkNeed {
-  return artworkNeed(job.sheet, grid, region, fitHalo(job.sheet, grid.pxPerMm));
+  const need = artworkNeed(job.sheet, grid, region, fitHalo(job.sheet, grid.pxPerMm));
+  return isSupplied(job.sheet) ? { ...need, channels: wantedChannels(job.sheet) } : need;
 }
 
 /**

@@ -2,7 +2,7 @@ import type { RgbaPlane } from '../artwork';
 import type { GapSurvey, PrintPlace } from '../checks';
 import type { Rect } from '../geometry';
 import { BARE, NARROW_GAP_MM, findGaps, gapsHalo } from '../separation';
-import { type JobSheet } from '../sheet';
+import { type JobSheet, printsTones } from '../sheet';
 import type { PlateJob } from './evaluatePlates';
 import { type ArtworkNeed, type PrintGrid, artworkNeed, isDrawnAtPrint, printGrid } from './printGrid';
 import { evaluateShares } from './regionShares';
@@ -14,7 +14,7 @@ const BAND_ROWS = 256;
 
 /** Whether the gaps of a job's artwork are looked for: those of drawings of flat colours, whose shapes are exact. */
 export function hasGapSurvey(sheet: JobSheet): boolean {
-  return isDrawnAtPrint(sheet);
+  return isDrawnAtPrint(sheet) && !printsTones(sheet);
 }
 
 /** The grid on which gaps are looked for: the film's resolution, halved until just above 300 dpi. */

@@ -2,7 +2,7 @@ import { baseUnder } from '../separation';
 import { type SheetLayout, layoutSheet } from '../film';
 import { fitGrowthMm } from '../fit';
 import { type Rect, intersectRects } from '../geometry';
-import { type JobSheet, type Plate, artworkOf, isSimulated, paletteOf } from '../sheet';
+import { type JobSheet, type Plate, artworkOf, printsTones, paletteOf } from '../sheet';
 import { type PrintGrid, printGrid } from './printGrid';
 
 /** Rows of a film that are made at a time, and pixels: of films wider than usual fewer rows, so that width costs no memory. */
@@ -73,7 +73,7 @@ export function planFilms(sheet: JobSheet, only: readonly string[] | null = null
 
 /** Plates that can print anything: all of them where they are tones, else those whose inks a colour is on, and the base of any of them. */
 function printingPlates(sheet: JobSheet): readonly Plate[] {
-  if (isSimulated(sheet)) return sheet.plates;
+  if (printsTones(sheet)) return sheet.plates;
   const used = new Set(
     paletteOf(sheet)
       .filter((entry) => entry.tint > 0)

@@ -1,7 +1,7 @@
 import type { RgbaPlane } from '../artwork';
 import type { PlatePlanes } from '../fit';
 import { type Rect, byteColumns } from '../geometry';
-import { type Plate, isInk } from '../sheet';
+import { type Plate, isInk, printsTones } from '../sheet';
 import { type Wear, wearOf } from '../texture';
 import { type PlateJob, labelsMargin, plateArtworkNeed, platesOfShares } from './evaluatePlates';
 import { type PrintGrid, isDrawnAtPrint } from './printGrid';
@@ -50,9 +50,10 @@ export function forEachPlateBlock(
 ): void {
   const { memory } = job;
   const region = evaluateShares(job, grid, plateArtworkNeed(job, grid, part), art);
-  const blocks: ToneBlocks = isDrawnAtPrint(job.sheet)
-    ? new SolidBlocks(job, grid, region)
-    : new RasterBlocks(job, grid, region);
+  const blocks: ToneBlocks =
+    isDrawnAtPrint(job.sheet) && !printsTones(job.sheet)
+      ? new SolidBlocks(job, grid, region)
+      : new RasterBlocks(job, grid, region);
   const visitPlanes = (run: Rect, wantedPlates: readonly Plate[], wanted: 'all' | 'base'): void => {
     for (const rect of narrowColumns(job, grid, run, PLANE_PIXELS)) {
       memory.scratch(() => {

@@ -2,7 +2,7 @@ import { ENCODE_TABLE, type LinearRgb, linearFromRgb8, parseHexColour } from '..
 import type { PlatePlanes } from '../fit';
 import type { GroupPlace, PrintLayer, RasterKernels } from '../raster';
 import { isPredicted, liesOnBase, nestPlaces, nestedPlates } from '../separation';
-import { type JobSheet, type Plate, garmentOf, isSimulated, passes } from '../sheet';
+import { type JobSheet, type Plate, garmentOf, printsTones, passes } from '../sheet';
 import { type View, type ViewLevel, viewSpans } from './view';
 
 /** sRGB pixels of four bytes, opaque. */
@@ -54,7 +54,7 @@ export function predictPrint(
   const printed = passes(sheet).slice(0, options.passes ?? undefined);
   const lifted = options.lifted ?? new Set(garmentOf(sheet).without);
   const nested = nestedPlates(sheet);
-  const nests = isSimulated(sheet) ? nestPlaces(sheet.plates) : null;
+  const nests = printsTones(sheet) ? nestPlaces(sheet.plates) : null;
   const layers = printed.flatMap((plate, k): PrintLayer[] => {
     const plane = byId.get(plate.id);
     if (!plane || !isPredicted(plate) || lifted.has(plate.id)) return [];

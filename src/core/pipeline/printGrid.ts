@@ -7,7 +7,7 @@ import {
   keptSharesHalo,
   pixelSharesHalo,
 } from '../separation';
-import { type JobSheet, artworkOf, droppedBackground, fullToneLayer, isSimulated, layerOf } from '../sheet';
+import { type JobSheet, artworkOf, droppedBackground, fullToneLayer, printsTones, layerOf } from '../sheet';
 import { MM_PER_INCH } from '../units';
 
 /** The print as a raster: its top left corner is (0, 0); ink may be asked for beyond it. */
@@ -36,6 +36,8 @@ export interface ArtworkNeed {
   readonly levelHeight: number;
   /** Inside the level; may be empty. */
   readonly rect: Rect;
+  /** Plates that the artwork's file names and that are wanted beside its colours; left out: none. */
+  readonly channels?: readonly string[];
 }
 
 /** Pyramid levels are made down to this side. */
@@ -58,9 +60,9 @@ export type PrintSource = Pick<JobSheet, 'artworks' | 'layers' | 'print'> & {
   readonly fit: Pick<JobSheet['fit'], 'closeGapsMm'>;
 };
 
-/** Whether the artwork's pixels are the print's own: a drawing whose flat colours are told apart. */
+/** Whether the artwork's pixels are the print's own: a drawing whose flat colours are told apart, or one whose plates are its file's. */
 export function isDrawnAtPrint(sheet: Pick<JobSheet, 'artworks' | 'layers'>): boolean {
-  return artworkOf(sheet).kind === 'vector' && !isSimulated(sheet);
+  return artworkOf(sheet).kind === 'vector' && layerOf(sheet).kind !== 'full-tone';
 }
 
 /** A drawing that prints by its tones is drawn with at most this many pixels an inch: dots of no screen show more, and a film at 720 dpi has two pixels to each. */
@@ -132,7 +134,7 @@ export function artworkNeed(sheet: PrintSource, grid: PrintGrid, region: Rect, h
     };
   }
   const { level, width, height, scaleX, scaleY } = sourceGrid(sheet, grid);
-  const cut = isSimulated(sheet) && droppedBackground(sheet) ? CUT_GROUND_HALO : 0;
+  const cut = printsTones(sheet) && droppedBackground(sheet) ? CUT_GROUND_HALO : 0;
   const radius = edgeRadiusPx(sheet, grid, level);
   const kept = hasKept(sheet) ? keptSharesHalo(radius) : 0;
   const margin = pixelSharesHalo(radius) + EXPAND_HALO + cut + kept;

@@ -32,6 +32,7 @@ import {
 } from './printGrid';
 import { maskedArtwork } from './maskedArtwork';
 import { sourceSetting } from './sourceSetting';
+import { suppliedFields } from './suppliedPlates';
 
 /** What the artwork's pixels are made of, at the level and in the part of it that a region needs. */
 export interface RegionShares extends ToneSource {
@@ -46,7 +47,7 @@ export function evaluateShares(
   whole: RgbaPlane,
 ): RegionShares {
   const { sheet, memory, kernels, lookup, outerMap } = job;
-  const { source, dropped, dust, tones } = sourceSetting(sheet);
+  const { source, dropped, dust, tones, supplied } = sourceSetting(sheet);
   const mapping = planeMapping(source, grid, need);
   if (tones) {
     const { art, shares } = toneDesign(job, grid, need, whole);
@@ -56,6 +57,11 @@ export function evaluateShares(
     return { need, shares, mapping, fields };
   }
   const art = maskedArtwork(source, need, whole);
+  if (supplied) {
+    const { levelWidth, levelHeight } = levelSize(source, need);
+    const place = { levelWidth, levelHeight, pxPerMm: levelWidth / source.print.widthMm };
+    return { need, mapping, ...suppliedFields(supplied, whole, art, place, memory) };
+  }
   const label = dropped ? lookup.indexOf(dropped.colour) : -1;
   const everywhere = dropped?.everywhere === true;
   const map = everywhere ? null : outerMap;

@@ -12,13 +12,17 @@ import {
   artworkOf,
   droppedBackground,
   type KeptPrint,
-  isSimulated,
+  type Layer,
+  fullToneLayer,
+  isSupplied,
+  printsTones,
   keptOf,
   layerOf,
   paletteOf,
   transitionsOf,
 } from '../sheet';
 import { type ToneSetting, toneSetting } from './fullTone';
+import { type SuppliedSetting, suppliedSetting } from './suppliedPlates';
 import { type PrintSource, isDrawnAtPrint } from './printGrid';
 
 /**
@@ -39,6 +43,8 @@ export interface SourceSetting {
   readonly kept: (Pick<KeptColours, 'colours'> & { readonly looked: LookedUp }) | null;
   /** Null where no inks are solved for. */
   readonly tones: ToneSetting | null;
+  /** Null where plates are not those of the artwork's file. */
+  readonly supplied: SuppliedSetting | null;
 }
 
 const settings = new WeakMap<JobSheet, SourceSetting>();
@@ -70,14 +76,19 @@ function readSetting(sheet: JobSheet): SourceSetting {
   const background = droppedBackground(sheet);
   const { id, sha256, kind, widthPx, heightPx } = artworkOf(sheet);
   const layer = layerOf(sheet);
-  const plain = { ...layer, background: background && { ...background, open: false } };
+  const plain: Layer =
+    layer.kind === 'supplied'
+      ? layer
+      : { ...layer, background: background && { ...background, open: false } };
   return {
     source: {
       artworks: [{ id, fileName: '', sha256, kind, widthPx, heightPx }],
       layers: [
         plain.kind === 'flat'
           ? { ...plain, colours: [], transitions: [] }
-          : { ...plain, solvedFor: '#000000', together: false, pinned: [], banned: [] },
+          : plain.kind === 'supplied'
+            ? plain
+            : { ...plain, solvedFor: '#000000', together: false, pinned: [], banned: [] },
       ],
       print: { ...sheet.print, chosen: false },
       fit: { closeGapsMm: isDrawnAtPrint(sheet) ? sheet.fit.closeGapsMm : 0 },
@@ -91,7 +102,8 @@ function readSetting(sheet: JobSheet): SourceSetting {
     dust: isDrawnAtPrint(sheet) && transitionsOf(sheet) !== null,
     local: localColours(sheet),
     kept: keptColours(sheet),
-    tones: isSimulated(sheet) ? toneSetting(sheet) : null,
+    tones: fullToneLayer(sheet) ? toneSetting(sheet) : null,
+    supplied: isSupplied(sheet) ? suppliedSetting(sheet) : null,
   };
 }
 
@@ -117,7 +129,7 @@ function keptColours(sheet: JobSheet): SourceSetting['kept'] {
 
 function lookedUp(sheet: JobSheet): LookedUp {
   const { purity } = layerOf(sheet);
-  const colours = isSimulated(sheet)
+  const colours = printsTones(sheet)
     ? groundOf(sheet)
     : paletteOf(sheet).map(({ colour, closeness, within }) => ({
         colour,

@@ -4,7 +4,7 @@ import type { Rect } from '../geometry';
 import type { RgbaPlane } from '../artwork';
 import type { LabelMap } from '../separation';
 import { type PlateJob, labelsForPlates, platesKey, platesOfLabels } from './evaluatePlates';
-import { type JobSheet, isSimulated, paletteOf } from '../sheet';
+import { type JobSheet, printsTones, paletteOf } from '../sheet';
 import { LEAST_TONE } from '../raster';
 import { type HeldTones, holdsOf } from './heldTones';
 import { type PrintGrid, printGrid } from './printGrid';
@@ -33,7 +33,7 @@ const THUMB_SIDE = 112;
 /** The grid on which a job is surveyed: the film's resolution, halved until just above what a survey needs. */
 export function surveyGrid(sheet: JobSheet): PrintGrid {
   let { dpi } = sheet.film;
-  const least = isSimulated(sheet) ? TONE_SURVEY_DPI : SURVEY_DPI;
+  const least = printsTones(sheet) ? TONE_SURVEY_DPI : SURVEY_DPI;
   while (dpi / 2 >= least) dpi /= 2;
   return printGrid(sheet, dpi);
 }

@@ -18,7 +18,8 @@ import {
   fullToneLayer,
   garmentOf,
   isInk,
-  isSimulated,
+  isSupplied,
+  printsTones,
   layerOf,
   paletteOf,
   withBackground,
@@ -40,7 +41,7 @@ import { slug, suggestOpacity, titled, underbasePlate, unique } from './proposeP
 /** Adds an underbase when a plate wants one, first in print order, and removes one that nothing wants. */
 export function withUnderbase(sheet: JobSheet): JobSheet {
   // Where plates are tones, each is there because it was asked for.
-  if (isSimulated(sheet)) return alignRun(sheet);
+  if (printsTones(sheet)) return alignRun(sheet);
   const others = sheet.plates.filter((plate) => plate.role !== 'underbase');
   const wanted = paletteOf(sheet).some((entry) => baseUnder(sheet, entry) > 0);
   const present = sheet.plates.find((plate) => plate.role === 'underbase');
@@ -55,7 +56,7 @@ export function withUnderbase(sheet: JobSheet): JobSheet {
 
 /** Takes out plates that no colour is on; those of tones stay. */
 export function withoutUnusedPlates(sheet: JobSheet): JobSheet {
-  if (isSimulated(sheet)) return sheet;
+  if (printsTones(sheet)) return sheet;
   const used = new Set(paletteOf(sheet).map((entry) => entry.plateId));
   return {
     ...sheet,
@@ -145,7 +146,8 @@ export function changeGarment(sheet: JobSheet, garment: Garment): JobSheet {
       next = withColour(next, entry.id, () => ({ plateId: null }));
     } else if (before && !now && entry.plateId === null) next = withNewPlate(next, entry.id);
   }
-  if (isSimulated(sheet)) {
+  if (printsTones(sheet)) {
+    if (isSupplied(sheet)) return alignRun(next);
     if (tones?.together) return withScreensForAll(alignRun(next));
     return hasUsualInks(sheet) ? withUsualInks(next) : withWhitesFor(alignRun(next), garmentOf(sheet).colour);
   }

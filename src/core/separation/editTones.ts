@@ -21,6 +21,7 @@ import { KerameusError } from '../units';
 import type { PlateInk } from './inkCandidates';
 import { keepColour, settleKept } from './keepSolid';
 import { suggestOpacity, unique } from './proposePlates';
+import { type NamedPlate, ownFit, suppliedFit, suppliedParts } from './supplied';
 import { withScreensForAll } from './together';
 import { type SimulatedInks, proposeSimulated, usualSimulatedInks } from './proposeSimulated';
 import { type SheetParts, type SpotInput, simulatedParts, spotParts } from './sheetParts';
@@ -48,7 +49,10 @@ export function toSimulated(sheet: JobSheet, found: Pick<SpotInput, 'background'
   );
   const next = withParts(sheet, parts);
   // Tones are not spread: where they end is the artwork's own edge.
-  return { ...next, fit: { ...sheet.fit, spreadMm: 0, trapMm: 0, thickenMm: 0, lightBase: null, pairs: [] } };
+  return {
+    ...next,
+    fit: { ...ownFit(sheet), spreadMm: 0, trapMm: 0, thickenMm: 0, lightBase: null, pairs: [] },
+  };
 }
 
 /** The job printed by flat colours, as it would have come in. */
@@ -57,7 +61,21 @@ export function toSpot(
   found: Pick<SpotInput, 'colours' | 'transitions' | 'background'>,
 ): JobSheet {
   const wishes = { garment: garmentOf(sheet), backgroundWish: 'auto', inks: 'auto' } as const;
-  return withParts(sheet, spotParts({ ...layerOf(sheet), ...found, ...wishes }));
+  return {
+    ...withParts(sheet, spotParts({ ...layerOf(sheet), ...found, ...wishes })),
+    fit: ownFit(sheet),
+  };
+}
+
+/** The job printed by the plates that its artwork's file names, as they are. */
+export function toSupplied(
+  sheet: JobSheet,
+  named: readonly NamedPlate[],
+  stock: readonly Ink[] = [],
+): JobSheet {
+  const parts = suppliedParts(layerOf(sheet), named, garmentOf(sheet).colour, stock);
+  // The layer's place alone: of what was found before nothing counts.
+  return { ...withParts(sheet, parts), fit: suppliedFit(sheet.fit) };
 }
 
 /** The plates' inks as they are asked for anew, each plate as it was where its ink stays. */

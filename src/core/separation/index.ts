@@ -36,9 +36,19 @@ export {
   toProcess,
   toSimulated,
   toSpot,
+  toSupplied,
   wishBase,
   wishInk,
 } from './editTones';
+export {
+  addChannel,
+  addOwnBase,
+  missingChannels,
+  setSuppliedBase,
+  suppliedParts,
+  unusedChannels,
+  type NamedPlate,
+} from './supplied';
 export { findTransitions, type FoundTransitions } from './findTransitions';
 export { droppedGround, isGarmentColour, type DroppedGround } from './droppedGround';
 export { DUST_HALO, dustPixels, removeDust } from './dust';

@@ -4,7 +4,7 @@ import {
   type JobSheet,
   type Plate,
   artworkOf,
-  isSimulated,
+  printsTones,
   paletteOf,
   stagesOf,
   transitionsOf,
@@ -17,7 +17,7 @@ import {
  */
 export function mayHaveTone(sheet: JobSheet, plate: Plate): boolean {
   if (plate.screen.screening === 'solid') return false;
-  if (isSimulated(sheet)) return true;
+  if (printsTones(sheet)) return true;
   const transitions = transitionsOf(sheet);
   if (transitions === null || mostTone(stagesOf(plate)) < 65535) return true;
   // Smooth edges that lie in a transition are part of it.

@@ -10,6 +10,7 @@ import {
   type Plate,
   artworkOf,
   flatLayer,
+  isSupplied,
   freeColourId,
   fullToneLayer,
   garmentOf,
@@ -83,6 +84,8 @@ export function reviseSheet(
     artworks: [{ ...revision.artwork, id: old.id }],
     print: { ...sheet.print, heightMm },
   };
+  // Its plates are found in the new file by their names.
+  if (isSupplied(sheet)) return { sheet: placed, carried: { ...NOTHING, stretch } };
   const background = carriedBackground(sheet, revision);
   const tones = fullToneLayer(sheet);
   if (tones) {

@@ -1,6 +1,6 @@
 import { labFromRgb8, linearFromRgb8, parseHexColour } from '../colour';
 import type { InkStack, StackInk } from '../solving';
-import { type JobSheet, type Plate, fullToneLayer, isInk, isSimulated, withoutSpecials } from '../sheet';
+import { type JobSheet, type Plate, fullToneLayer, isInk, printsTones, withoutSpecials } from '../sheet';
 import { baseUnderPlate } from './baseUnder';
 import { cellPlaces, nestPlaces } from './dotPlaces';
 
@@ -70,5 +70,5 @@ export function stackInk({ role, ink }: Pick<Plate, 'role' | 'ink'>): StackInk {
 
 /** Whether an ink lies on the base: by tones each does, as far as the base reaches. */
 export function liesOnBase(sheet: Pick<JobSheet, 'layers' | 'plates' | 'fit'>, plate: Plate): boolean {
-  return isInk(plate) && (isSimulated(sheet) || baseUnderPlate(sheet, plate) > 0);
+  return isInk(plate) && (printsTones(sheet) || baseUnderPlate(sheet, plate) > 0);
 }

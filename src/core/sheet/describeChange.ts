@@ -5,7 +5,7 @@ import { describeKept } from './describeKept';
 import { garmentOf, otherGarments } from './garments';
 import type { JobGarment, JobSheet, Plate } from './jobSheet';
 import type { FullToneLayer, Patch } from './layerSchema';
-import { type PaletteColour, artworkOf, fullToneLayer, isSimulated, layerOf, paletteOf } from './layers';
+import { type PaletteColour, artworkOf, fullToneLayer, printsTones, layerOf, paletteOf } from './layers';
 import { patchesOf, sharesOf } from './patches';
 import type { Texture } from './textureSchema';
 
@@ -48,8 +48,8 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
     if (added && gone && added.id === gone.id) return describeWorn(gone, added, after);
     return gone && !added ? `${gone.name} not among the garments` : 'other garments';
   }
-  if (isSimulated(before) !== isSimulated(after)) {
-    return isSimulated(after) ? 'separated by tones' : 'separated by spot colours';
+  if (printsTones(before) !== printsTones(after)) {
+    return printsTones(after) ? 'separated by tones' : 'separated by spot colours';
   }
   if (!same(backgroundOf(before), backgroundOf(after))) {
     return step('background', dropOf(before), dropOf(after));

@@ -66,9 +66,7 @@ function pairFaults({ fit, plates, layers }: JobSheet): SheetFault[] {
     const key = [...plateIds].sort().join(' ');
     if (seen.has(key)) return wrong('sets two plates a second time');
     seen.add(key);
-    return layers.some(({ kind }) => kind === 'full-tone')
-      ? wrong('cannot be set where plates are tones')
-      : [];
+    return layers.some(({ kind }) => kind !== 'flat') ? wrong('cannot be set where plates are tones') : [];
   });
 }
 
@@ -91,7 +89,7 @@ function layerFaults(sheet: JobSheet): SheetFault[] {
         message: `names the artwork "${layer.artworkId}", which is not there`,
       });
     }
-    const colours = layer.kind === 'flat' ? layer.colours : layer.kept;
+    const colours = layer.kind === 'flat' ? layer.colours : layer.kind === 'full-tone' ? layer.kept : [];
     if (new Set(colours.map(({ id }) => id)).size < colours.length) {
       faults.push({
         path: [...path, layer.kind === 'flat' ? 'colours' : 'kept'],
@@ -105,7 +103,7 @@ function layerFaults(sheet: JobSheet): SheetFault[] {
       faults.push({ path: [...path, 'kept'], message: 'keeps one colour twice' });
     }
     for (const key of ['spreadMm', 'trapMm', 'thickenMm'] as const) {
-      if (layer.kind === 'full-tone' && sheet.fit[key] > 0) {
+      if (layer.kind !== 'flat' && sheet.fit[key] > 0) {
         faults.push({ path: ['fit', key], message: 'must be 0 where plates are tones' });
       }
     }
@@ -162,6 +160,14 @@ function sourceFaults({ layers, plates }: JobSheet, index: number): SheetFault[]
         ? []
         : [{ path, message: 'prints tones of a layer that is flat colours' }];
     }
+    if (source.kind === 'channel') {
+      return layer.kind === 'supplied'
+        ? []
+        : [{ path, message: 'prints a plate of a file whose colours are separated' }];
+    }
+    if (layer.kind === 'supplied') {
+      return [{ path, message: 'prints flat colours of a layer that is plates of a file' }];
+    }
     if (role === 'underbase' && layer.kind === 'full-tone') {
       return [{ path, message: 'prints flat colours through an underbase, which has tones of its own' }];
     }
@@ -183,6 +189,20 @@ function sourceFaults({ layers, plates }: JobSheet, index: number): SheetFault[]
     faults.push({
       path: ['plates', index, 'sources'],
       message: `has no part of the tones of the layer "${missing.id}"`,
+    });
+  }
+  const unfed = layers.find(
+    ({ id, kind }) =>
+      kind === 'supplied' &&
+      // A base that the file has not is made of what prints on it.
+      role !== 'special' &&
+      role !== 'underbase' &&
+      sources.filter((source) => source.kind === 'channel' && source.layerId === id).length !== 1,
+  );
+  if (unfed) {
+    faults.push({
+      path: ['plates', index, 'sources'],
+      message: `must be one plate of the file of the layer "${unfed.id}"`,
     });
   }
   return faults;

@@ -127,7 +127,19 @@ export const fullToneLayerSchema = z.strictObject({
   banned: z.array(name).max(300),
 });
 
-export const layerSchema = z.discriminatedUnion('kind', [flatLayerSchema, fullToneLayerSchema]);
+/** Plates that the artwork's file names, as they are in it: nothing is solved for, and no colour is looked for. */
+export const suppliedLayerSchema = z.strictObject({
+  ...layerParts,
+  kind: z.literal('supplied'),
+  /** The file says itself where it prints. */
+  background: z.null(),
+});
+
+export const layerSchema = z.discriminatedUnion('kind', [
+  flatLayerSchema,
+  fullToneLayerSchema,
+  suppliedLayerSchema,
+]);
 
 export const PATCH_ACTS = ['lift', 'lighten', 'clear', 'fill'] as const;
 
@@ -149,7 +161,10 @@ export const patchSchema = z.strictObject({
 /** The most patches of a plate. */
 export const MOST_PATCHES = 40;
 
-/** What a plate prints of a layer: some of its flat colours, each with the coverage intended in print (1 is solid), or its part of the tones. */
+/**
+ * What a plate prints of a layer: some of its flat colours, each with the coverage intended in print (1 is solid), its part of the tones, or a plate of the
+ * artwork's file.
+ */
 export const plateSourceSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('colours'),
@@ -167,6 +182,14 @@ export const plateSourceSchema = z.discriminatedUnion('kind', [
       .max(LIMITS.maxPlates)
       .optional(),
   }),
+  z.strictObject({
+    kind: z.literal('channel'),
+    layerId: id,
+    /** The name of the plate in the file. */
+    channel: z.string().min(1).max(127),
+    /** In the order in which they are made. */
+    patches: z.array(patchSchema).max(MOST_PATCHES),
+  }),
 ]);
 
 export type Artwork = z.infer<typeof artworkSchema>;
@@ -176,7 +199,8 @@ export type KeptColour = z.infer<typeof keptColourSchema>;
 export type FlatLayer = z.infer<typeof flatLayerSchema>;
 /** `draft`: only while a hand drags, its tones are found coarsely and at once; never stored. */
 export type FullToneLayer = z.infer<typeof fullToneLayerSchema> & { readonly draft?: true };
-export type Layer = FlatLayer | FullToneLayer;
+export type SuppliedLayer = z.infer<typeof suppliedLayerSchema>;
+export type Layer = FlatLayer | FullToneLayer | SuppliedLayer;
 /** A share of another plate's tones. */
 export interface PlateShare {
   readonly plateId: string;

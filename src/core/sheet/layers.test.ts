@@ -7,7 +7,7 @@ import {
   artworkOf,
   flatLayer,
   fullToneLayer,
-  isSimulated,
+  printsTones,
   methodOf,
   paletteOf,
   transitionsOf,
@@ -59,8 +59,8 @@ describe('colours and the plates that print them', () => {
 });
 
 test('a layer is flat or full tone, and says so', () => {
-  expect([isSimulated(sheet), methodOf(sheet), fullToneLayer(sheet)]).toEqual([false, 'spot', null]);
-  expect([isSimulated(tones), methodOf(tones), flatLayer(tones)]).toEqual([true, 'simulated', null]);
+  expect([printsTones(sheet), methodOf(sheet), fullToneLayer(sheet)]).toEqual([false, 'spot', null]);
+  expect([printsTones(tones), methodOf(tones), flatLayer(tones)]).toEqual([true, 'simulated', null]);
   expect(transitionsOf(tones)).toEqual([]);
   expect(fullToneLayer(tones)!.solvedFor).toBe('#16233f');
 });

@@ -25,9 +25,24 @@ export function artworkOf({ artworks }: Pick<JobSheet, 'artworks'>): Artwork {
   return artworks[0]!;
 }
 
-/** Whether a job's plates are tones that print the artwork together. */
+/** Whether a job's plates are tones, and not flat colours: found for its inks, or those of the artwork's file. */
+export function printsTones(sheet: Layered): boolean {
+  return layerOf(sheet).kind !== 'flat';
+}
+
+/** Whether a job's tones are found for its inks, so that all of them together print the artwork. */
 export function isSimulated(sheet: Layered): boolean {
   return layerOf(sheet).kind === 'full-tone';
+}
+
+/** Whether a job's plates are those of the artwork's file. */
+export function isSupplied(sheet: Layered): boolean {
+  return layerOf(sheet).kind === 'supplied';
+}
+
+/** The plate of the artwork's file that a plate prints as it is; null: none. */
+export function channelOf({ sources }: Pick<Plate, 'sources'>): string | null {
+  return sources.find((source) => source.kind === 'channel')?.channel ?? null;
 }
 
 export function flatLayer(sheet: Layered): FlatLayer | null {
@@ -79,6 +94,7 @@ function readPalette(layer: FlatLayer | null, plates: readonly Plate[]): readonl
 
 /** How a job's plates are made of its artwork. */
 export function methodOf(sheet: Layered): (typeof METHODS)[number] {
+  if (isSupplied(sheet)) return 'supplied';
   return isSimulated(sheet) ? 'simulated' : 'spot';
 }
 
@@ -128,5 +144,6 @@ export function withMask(sheet: JobSheet, mask: Layer['mask']): JobSheet {
 
 /** The sheet with what its only layer drops of a background. */
 export function withBackground(sheet: JobSheet, background: Layer['background']): JobSheet {
-  return withLayer(sheet, { ...layerOf(sheet), background });
+  const layer = layerOf(sheet);
+  return layer.kind === 'supplied' ? sheet : withLayer(sheet, { ...layer, background });
 }

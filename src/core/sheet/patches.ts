@@ -3,7 +3,7 @@ import type { Patch, PlateShare } from './layerSchema';
 
 /** The changes of a plate's tones inside of outlines, in the order in which they are made. */
 export function patchesOf({ sources }: Pick<Plate, 'sources'>): readonly Patch[] {
-  return sources.flatMap((source) => (source.kind === 'tones' ? source.patches : []));
+  return sources.flatMap((source) => (source.kind === 'colours' ? [] : source.patches));
 }
 
 /** What a plate takes of other plates' tones, or gives away for them. */
@@ -54,7 +54,7 @@ export function addPatch(sheet: JobSheet, plateId: string, outline: Patch['outli
   });
 }
 
-/** The sheet with other patches of a plate; a plate that prints no tones of a layer has none. */
+/** The sheet with other patches of a plate; a plate that prints flat colours has none. */
 export function withPatches(
   sheet: JobSheet,
   plateId: string,
@@ -65,7 +65,7 @@ export function withPatches(
       ? {
           ...plate,
           sources: plate.sources.map((source) =>
-            source.kind === 'tones' ? { ...source, patches: [...change(source.patches)] } : source,
+            source.kind === 'colours' ? source : { ...source, patches: [...change(source.patches)] },
           ),
         }
       : plate,

@@ -34,8 +34,8 @@ export const BACKGROUNDS = ['keep', 'outside', 'everywhere'] as const;
 /** What becomes of a flat colour in artwork that prints by its tones: solid on an ink, left to the garment, or dots like the rest. */
 export const KEPT_AS = ['ink', 'garment', 'dots'] as const;
 
-/** How plates are made of the artwork: flat colours on inks, or the tones of all inks that print it together. */
-export const METHODS = ['spot', 'simulated'] as const;
+/** How plates are made of the artwork: flat colours on inks, the tones of all inks that print it together, or the plates that its file names. */
+export const METHODS = ['spot', 'simulated', 'supplied'] as const;
 
 /** What prints tones: dots on a grid that grow, dots of one size that become more, or nothing but solids. */
 export const SCREENINGS = ['grid', 'dispersed', 'solid'] as const;

@@ -54,8 +54,8 @@ export function isWholeAnalysis(analysis: ArtworkAnalysis): boolean {
 }
 
 /** What checks want to know of artwork that was not analysed. */
-export function notesOfFile({ missingFonts, page }: ArtworkFacts): ArtworkNotes {
-  return { ...NO_NOTES, missingFonts, page: page ?? null };
+export function notesOfFile({ missingFonts, page, plates }: ArtworkFacts): ArtworkNotes {
+  return { ...NO_NOTES, missingFonts, page: page ?? null, plates: plates ?? null };
 }
 
 /** What checks want to know of artwork. */

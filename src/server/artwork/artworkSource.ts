@@ -118,9 +118,9 @@ function openVector(drawing: Drawing, kernels: DrawingKernels): ArtworkSource {
   const room = new Room();
   return {
     read: (need) => {
-      const { rect } = need;
+      const { rect, channels } = need;
       const data = room.bytes(rect.width * rect.height * 4);
-      return level(need.levelWidth, need.levelHeight).readInto(rect, data);
+      return level(need.levelWidth, need.levelHeight).readInto(rect, data, channels);
     },
     reader: (width) => {
       const height = Math.max(1, Math.round((width * drawing.height) / drawing.width));

@@ -1,12 +1,14 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { open, rm, writeFile } from 'node:fs/promises';
+import { open, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import type { ArtworkNotes } from '@/core/checks';
+import type { ArtworkNotes, PagePlates } from '@/core/checks';
+import type { NamedPlate } from '@/core/separation';
+import { paintsOnlyWhite, readStoredDrawing, withStoredPlates } from '@/core/drawing';
 import type { Artwork } from '@/core/sheet';
 import { KerameusError, MM_PER_INCH } from '@/core/units';
 import { type PictureDecoder, flattenDrawing } from '../drawings';
-import { pdfPageAsSvg, readPdfFacts } from '../pdf';
+import { drawPlates, pdfPageAsSvg, readPdfFacts } from '../pdf';
 import type { ArtworkFiles } from './artworkSource';
 import { decodeApart, decodePictures } from './askRaster';
 import { type ArtworkFormat, sniffArtwork } from './sniffArtwork';
@@ -43,6 +45,8 @@ export interface ArtworkFacts {
   readonly filterWidthPx?: number | null;
   /** Which page of a PDF it is; null for other files, absent in artwork of older installations. */
   readonly page?: PageFacts | null;
+  /** Plates that can be taken as they are; absent in artwork of older installations. */
+  readonly plates?: PagePlates | null;
 }
 
 /** What a job's sheet says of artwork. */
@@ -135,13 +139,68 @@ async function takeInPage(
   const { path: drawn, ...notes } = await pdfPageAsSvg(file, page, areaIn2, folder, signal);
   try {
     const { facts, files } = await takeInDrawing(drawn, common, folder, signal);
-    return { files, facts: { ...facts, missingFonts, page: { number: page, count: pages, ...notes } } };
+    const own = { ...facts, missingFonts, page: { number: page, count: pages, ...notes } };
+    return {
+      files,
+      facts: { ...own, plates: await takeInPlates(file, page, areaIn2, folder, files, signal) },
+    };
   } catch (thrown) {
     throw ofPage(thrown, page);
   } finally {
     await rm(drawn, { force: true });
   }
 }
+
+/** Adds the plates that a page names to its drawing; null: it names none. Where they cannot be taken the page is a drawing like others. */
+async function takeInPlates(
+  file: string,
+  page: number,
+  areaIn2: number,
+  folder: string,
+  files: ArtworkFiles,
+  signal?: AbortSignal,
+): Promise<PagePlates | null> {
+  if (files.kind !== 'vector') return null;
+  const refused = (why: string): PagePlates => ({ plates: [], hasRgb: false, pictures: 0, refused: why });
+  if ((await stat(file)).size > MOST_SEARCHED) {
+    return refused(`The PDF is larger than ${MOST_SEARCHED / 1e6} MB: plates are not looked for in it.`);
+  }
+  if (!(await mayNameInks(file))) return null;
+  const plates: (NamedPlate & { readonly bytes: Uint8Array })[] = [];
+  const decode: PictureDecoder = (each) => decodePictures(each, folder, signal);
+  let pictures = 0;
+  try {
+    const { hasRgb } = await drawPlates(
+      file,
+      page,
+      areaIn2,
+      folder,
+      async (plate) => {
+        const { flat } = await flattenDrawing(plate.path, decode, signal);
+        if (paintsOnlyWhite(readStoredDrawing(flat.bytes))) return;
+        pictures += plate.pictures;
+        plates.push({ name: plate.name, colour: plate.colour, bytes: flat.bytes });
+      },
+      signal,
+    );
+    if (plates.every(({ colour }) => colour === null)) return null;
+    await writeFile(files.path, withStoredPlates(await readFile(files.path), plates));
+    return { plates: plates.map(({ name, colour }) => ({ name, colour })), hasRgb, pictures, refused: null };
+  } catch (thrown) {
+    signal?.throwIfAborted();
+    if (!(thrown instanceof KerameusError)) throw thrown;
+    return refused(thrown.toReport().message);
+  }
+}
+
+/** Whether a file may have colour spaces of named inks: what is packed into streams of objects cannot be searched. */
+async function mayNameInks(file: string): Promise<boolean> {
+  const bytes = await readFile(file);
+  return ['/Separation', '/DeviceN', '/ObjStm'].some((word) => bytes.includes(word));
+}
+
+/** Files that are larger are drawn, and not looked through for plates. */
+const MOST_SEARCHED = 60e6;
 
 /** What is wrong with the drawing that a page became, said of the page. */
 function ofPage(thrown: unknown, page: number): unknown {

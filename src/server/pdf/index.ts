@@ -1,1 +1,2 @@
 export { type DrawnPage, type PdfFacts, pdfPageAsSvg, pdfPagePicture, readPdfFacts } from './pdfPages';
+export { type DrawnPlate, drawPlates } from './pdfPlates';

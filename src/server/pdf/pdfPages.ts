@@ -164,8 +164,9 @@ export async function pdfPageAsSvg(
   areaIn2: number,
   folder: string,
   signal?: AbortSignal,
+  fileName = 'page.svg',
 ): Promise<DrawnPage> {
-  const target = path.join(folder, 'page.svg');
+  const target = path.join(folder, fileName);
   const pictureDpi = Math.min(PICTURE_DPI, Math.floor(Math.sqrt(PICTURE_PIXELS / areaIn2)));
   const at = ['-f', String(page), '-l', String(page), '-r', String(pictureDpi)];
   const drawn = await run('pdftocairo', ['-svg', ...at, file, target], DRAWING, signal);

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { rm } from 'node:fs/promises';
+import { readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { formatHexColour } from '@/core/colour';
 import { KerameusError } from '@/core/units';
@@ -50,11 +50,14 @@ export async function drawPlates(
     const colours = fields ? await inkColours(fields, signal) : [];
     let named = 0;
     for (const { name, isProcess, path: written } of plates) {
-      const drawn = await pdfPageAsSvg(written, page, areaIn2, folder, signal);
+      const drawn = await pdfPageAsSvg(written, page, areaIn2, folder, signal, 'plate.svg');
+      // Where the file does not ask for it, nothing stands between the pixels of a picture: a plate that is a bitmap has no greys at its edges.
+      await writeFile(drawn.path, withOwnPixels(await readFile(drawn.path, 'utf8')));
       await draw({ ...drawn, name, isProcess, colour: isProcess ? null : colours[named++]! });
     }
   } finally {
-    for (const each of [...plates, ...(fields ? [fields] : [])]) await rm(each.path, { force: true });
+    const written = [...plates, ...(fields ? [fields] : [])].map((each) => each.path);
+    for (const each of [...written, path.join(folder, 'plate.svg')]) await rm(each, { force: true });
   }
   return { hasRgb };
 }
@@ -80,6 +83,11 @@ async function takeApart(
   const answer = JSON.parse(stdout.toString('utf8')) as PdfAnswer;
   if ('error' in answer) throw new KerameusError(answer.error);
   return answer;
+}
+
+/** Pictures are drawn by their own pixels, as the format has it where nothing else is said (ISO 32000-1, 8.9.5.3). */
+export function withOwnPixels(svg: string): string {
+  return svg.replaceAll('<image ', '<image image-rendering="optimizeSpeed" ');
 }
 
 /** What the file's own colour spaces make of each named ink where it is solid. */

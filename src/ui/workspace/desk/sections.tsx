@@ -1,6 +1,6 @@
 import type { ComponentType } from 'react';
 import type { Step } from '@/core/checks';
-import { backgroundOf, isSimulated } from '@/core/sheet';
+import { backgroundOf, printsTones } from '@/core/sheet';
 import {
   BackgroundSection,
   BackgroundTitle,
@@ -76,7 +76,7 @@ const hasDots = (desk: DeskState) => {
   return plate !== null && plate.screen.screening !== 'solid';
 };
 
-const ofTones = ({ sheet }: DeskState) => isSimulated(sheet);
+const ofTones = ({ sheet }: DeskState) => printsTones(sheet);
 
 /** All sections of all steps, from top to bottom. Whoever adds one adds it here. */
 export const SECTIONS: readonly StepSection[] = [

@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { artworkDpi } from '@/core/checks';
-import { LIMITS, isSimulated, paletteOf } from '@/core/sheet';
+import { LIMITS, printsTones, paletteOf } from '@/core/sheet';
 import { MM_PER_INCH, trimNumber } from '@/core/units';
 import { LengthField } from '../../controls/LengthField';
 import { SwitchSetting } from '../../controls/Setting';
@@ -15,7 +15,7 @@ import { useRevision } from './useRevision';
 
 /** Flat pictures; drawings have smooth edges already, and tones have no areas. */
 export function canBeCleaned({ artwork, sheet }: DeskState): boolean {
-  return artwork.kind === 'raster' && !isSimulated(sheet);
+  return artwork.kind === 'raster' && !printsTones(sheet);
 }
 
 /** Smaller pieces come from compression or dust on a scan: they wash off, or are no larger than noise. */

@@ -8,7 +8,7 @@ import {
   artworkOf,
   effectiveChokeMm,
   garmentOf,
-  isSimulated,
+  printsTones,
   isInk,
 } from '@/core/sheet';
 import { formatLength, mmToPx, trimNumber } from '@/core/units';
@@ -44,7 +44,7 @@ export const hasBase = ({ sheet }: Pick<DeskState, 'sheet'>): boolean =>
 
 /** The base of tones is one of them: how strong it is under which colour is solved for. Where nothing has a base yet, it can be asked for. */
 export const hasStrengths = ({ sheet }: Pick<DeskState, 'sheet'>): boolean =>
-  !isSimulated(sheet) && sheet.plates.some(isInk);
+  !printsTones(sheet) && sheet.plates.some(isInk);
 
 export function EdgeSection() {
   const sheet = useSheet();
@@ -96,7 +96,7 @@ export function UnderbaseSection() {
         hint={`${say(choke, sheet)}${fit.chokeMm === null ? ' · the press tolerance' : ''}`}
         apply={(now, chokeMm) => withFit(now, { chokeMm })}
       />
-      {!isSimulated(sheet) && (
+      {!printsTones(sheet) && (
         <SheetLength
           label="Under dark inks"
           valueMm={fit.underDarkMm}
@@ -219,7 +219,7 @@ function FitLength(props: {
 export function FitColoursSection() {
   const sheet = useSheet();
   const { spreadMm, trapMm, pairs } = sheet.fit;
-  const toned = isSimulated(sheet);
+  const toned = printsTones(sheet);
   return (
     <>
       {!toned && (

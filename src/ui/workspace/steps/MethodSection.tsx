@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import { type InkOffer, bestOffer, withOffer } from '@/core/pipeline';
 import { chooseInkSet, isFullTone, keepFlat, toSimulated, toSpot } from '@/core/separation';
-import { type JobSheet, isSimulated, methodOf } from '@/core/sheet';
+import { type JobSheet, printsTones, methodOf } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { ChoiceSetting } from '../../controls/Setting';
 import { useDesk, useSheet } from '../desk/desk';
@@ -51,7 +51,7 @@ export function MethodSection() {
         {flatShare === null
           ? 'Flat colours print solid; paintings and photographs want tones.'
           : `Flat colours explain ${trimNumber(flatShare * 100, 0)} % of the artwork's areas.`}
-        {isSimulated(sheet) ? ' Changing back finds its colours as they came in.' : ''}
+        {printsTones(sheet) ? ' Changing back finds its colours as they came in.' : ''}
       </p>
     </>
   );

@@ -3,7 +3,7 @@
 import { createColumnHelper, rowSelectionFeature, tableFeatures, useTable } from '@tanstack/react-table';
 import { useState } from 'react';
 import { changePlate, changePlates, changeRole } from '@/core/separation';
-import { DOT_SHAPES, type Plate, isSimulated, isInk } from '@/core/sheet';
+import { DOT_SHAPES, type Plate, printsTones, isInk } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { Swatch } from '../../controls/Choice';
 import { useDesk, useSheet } from '../desk/desk';
@@ -156,7 +156,7 @@ export function PlateGrid({ wide = false }: Props) {
                   </td>
                   <td className={cell}>
                     {/* The base under tones is solved for with them. */}
-                    {isInk(plate) && !isSimulated(sheet) && (
+                    {isInk(plate) && !printsTones(sheet) && (
                       <GridNumber
                         label={`Base under ${plate.ink.name}`}
                         value={Math.round(plate.baseStrength * 100)}

@@ -1,7 +1,7 @@
 'use client';
 
 import { changePlate, mergePlates, nearestInks, splitTints, tintsOf } from '@/core/separation';
-import { type JobSheet, type Plate, isInk, isSimulated } from '@/core/sheet';
+import { type JobSheet, type Plate, isInk, printsTones } from '@/core/sheet';
 import { Choice } from '../../controls/Choice';
 import { ColourField } from '../../controls/ColourField';
 import { TextField } from '../../controls/TextField';
@@ -99,7 +99,7 @@ function PlateInk({ plate }: { readonly plate: Plate }) {
           </button>
         </p>
       )}
-      {isInk(plate) && others.length > 0 && !isSimulated(sheet) && (
+      {isInk(plate) && others.length > 0 && !printsTones(sheet) && (
         <div className="flex items-center justify-between gap-3 py-1">
           <span>Merge into</span>
           <Choice

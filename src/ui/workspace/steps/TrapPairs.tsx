@@ -6,7 +6,7 @@ import {
   LIMITS,
   type TrapPairSetting,
   garmentOf,
-  isSimulated,
+  printsTones,
   pairSetting,
   withPairSetting,
 } from '@/core/sheet';
@@ -20,7 +20,7 @@ const SEEN = 3;
 
 /** Jobs whose colours can touch. */
 export const hasPairs = ({ sheet }: Pick<DeskState, 'sheet'>): boolean =>
-  !isSimulated(sheet) && setPairs(sheet).length > 0;
+  !printsTones(sheet) && setPairs(sheet).length > 0;
 
 /** How a folded heading says it. */
 export function pairsState({ sheet }: Pick<DeskState, 'sheet'>): string {
