@@ -3,16 +3,26 @@ import { arrangeDots } from '@/core/checks';
 import { parseHexColour } from '@/core/colour';
 import { openLabelFont } from '@/core/film';
 import { createWasmKernels } from '@/core/kernels';
-import { FilmStripMaker, filmFurniture, planFilms, preparePlateJob, referenceJob } from '@/core/pipeline';
+import {
+  type ArtworkNeed,
+  FilmStripMaker,
+  filmFurniture,
+  planFilms,
+  preparePlateJob,
+  referenceJob,
+} from '@/core/pipeline';
+import type { RgbaPlane } from '@/core/artwork';
 import { Arena } from '@/core/raster';
 import { ThresholdTiles } from '@/core/screening';
 import {
   type SimulatedInks,
+  addOwnBase,
   changeKept,
   changePlates,
   changeRole,
   createJobSheet,
   keepColour,
+  setSuppliedBase,
   solidPlates,
 } from '@/core/separation';
 import {
@@ -112,12 +122,36 @@ function randomInks(random: Random): SimulatedInks {
   };
 }
 
-/** Drawings and pictures of flat shapes and gradients, by spot colours and by tones, and paintings by tones. */
-const KINDS = ['raster', 'vector', 'painting', 'toned raster', 'toned vector'] as const;
+/** Drawings and pictures of flat shapes and gradients, by spot colours and by tones, paintings by tones, and drawings whose plates are given. */
+const KINDS = ['raster', 'vector', 'painting', 'toned raster', 'toned vector', 'supplied'] as const;
 type Kind = (typeof KINDS)[number];
 
-const isDrawing = (kind: Kind) => kind.endsWith('vector');
-const isToned = (kind: Kind) => kind === 'painting' || kind.startsWith('toned');
+const isDrawing = (kind: Kind) => kind.endsWith('vector') || kind === 'supplied';
+const isToned = (kind: Kind) => kind === 'painting' || kind === 'supplied' || kind.startsWith('toned');
+
+/** Plates that a file may name. */
+const NAMED = [
+  { name: 'White', colour: '#f4f4f0' },
+  { name: 'Brick', colour: '#c8382e' },
+  { name: 'Sand', colour: '#f2d13a' },
+  { name: 'Black', colour: null },
+];
+
+/** Reads artwork with what its plates cover: each drawn by itself, dark where it prints. */
+function suppliedReader(random: Random, width: number) {
+  const draw = () => readerOf(randomArtwork(random, one(random, [0, 0.5, 1])), width);
+  const colours = draw();
+  const plates = NAMED.map(({ name }) => ({ name, read: draw() }));
+  return (need: ArtworkNeed): RgbaPlane => {
+    const channels = plates.map(({ name, read }) => {
+      const { data } = read(need);
+      const coverage = new Uint8Array(data.length / 4);
+      coverage.forEach((_, i) => (coverage[i] = Math.round(((255 - data[i * 4]!) * data[i * 4 + 3]!) / 255)));
+      return [name, coverage] as const;
+    });
+    return { ...colours(need), channels: new Map(channels) };
+  };
+}
 
 function randomSheet(random: Random, kind: Kind): JobSheet {
   const fresh = createJobSheet({
@@ -132,7 +166,7 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
     colours: COLOURS.map((colour) => ({ rgb: parseHexColour(colour), area: 0.2 })),
     purity: 2.5,
     background:
-      isToned(kind) && random() < 0.5
+      isToned(kind) && kind !== 'supplied' && random() < 0.5
         ? { colour: one(random, COLOURS), onAllSides: true, inside: 0.1 }
         : null,
     backgroundWish: 'everywhere',
@@ -151,10 +185,13 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
     ]),
     inks: 'auto',
     simulated: isToned(kind) ? randomInks(random) : null,
+    supplied: kind === 'supplied' ? { plates: NAMED.filter(() => random() < 0.7), stock: [] } : null,
     date: '2026-03-14',
   });
   const ids = fresh.plates.map(({ id }) => id);
-  const highlighted = random() < 0.3 ? changeRole(fresh, one(random, ids), 'highlight') : fresh;
+  const based = kind === 'supplied' && random() < 0.5 ? addOwnBase(setSuppliedBase(fresh, null)) : fresh;
+  const highlighted =
+    ids.length > 0 && random() < 0.3 ? changeRole(based, one(random, ids), 'highlight') : based;
   const screened = changePlates(highlighted, ids, ({ screen }) => ({
     baseStrength: one(random, [0, 0.6, 1, 1]),
     stages:
@@ -196,7 +233,10 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
     base: one(random, [null, null, 0, 0.5]),
     plateId: base && random() < 0.15 ? base.id : entry.plateId,
   }));
-  const kept = isToned(kind) && random() < 0.6 ? withRandomKept(random, dots) : withPalette(dots, tints);
+  const kept =
+    isToned(kind) && kind !== 'supplied' && random() < 0.6
+      ? withRandomKept(random, dots)
+      : withPalette(dots, tints);
   const sheet = parseJobSheet({
     ...withMask(kept, one(random, [null, null, MASK])),
     fit: {
@@ -322,9 +362,11 @@ for (let k = 0; k < count; k++) {
   const full = new FilmStripMaker(plan, referenceJob(job), furniture, !keepPlanes, tiles);
   const width = fast.need(Math.floor(plan.stripCount / 2))!.levelWidth;
   const read =
-    kind === 'painting'
-      ? planeReader(painting(380, 250, Math.floor(random() * 1e6), one(random, ['none', 'oval'] as const)))
-      : readerOf(randomArtwork(random, one(random, [0, 0.5, 1])), width);
+    kind === 'supplied'
+      ? suppliedReader(random, width)
+      : kind === 'painting'
+        ? planeReader(painting(380, 250, Math.floor(random() * 1e6), one(random, ['none', 'oval'] as const)))
+        : readerOf(randomArtwork(random, one(random, [0, 0.5, 1])), width);
   const strips = shuffled(random, plan.stripCount)
     .filter((index) => fast.need(index) !== null)
     .slice(0, 2);

@@ -54,7 +54,8 @@ export function toneExpansion(
     const [cell, beyond] = placeOn(first + k, scale, offset, pixels);
     placeBetween(from, part, k, cell, beyond);
   }
-  return { from, part };
+  // Where every place is a pixel's own, nothing lies between tones.
+  return { from, part: part.some((beyond) => beyond > 0) ? part : null };
 }
 
 /** The first and the last pixel that `count` print pixels from `first` on lie on or between. */
