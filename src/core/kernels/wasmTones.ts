@@ -27,7 +27,9 @@ class SpreadRows {
     this.picks = picksOf(args.across, 8);
     this.sourceBytes = sourceBytes(args);
     this.rowBytes = rowBytes(args);
-    new Uint16Array(memory.buffer, at.parts, args.width).set(args.across.part!);
+    const parts = new Uint16Array(memory.buffer, at.parts, args.width);
+    if (args.across.part) parts.set(args.across.part);
+    else parts.fill(0);
     if (this.picks) {
       const { bases, picks } = this.picks;
       new Int32Array(memory.buffer, at.bases, bases.length).set(bases);
@@ -116,7 +118,7 @@ function layRows(
   for (let row = 0; row < count; row++) {
     const at = row * width;
     const y = down.from[first + row]!;
-    const part = down.part![first + row]!;
+    const part = down.part?.[first + row] ?? 0;
     const next = part > 0 ? y + 1 : y;
     const seen = rows.load(y) | rows.load(next);
     kernels.layBare(labelAt + at, width, bareAt + at);

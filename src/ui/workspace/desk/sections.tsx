@@ -1,6 +1,6 @@
 import type { ComponentType } from 'react';
 import type { Step } from '@/core/checks';
-import { backgroundOf, printsTones } from '@/core/sheet';
+import { backgroundOf, isSimulated, isSupplied, printsTones } from '@/core/sheet';
 import {
   BackgroundSection,
   BackgroundTitle,
@@ -49,6 +49,7 @@ import { ScreensSection } from '../steps/ScreensSection';
 import { SpecialSection, hasSpecials, specialsState } from '../steps/SpecialSection';
 import { SharesSection, sharesState } from '../steps/SharesSection';
 import { AllScreensSection, ScreenSection, ScreenTitle, tonedShare } from '../steps/ScreenSections';
+import { SuppliedSection } from '../steps/SuppliedSection';
 import { TextureSection, textureState } from '../steps/TextureSection';
 import { TrapPairs, hasPairs, pairsState } from '../steps/TrapPairs';
 import { type DeskState, plateOf } from './desk';
@@ -76,7 +77,8 @@ const hasDots = (desk: DeskState) => {
   return plate !== null && plate.screen.screening !== 'solid';
 };
 
-const ofTones = ({ sheet }: DeskState) => printsTones(sheet);
+/** Tones that are found for the job's inks. */
+const ofTones = ({ sheet }: DeskState) => isSimulated(sheet);
 
 /** All sections of all steps, from top to bottom. Whoever adds one adds it here. */
 export const SECTIONS: readonly StepSection[] = [
@@ -101,6 +103,13 @@ export const SECTIONS: readonly StepSection[] = [
   { id: 'part', step: 'artwork', title: 'Part that prints', folded: partState, Body: PartSection },
 
   { id: 'method', step: 'plates', title: 'Separation', Body: MethodSection },
+  {
+    id: 'supplied',
+    step: 'plates',
+    title: 'Plates of the file',
+    applies: ({ sheet }) => isSupplied(sheet),
+    Body: SuppliedSection,
+  },
   { id: 'screens', step: 'plates', title: 'Screens', applies: ofTones, Body: ScreensSection },
   { id: 'inks', step: 'plates', title: 'Inks', Action: AddInk, applies: ofTones, Body: InksSection },
   { id: 'kept', step: 'plates', title: 'Kept solid', applies: ofTones, folded: keptState, Body: KeptSection },
@@ -117,7 +126,7 @@ export const SECTIONS: readonly StepSection[] = [
     step: 'plates',
     title: 'Colours',
     Action: PickColour,
-    applies: (desk) => !ofTones(desk),
+    applies: ({ sheet }) => !printsTones(sheet),
     Body: ColoursSection,
   },
   {
@@ -132,7 +141,7 @@ export const SECTIONS: readonly StepSection[] = [
     id: 'shares',
     step: 'plates',
     title: 'Shares of other plates',
-    applies: hasPatches,
+    applies: (desk) => ofTones(desk) && hasPatches(desk),
     folded: sharesState,
     Body: SharesSection,
   },

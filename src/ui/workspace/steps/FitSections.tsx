@@ -8,6 +8,8 @@ import {
   artworkOf,
   effectiveChokeMm,
   garmentOf,
+  channelOf,
+  isSupplied,
   printsTones,
   isInk,
 } from '@/core/sheet';
@@ -42,9 +44,13 @@ const say = (mm: number, { film }: JobSheet) =>
 export const hasBase = ({ sheet }: Pick<DeskState, 'sheet'>): boolean =>
   sheet.plates.some(({ role }) => role === 'underbase');
 
-/** The base of tones is one of them: how strong it is under which colour is solved for. Where nothing has a base yet, it can be asked for. */
+/** The base of tones is one of them: how strong it is under which colour is solved for; so is one that the file brings. Where nothing has a base yet, it can be asked for. */
 export const hasStrengths = ({ sheet }: Pick<DeskState, 'sheet'>): boolean =>
-  !printsTones(sheet) && sheet.plates.some(isInk);
+  (printsTones(sheet) ? hasMadeBase(sheet) : true) && sheet.plates.some(isInk);
+
+/** A base below plates of the file that is made here. */
+const hasMadeBase = (sheet: JobSheet): boolean =>
+  isSupplied(sheet) && sheet.plates.some((plate) => plate.role === 'underbase' && channelOf(plate) === null);
 
 export function EdgeSection() {
   const sheet = useSheet();
@@ -139,7 +145,7 @@ export function StrengthSection() {
           ))}
         </ul>
       )}
-      <LightBase />
+      {!printsTones(sheet) && <LightBase />}
     </>
   );
 }

@@ -2,8 +2,8 @@
 
 import { useState } from 'react';
 import { type InkOffer, bestOffer, withOffer } from '@/core/pipeline';
-import { chooseInkSet, isFullTone, keepFlat, toSimulated, toSpot } from '@/core/separation';
-import { type JobSheet, printsTones, methodOf } from '@/core/sheet';
+import { chooseInkSet, isFullTone, keepFlat, toSimulated, toSpot, toSupplied } from '@/core/separation';
+import { type JobSheet, isSupplied, printsTones, methodOf } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { ChoiceSetting } from '../../controls/Setting';
 import { useDesk, useSheet } from '../desk/desk';
@@ -11,6 +11,7 @@ import { useDesk, useSheet } from '../desk/desk';
 const METHOD_WORDS = [
   { value: 'spot', label: 'flat colours on inks' },
   { value: 'simulated', label: 'tones of all inks' },
+  { value: 'supplied', label: 'plates of the file' },
 ] as const;
 
 /** How the artwork becomes plates, and what speaks for either way. */
@@ -19,17 +20,22 @@ export function MethodSection() {
   const artwork = useDesk((desk) => desk.artwork);
   const change = useDesk((desk) => desk.change);
   const search = useFirstInks();
-  const { flatShare } = artwork.notes;
+  const { flatShare, plates } = artwork.notes;
+  const named = plates?.plates ?? [];
+  const stock = useDesk((desk) => desk.stock.inks);
   return (
     <>
       <ChoiceSetting
         name="Printed as"
         value={search.screens === null ? methodOf(sheet) : 'simulated'}
-        options={METHOD_WORDS}
+        options={METHOD_WORDS.filter(
+          ({ value }) => value !== 'supplied' || named.length > 0 || isSupplied(sheet),
+        )}
         onChange={(method) => {
-          if (method === 'spot') search.cancel();
+          if (method !== 'simulated') search.cancel();
           if (method === methodOf(sheet)) return;
           if (method === 'simulated') search.begin();
+          else if (method === 'supplied') change((now) => toSupplied(now, named, stock));
           else change((now) => toSpot(now, artwork.flat));
         }}
       />
@@ -46,6 +52,12 @@ export function MethodSection() {
             Cancel
           </button>
         </div>
+      )}
+      {named.length > 0 && !isSupplied(sheet) && (
+        <p className="caption">
+          The file names {named.length} plates of its own: {named.map(({ name }) => name).join(', ')}. They
+          can be taken as they are.
+        </p>
       )}
       <p className="caption">
         {flatShare === null

@@ -18,7 +18,7 @@ const ACT_WORDS: Readonly<Record<Patch['act'], string>> = {
 
 /** Whether the plate that is worked on has tones of its own that can be changed in places. */
 export function hasPatches(desk: DeskState): boolean {
-  return plateOf(desk)?.sources.some(({ kind }) => kind === 'tones') ?? false;
+  return plateOf(desk)?.sources.some(({ kind }) => kind === 'tones' || kind === 'channel') ?? false;
 }
 
 /** How a folded heading says it. */
