@@ -32,7 +32,7 @@ export class TileStore {
   private bytes = 0;
   private plane = new Uint8Array(0);
   private readonly budget: number;
-  private drawing: { readonly sha256: string; readonly coming: Promise<Drawing> } | null = null;
+  private drawing: { readonly url: string; readonly coming: Promise<Drawing> } | null = null;
   private readonly kernels: () => Promise<DrawingKernels>;
   private level: DrawingLevel | null = null;
 
@@ -82,10 +82,11 @@ export class TileStore {
   }
 
   private async levelOf(sha256: string, need: ArtworkNeed): Promise<DrawingLevel> {
-    if (this.drawing?.sha256 !== sha256) {
-      const coming = fetchDrawing(sha256);
+    const url = drawingUrl(sha256, need);
+    if (this.drawing?.url !== url) {
+      const coming = fetchDrawing(url);
       coming.catch(() => (this.drawing = null));
-      this.drawing = { sha256, coming };
+      this.drawing = { url, coming };
       this.level = null;
     }
     const [drawing, kernels] = await Promise.all([this.drawing.coming, this.kernels()]);
@@ -199,10 +200,13 @@ async function fetchTile(url: string, stride: number): Promise<ArtworkTile> {
   return new PixelTile(new Uint32Array(await unpacked(await fetchArtwork(url))), stride);
 }
 
-async function fetchDrawing(sha256: string): Promise<Drawing> {
-  return readStoredDrawing(
-    new Uint8Array(await unpacked(await fetchArtwork(`/api/artwork/${sha256}/drawing`))),
-  );
+/** A browser may still keep a drawing as an earlier version made it, without the plates of its file. */
+function drawingUrl(sha256: string, { channels = [] }: ArtworkNeed): string {
+  return `/api/artwork/${sha256}/drawing${channels.length > 0 ? '?plates' : ''}`;
+}
+
+async function fetchDrawing(url: string): Promise<Drawing> {
+  return readStoredDrawing(new Uint8Array(await unpacked(await fetchArtwork(url))));
 }
 
 function gridOf(sheet: JobSheet, need: ArtworkNeed): TileGrid {

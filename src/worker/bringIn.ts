@@ -1,7 +1,13 @@
 import { eq } from 'drizzle-orm';
-import { identifyArtwork, isWholeAnalysis, openArtwork, takeInArtwork } from '@/server/artwork';
+import { identifyArtwork, openArtwork, takeInArtwork } from '@/server/artwork';
 import { artworkShelf } from '@/server/artworks/artworkShelf';
-import { type LocalArtwork, findArtwork, renewAnalysis, storeArtwork } from '@/server/artworks/artworkStore';
+import {
+  type LocalArtwork,
+  findArtwork,
+  isWhole,
+  renewArtwork,
+  storeArtwork,
+} from '@/server/artworks/artworkStore';
 import { packTiles } from '@/server/artworks/packTiles';
 import { files as fileTable } from '@/server/db/schema';
 import { study } from '@/server/study';
@@ -41,7 +47,7 @@ export async function bringIn(
   const known = await findArtwork(database, sha256);
   const dropFile = (transaction: Transaction, fileId: string) =>
     transaction.delete(fileTable).where(eq(fileTable.id, fileId));
-  if (known && (!whole || isWholeAnalysis(known.analysis))) {
+  if (known && (!whole || isWhole(known))) {
     return {
       local: known,
       isNew: false,
@@ -84,7 +90,7 @@ export async function bringIn(
       store: async (transaction, fileId) => {
         if (known) {
           // It was decoded before this version could find all that a new job needs.
-          await renewAnalysis(transaction, sha256, analysis, outerMap);
+          await renewArtwork(transaction, local);
           await dropFile(transaction, fileId);
           return;
         }

@@ -166,23 +166,24 @@ async function takeInPlates(
     return refused(`The PDF is larger than ${MOST_SEARCHED / 1e6} MB: plates are not looked for in it.`);
   }
   if (!(await mayNameInks(file))) return null;
-  const plates: (NamedPlate & { readonly bytes: Uint8Array })[] = [];
   const decode: PictureDecoder = (each) => decodePictures(each, folder, signal);
-  let pictures = 0;
   try {
-    const { hasRgb } = await drawPlates(
+    const { made, hasRgb } = await drawPlates(
       file,
       page,
       areaIn2,
       folder,
       async (plate) => {
         const { flat } = await flattenDrawing(plate.path, decode, signal);
-        if (paintsOnlyWhite(readStoredDrawing(flat.bytes))) return;
-        pictures += plate.pictures;
-        plates.push({ name: plate.name, colour: plate.colour, bytes: flat.bytes });
+        const { name, colour, pictures } = plate;
+        return paintsOnlyWhite(readStoredDrawing(flat.bytes))
+          ? null
+          : { name, colour, pictures, bytes: flat.bytes };
       },
       signal,
     );
+    const plates = made.filter((each) => each !== null);
+    const pictures = plates.reduce((sum, each) => sum + each.pictures, 0);
     if (plates.every(({ colour }) => colour === null)) return null;
     await writeFile(files.path, withStoredPlates(await readFile(files.path), plates));
     return { plates: plates.map(({ name, colour }) => ({ name, colour })), hasRgb, pictures, refused: null };

@@ -15,6 +15,7 @@ import {
   type ArtworkFacts,
   type ArtworkFiles,
   type RasterLevel,
+  isWholeAnalysis,
   takeInArtwork,
 } from '../artwork';
 import type { Database, Reader } from '../db/database';
@@ -67,16 +68,27 @@ export async function storeArtwork(
   return true;
 }
 
-/** What a later version of the analysis found in artwork that is stored. */
-export async function renewAnalysis(
-  database: Pick<Database, 'update'>,
-  sha256: string,
-  analysis: ArtworkAnalysis,
-  outerMap: OuterMap | null,
+/** Whether stored artwork has all that a new job needs: earlier versions looked for less. */
+export function isWhole({
+  facts,
+  analysis,
+}: Pick<typeof artworks.$inferSelect, 'facts' | 'analysis'>): boolean {
+  return isWholeAnalysis(analysis) && (facts.format !== 'pdf' || facts.plates !== undefined);
+}
+
+/** What a later version found in artwork that is stored. */
+export async function renewArtwork(
+  database: Pick<Database, 'insert' | 'update'>,
+  { facts, analysis, outerMap, files }: LocalArtwork,
 ): Promise<void> {
+  const { sha256 } = facts;
+  const drawing =
+    files.kind === 'vector' ? { drawingFileId: await storeDrawingFile(database, files.path) } : {};
   await database
     .update(artworks)
     .set({
+      ...drawing,
+      facts,
       analysis,
       outerMap: outerMap ? await pack(outerMap.cells, { level: 6 }) : null,
       outerWidth: outerMap?.width ?? null,

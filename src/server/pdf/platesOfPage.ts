@@ -348,8 +348,10 @@ export class PlatesOfPage {
       });
       if (words.length === 0 || words.length > 32)
         throw refuse('A colour of the page has no number of inks that is valid.');
-      // What is of no ink paints nothing.
-      if (words.every((name) => name === 'None')) return null;
+      // It would paint nothing on any plate, and leave what is below; there is no gray that does.
+      if (words.every((name) => name === 'None')) {
+        throw refuse('The page has colours of no ink at all, which are not drawn as they are meant.');
+      }
       return this.spaceOf({ of: words.map(componentOf) }, object);
     }
     return this.deviceSpace(word);
