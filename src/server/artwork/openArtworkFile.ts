@@ -3,7 +3,6 @@ import { createReadStream } from 'node:fs';
 import { open, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import type { ArtworkNotes, PagePlates } from '@/core/checks';
-import type { NamedPlate } from '@/core/separation';
 import { paintsOnlyWhite, readStoredDrawing, withStoredPlates } from '@/core/drawing';
 import type { Artwork } from '@/core/sheet';
 import { KerameusError, MM_PER_INCH } from '@/core/units';

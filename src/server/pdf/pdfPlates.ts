@@ -30,15 +30,12 @@ function refuse(message: string): KerameusError {
   });
 }
 
-/** Plates that are drawn at a time: each takes a processor. */
-const AT_ONCE = 2;
-
 /**
- * Has each plate of a page drawn as SVG; none where the page names no ink of its own. Throws KerameusError `pdf-plates` where they cannot be told, and what
+ * Has each plate of a page drawn as SVG, one after another; none where the page names no ink of its own. Throws KerameusError `pdf-plates` where they cannot be told, and what
  * `pdfPageAsSvg` throws.
  *
  * @param areaIn2 of the page.
- * @param draw given a plate whose drawing is there until it resolves; some are given at a time.
+ * @param draw given a plate whose drawing is there until it resolves.
  * @returns what was made of the plates, in their order: the named ones before those of process colour.
  */
 export async function drawPlates<T>(
@@ -53,29 +50,15 @@ export async function drawPlates<T>(
   const made: T[] = [];
   try {
     const colours = fields ? await inkColours(fields, signal) : [];
-    const drawOne = async (k: number): Promise<T> => {
-      const { name, isProcess, path: written } = plates[k]!;
-      const target = `plate-${k}.svg`;
-      const drawn = await pdfPageAsSvg(written, page, areaIn2, folder, signal, target);
-      try {
-        // Where the file does not ask for it, nothing stands between the pixels of a picture: a plate that is a bitmap has no greys at its edges.
-        await writeFile(drawn.path, withOwnPixels(await readFile(drawn.path, 'utf8')));
-        return await draw({ ...drawn, name, isProcess, colour: isProcess ? null : colours[k]! });
-      } finally {
-        await rm(drawn.path, { force: true });
-      }
-    };
-    for (let first = 0; first < plates.length; first += AT_ONCE) {
-      const some = plates.slice(first, first + AT_ONCE);
-      // All of them end before what they were drawn from goes.
-      const ended = await Promise.allSettled(some.map((_, k) => drawOne(first + k)));
-      for (const each of ended) {
-        if (each.status === 'rejected') throw each.reason;
-        made.push(each.value);
-      }
+    for (const [k, { name, isProcess, path: written }] of plates.entries()) {
+      const drawn = await pdfPageAsSvg(written, page, areaIn2, folder, signal, 'plate.svg');
+      // Where the file does not ask for it, nothing stands between the pixels of a picture: a plate that is a bitmap has no greys at its edges.
+      await writeFile(drawn.path, withOwnPixels(await readFile(drawn.path, 'utf8')));
+      made.push(await draw({ ...drawn, name, isProcess, colour: isProcess ? null : colours[k]! }));
     }
   } finally {
-    for (const each of [...plates, ...(fields ? [fields] : [])]) await rm(each.path, { force: true });
+    const written = [...plates, ...(fields ? [fields] : [])].map((each) => each.path);
+    for (const each of [...written, path.join(folder, 'plate.svg')]) await rm(each, { force: true });
   }
   return { made, hasRgb };
 }
