@@ -344,7 +344,7 @@ export class PlatesOfPage {
       const list = names instanceof PDFArray ? names.asArray() : names ? [names] : [];
       const words = list.map((each) => {
         const name = this.find(each);
-        return name instanceof PDFName ? name.decodeText() : 'None';
+        return name instanceof PDFName ? plainInk(name.decodeText()) : 'None';
       });
       if (words.length === 0 || words.length > 32)
         throw refuse('A colour of the page has no number of inks that is valid.');
@@ -390,6 +390,16 @@ export class PlatesOfPage {
       this.initials.set(space, count === 4 ? DEVICES.DeviceCMYK.initial : Array(count).fill(0).join(' '));
     return space;
   }
+}
+
+/** A name that can be kept and shown: the format allows any bytes in it, up to 127. */
+function plainInk(name: string): string {
+  const plain = name
+    .replace(/[\u0000-\u001f\u007f]/g, '')
+    .toWellFormed()
+    .trim()
+    .slice(0, 127);
+  return plain || 'Ink without a name';
 }
 
 function componentOf(name: string): Component {
