@@ -46,9 +46,9 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
   --out DIR            folder for the output, made if missing   (required)
   --name NAME          name of the job on labels                [the file's name]
   --method WHAT        spot (flat colours, each on an ink), simulated (tones that print the
-                       artwork together, for photographs and paintings) or auto, which
-                       says what it chose; left out, auto that says so where it
-                       chose tones
+                       artwork together, for photographs and paintings), supplied (the plates
+                       that a PDF names, as they are) or auto, which says what it chose;
+                       left out, auto that says so where it chose tones
   --inks INKS          auto, a number of inks (at most; for simulated that many of stock, those
                        that come nearest), or a list in print order
                        "gold=#f0b030,harbour blue=#1f4e79/0.8", with opacities, or process
