@@ -5,9 +5,15 @@ import { describeKept } from './describeKept';
 import { garmentOf, otherGarments } from './garments';
 import type { JobGarment, JobSheet, Plate } from './jobSheet';
 import type { FullToneLayer, Patch } from './layerSchema';
-import { type PaletteColour, artworkOf, fullToneLayer, printsTones, layerOf, paletteOf } from './layers';
+import { type PaletteColour, artworkOf, fullToneLayer, layerOf, methodOf, paletteOf } from './layers';
 import { patchesOf, sharesOf } from './patches';
 import type { Texture } from './textureSchema';
+
+const METHOD_WORDS: Readonly<Record<ReturnType<typeof methodOf>, string>> = {
+  spot: 'separated by spot colours',
+  simulated: 'separated by tones',
+  supplied: 'plates of the file',
+};
 
 function same(a: unknown, b: unknown): boolean {
   return JSON.stringify(a) === JSON.stringify(b);
@@ -48,9 +54,7 @@ export function describeChange(before: JobSheet, after: JobSheet): string {
     if (added && gone && added.id === gone.id) return describeWorn(gone, added, after);
     return gone && !added ? `${gone.name} not among the garments` : 'other garments';
   }
-  if (printsTones(before) !== printsTones(after)) {
-    return printsTones(after) ? 'separated by tones' : 'separated by spot colours';
-  }
+  if (methodOf(before) !== methodOf(after)) return METHOD_WORDS[methodOf(after)];
   if (!same(backgroundOf(before), backgroundOf(after))) {
     return step('background', dropOf(before), dropOf(after));
   }
