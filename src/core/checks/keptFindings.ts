@@ -1,7 +1,7 @@
 import type { FoundColour } from '../artwork';
 import { formatHexColour } from '../colour';
 import { keptOffers } from '../separation';
-import { type JobSheet, printsTones, keptOf } from '../sheet';
+import { type JobSheet, isSimulated, keptOf } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding } from './findings';
 
@@ -12,7 +12,7 @@ const NAMED = 4;
 
 /** Flat areas and lettering in artwork that prints by its tones, and what became of those that were to be solid. */
 export function checkKept(sheet: JobSheet, keepable: readonly FoundColour[]): Finding[] {
-  if (!printsTones(sheet)) return [];
+  if (!isSimulated(sheet)) return [];
   const findings: Finding[] = [];
   const large = keptOffers(sheet, keepable).filter(({ area }) => area >= LARGE_AREA);
   if (large.length > 0) {
