@@ -29,7 +29,7 @@ import {
 import { checkBases } from './baseFindings';
 import { type HoldSurvey, type ThinSurvey, checkHolds, checkThin, checkVanishing } from './holdFindings';
 import { checkKept } from './keptFindings';
-import { type EdgeSurvey, checkShift } from './shiftFindings';
+import { type EdgeSurvey, checkOverprint, checkShift } from './shiftFindings';
 import { type WearSurvey, checkTexture, checkWear } from './textureFindings';
 import { type PlateSurvey, checkAngles, checkCoverage, checkScreens, placeOf } from './plateFindings';
 import { checkSupplied } from './suppliedFindings';
@@ -334,7 +334,7 @@ export function findingsOf(sheet: JobSheet, notes: ArtworkNotes, survey: PrintSu
     ...ofColours,
     ...(survey.difference ? checkAreas(sheet, survey.difference.off, ofColours) : []),
     ...(survey.gaps ? checkGaps(sheet, survey.gaps) : []),
-    ...(survey.edges ? checkShift(sheet, survey.edges) : []),
+    ...(survey.edges ? [...checkShift(sheet, survey.edges), ...checkOverprint(sheet, survey.edges)] : []),
     ...(survey.wear ? checkWear(sheet, survey.wear) : []),
     ...checkScreens(sheet, survey),
     ...checkCoverage(sheet, survey.plates),

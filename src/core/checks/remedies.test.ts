@@ -104,6 +104,44 @@ describe('what shows when a screen lies off', () => {
   });
 });
 
+describe('a dark ink beside another one', () => {
+  const dark = (opacity: number) =>
+    changePlate(sheet, red!.id, { ink: { name: 'Tar', colour: '#141416', opacity } });
+  const gap = (pixels: number): EdgeSurvey => ({
+    reachMm: 0.6,
+    stepMm: 0.05,
+    edges: [
+      {
+        fault: 'garment',
+        plateId: yellow!.id,
+        besideId: red!.id,
+        ways: [{ pixelMm: 0.05, stepMm: 0.05, pixels: [pixels, 0, 0], isStraight: true }],
+        tightest: [],
+      },
+    ],
+  });
+  const findingOf = (of: JobSheet, survey = gap(500)) =>
+    findingsOf(of, NO_NOTES, quietSurvey(of, { edges: survey })).find(
+      ({ code }) => code === 'overprint-suits',
+    );
+
+  test('overprints it by one press where it hides it and a shift opens a gap', () => {
+    const finding = findingOf(dark(1))!;
+    // A full layer that hides everything is itself on whatever it lies.
+    expect(finding).toMatchObject({ measured: 0, plateId: red!.id, otherId: yellow!.id });
+    const after = mended(dark(1), finding);
+    expect(after.fit.pairs).toEqual([
+      { plateIds: [yellow!.id, red!.id], grows: 'over', mm: null, clearMm: 0 },
+    ]);
+    expect(findingOf(after)).toBeUndefined();
+  });
+
+  test('does not where the other one shows through it, or nothing opens', () => {
+    expect(findingOf(dark(0.5))).toBeUndefined();
+    expect(findingOf(dark(1), gap(0))).toBeUndefined();
+  });
+});
+
 test('what somebody must choose has no remedy by one press', () => {
   const long = { ...sheet, press: { ...sheet.press, heads: 1 } };
   expect(remedyOf(long, withCode(long, 'run-too-long'))).toBeNull();

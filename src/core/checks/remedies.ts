@@ -1,6 +1,6 @@
 import { insertStation, moveStation } from '../press';
 import { NARROW_GAP_MM, changePlates, mergePlates, setBaseUnderInk } from '../separation';
-import { type JobSheet, LIMITS, effectiveChokeMm, printsTones } from '../sheet';
+import { type JobSheet, LIMITS, effectiveChokeMm, printsTones, withPairSetting } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding } from './findings';
 
@@ -51,6 +51,11 @@ const MAKERS: Readonly<Record<string, Make>> = {
   'base-wider-than-tolerance': choke,
   'shift-shows-white': (sheet, finding) => (finding.act === 'choke' ? choke : trap)(sheet, finding),
   'shift-shows-garment': trap,
+  'overprint-suits': (_, { plateId, otherId }) => ({
+    label: 'Overprint it',
+    change: (sheet) =>
+      withPairSetting(sheet, { plateIds: [otherId!, plateId!], grows: 'over', mm: null, clearMm: 0 }),
+  }),
   'narrow-gaps': () => ({
     label: `Close gaps below ${mm(NARROW_GAP_MM)}`,
     change: withFit({ closeGapsMm: NARROW_GAP_MM }),

@@ -1,4 +1,5 @@
-import type { JobSheet } from '../sheet';
+import { setPairs } from '../separation';
+import { type JobSheet, printsTones } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding, PrintPlace } from './findings';
 
@@ -135,3 +136,46 @@ export function checkShift(sheet: JobSheet, survey: EdgeSurvey): Finding[] {
     ];
   });
 }
+
+/** Below this difference (CIEDE2000) a colour that prints over another one is hardly another. Common practice, no source. */
+const HARDLY = 2;
+
+/**
+ * Pairs of colours between which a screen that lies off lets the garment show, and of which the one that prints later hides the other: it may as well print over all of it, which no shift
+ * opens.
+ */
+export function checkOverprint(sheet: JobSheet, survey: EdgeSurvey): Finding[] {
+  if (printsTones(sheet)) return [];
+  const shift = sheet.press.toleranceMm;
+  return setPairs(sheet).flatMap((pair): Finding[] => {
+    if (pair.isSet) return [];
+    const [first, later] = sheet.plates.filter(({ id }) => id === pair.source || id === pair.target);
+    const seen = pair.source === first!.id ? pair.seen : pair.otherwise;
+    if (seen > HARDLY) return [];
+    const between = survey.edges.filter(
+      ({ fault, plateId, besideId }) =>
+        fault === 'garment' &&
+        besideId !== null &&
+        pairOf(plateId, besideId) === pairOf(pair.source, pair.target),
+    );
+    if (worstArea(between, shift) <= LEAST_SHOWN_MM2) return [];
+    const [place] = between.flatMap(({ tightest }) => tightest.slice(0, 1));
+    const [under, over] = [first!.ink.name, later!.ink.name];
+    return [
+      {
+        code: 'overprint-suits',
+        severity: 'notice',
+        step: 'fit',
+        message: `${over} prints over ${under} only ${trimNumber(seen, 1)} from itself: over all of it no screen that lies off opens a gap between them, as ${mm(shift)} does now.`,
+        remedy: `Let ${under} go on below ${over}, under Colours that touch.`,
+        measured: Math.round(seen * 10) / 10,
+        limit: HARDLY,
+        plateId: later!.id,
+        otherId: first!.id,
+        ...(place ? { place: { xMm: place.xMm, yMm: place.yMm }, close: true } : {}),
+      },
+    ];
+  });
+}
+
+const pairOf = (one: string, other: string) => [one, other].sort().join(' ');
