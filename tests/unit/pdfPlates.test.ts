@@ -12,6 +12,7 @@ import { type TakenArtwork, artworkFor, notesOfFile, openArtwork, takeInArtwork 
 import { rewriteColours } from '@/server/pdf/contentColours';
 import { transformCode } from '@/server/pdf/platesOfPage';
 import { pdfPage, pdfStream } from '../hostile/pdfFile';
+import { testSheet } from '../testSheet';
 import { SPOT_PDF, SPOT_PLATES, separation } from '../spotPdf';
 import { outcome, run } from './commandLine';
 
@@ -229,6 +230,13 @@ test.each<[string, Buffer, RegExp | null]>([
     /names 30 inks/,
   ],
   [
+    'names whose codes are in small letters',
+    pdfPage('/Cs#c3 cs 1 scn 20 20 50 50 re f', {
+      page: `/Resources << /ColorSpace << /Cs#c3 ${separation('Brick')} >> >>`,
+    }),
+    /lost when it is taken apart/,
+  ],
+  [
     'an ink of no name',
     pdfPage('/A cs 1 scn 20 20 50 50 re f', {
       page: `/Resources << /ColorSpace << /A ${separation('None')} >> >>`,
@@ -263,11 +271,31 @@ test.each<[string, Buffer, RegExp | null]>([
 );
 
 test('names of any bytes become ones that can be kept', async () => {
-  const page = `/Resources << /ColorSpace << /A ${separation('Old#00#0aBrick')} /B ${separation('__proto__')} >> >>`;
+  const page = `/Resources << /ColorSpace << /A ${separation('Old#00#0aBr#c3#bcck')} /B ${separation('__proto__')} >> >>`;
   const { facts } = await taken(
     write('names.pdf', pdfPage('/A cs 1 scn 9 9 50 50 re f /B cs 1 scn 90 20 50 50 re f', { page })),
   );
-  expect(facts.plates!.plates.map(({ name }) => name)).toEqual(['OldBrick', '__proto__']);
+  expect(facts.plates!.plates.map(({ name }) => name)).toEqual(['OldBrück', '__proto__']);
+}, 60_000);
+
+test('what plates do not keep of a page is told', async () => {
+  const states =
+    '/A << /OP true /op false >> /B << /op true /OP true /OPM 0 >> /C << /BM [/Luminosity /Normal] >> /D << /BM /Darken >>';
+  const page = `/Resources << /ColorSpace << /Brick ${separation('Brick')} >> /ExtGState << ${states} >> >>`;
+  const { facts } = await taken(
+    write('unkept.pdf', pdfPage('/Brick cs 1 scn 20 20 50 50 re f 0 0 1 0 k 90 20 50 50 re f', { page })),
+  );
+  const { unkept, plates } = facts.plates!;
+  expect(plates.map(({ name }) => name)).toEqual(['Brick', 'Yellow']);
+  expect(unkept).toEqual([
+    expect.stringMatching(/strokes/),
+    expect.stringMatching(/Luminosity/),
+    expect.stringMatching(/mode 0/),
+  ]);
+  const told = checkSheet(testSheet(), notesOfFile(facts)).map(({ code }) => code);
+  // Of plates that are not taken it is no fault.
+  expect(told).toContain('plates-named');
+  expect(told).not.toContain('plates-unkept');
 }, 60_000);
 
 test('forms and patterns that stand inside of themselves end, and so do the plates', async () => {

@@ -8,6 +8,8 @@ export interface PagePlates {
   readonly plates: readonly NamedPlate[];
   /** Whether colours of RGB became process inks. */
   readonly hasRgb: boolean;
+  /** What of the page its plates do not keep, in words. */
+  readonly unkept: readonly string[];
   /** Effects that cannot be kept as shapes and became pictures, of all plates. */
   readonly pictures: number;
   /** Set: why its plates cannot be taken. */
@@ -68,6 +70,14 @@ export function checkSupplied(sheet: JobSheet, page: PagePlates | null): Finding
       message:
         'Parts of the page have colours of RGB, which no plate is named for: they print on the process inks, converted without a profile.',
       remedy: 'Look at those plates; a file whose colours are all inks says exactly what prints.',
+    });
+  }
+  if (page && page.unkept.length > 0) {
+    say({
+      code: 'plates-unkept',
+      severity: 'notice',
+      message: `Not all of the page may be on its plates as it is meant: ${page.unkept.join('; ')}.`,
+      remedy: 'Look at those parts on each plate, or export it again without them.',
     });
   }
   if (page && page.pictures > 0) {

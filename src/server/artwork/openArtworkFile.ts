@@ -141,7 +141,10 @@ async function takeInPage(
     const own = { ...facts, missingFonts, page: { number: page, count: pages, ...notes } };
     return {
       files,
-      facts: { ...own, plates: await takeInPlates(file, page, areaIn2, folder, files, signal) },
+      facts: {
+        ...own,
+        plates: await takeInPlates(file, page, { path: drawn, areaIn2, ...notes }, folder, files, signal),
+      },
     };
   } catch (thrown) {
     throw ofPage(thrown, page);
@@ -150,27 +153,29 @@ async function takeInPage(
   }
 }
 
+const NO_PLATES: PagePlates = { plates: [], hasRgb: false, unkept: [], pictures: 0, refused: null };
+
 /** Adds the plates that a page names to its drawing; null: it names none. Where they cannot be taken the page is a drawing like others. */
 async function takeInPlates(
   file: string,
   page: number,
-  areaIn2: number,
+  whole: Parameters<typeof drawPlates>[2],
   folder: string,
   files: ArtworkFiles,
   signal?: AbortSignal,
 ): Promise<PagePlates | null> {
   if (files.kind !== 'vector') return null;
-  const refused = (why: string): PagePlates => ({ plates: [], hasRgb: false, pictures: 0, refused: why });
+  const refused = (why: string): PagePlates => ({ ...NO_PLATES, refused: why });
   if ((await stat(file)).size > MOST_SEARCHED) {
     return refused(`The PDF is larger than ${MOST_SEARCHED / 1e6} MB: plates are not looked for in it.`);
   }
   if (!(await mayNameInks(file))) return null;
   const decode: PictureDecoder = (each) => decodePictures(each, folder, signal);
   try {
-    const { made, hasRgb } = await drawPlates(
+    const { made, hasRgb, unkept } = await drawPlates(
       file,
       page,
-      areaIn2,
+      whole,
       folder,
       async (plate) => {
         const { flat } = await flattenDrawing(plate.path, decode, signal);
@@ -185,7 +190,8 @@ async function takeInPlates(
     const pictures = plates.reduce((sum, each) => sum + each.pictures, 0);
     if (plates.every(({ colour }) => colour === null)) return null;
     await writeFile(files.path, withStoredPlates(await readFile(files.path), plates));
-    return { plates: plates.map(({ name, colour }) => ({ name, colour })), hasRgb, pictures, refused: null };
+    const named = plates.map(({ name, colour }) => ({ name, colour }));
+    return { plates: named, hasRgb, unkept, pictures, refused: null };
   } catch (thrown) {
     signal?.throwIfAborted();
     if (!(thrown instanceof KerameusError)) throw thrown;

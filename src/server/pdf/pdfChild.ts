@@ -9,6 +9,8 @@ export interface WrittenPlates {
   /** A page with a field of each named plate's ink; null: none is named. */
   readonly fields: { readonly path: string; readonly page: number } | null;
   readonly hasRgb: boolean;
+  /** What of the page its plates do not keep, in words. */
+  readonly unkept: readonly string[];
 }
 
 export type PdfAnswer = WrittenPlates | { readonly error: ErrorReport };
@@ -16,7 +18,7 @@ export type PdfAnswer = WrittenPlates | { readonly error: ErrorReport };
 async function perform(file: string, page: number, folder: string): Promise<PdfAnswer> {
   const read = await PlatesOfPage.read(new Uint8Array(await readFile(file)), page);
   if (read.plates.every(({ isProcess }) => isProcess))
-    return { plates: [], fields: null, hasRgb: read.hasRgb };
+    return { plates: [], fields: null, hasRgb: read.hasRgb, unkept: [] };
   const plates: WrittenPlates['plates'][number][] = [];
   for (const [k, plate] of read.plates.entries()) {
     const target = path.join(folder, `plate-${k}.pdf`);
@@ -25,7 +27,7 @@ async function perform(file: string, page: number, folder: string): Promise<PdfA
   }
   const fields = { path: path.join(folder, 'plate-inks.pdf'), page: read.pageCount + 1 };
   await writeFile(fields.path, await read.inkFields());
-  return { plates, fields, hasRgb: read.hasRgb };
+  return { plates, fields, hasRgb: read.hasRgb, unkept: read.unkept };
 }
 
 const [file, page, folder] = process.argv.slice(2);

@@ -34,24 +34,27 @@ function refuse(message: string): KerameusError {
  * Has each plate of a page drawn as SVG, one after another; none where the page names no ink of its own. Throws KerameusError `pdf-plates` where they cannot be told, and what
  * `pdfPageAsSvg` throws.
  *
- * @param areaIn2 of the page.
+ * @param whole the page as it was drawn itself.
  * @param draw given a plate whose drawing is there until it resolves.
  * @returns what was made of the plates, in their order: the named ones before those of process colour.
  */
 export async function drawPlates<T>(
   file: string,
   page: number,
-  areaIn2: number,
+  whole: DrawnPage & { readonly areaIn2: number },
   folder: string,
   draw: (plate: DrawnPlate) => Promise<T>,
   signal?: AbortSignal,
-): Promise<{ readonly made: readonly T[]; readonly hasRgb: boolean }> {
-  const { plates, fields, hasRgb } = await takeApart(file, page, folder, signal);
+): Promise<{ readonly made: readonly T[] } & Pick<WrittenPlates, 'hasRgb' | 'unkept'>> {
+  const { plates, fields, hasRgb, unkept } = await takeApart(file, page, folder, signal);
   const made: T[] = [];
   try {
     const colours = fields ? await inkColours(fields, signal) : [];
     for (const [k, { name, isProcess, path: written }] of plates.entries()) {
-      const drawn = await pdfPageAsSvg(written, page, areaIn2, folder, signal, 'plate.svg');
+      const drawn = await pdfPageAsSvg(written, page, whole.areaIn2, folder, signal, 'plate.svg');
+      // Names that are written in a way which is not read here are not found any more.
+      if (drawn.faults > whole.faults)
+        throw refuse('Parts of the page are lost when it is taken apart into its plates.');
       // Where the file does not ask for it, nothing stands between the pixels of a picture: a plate that is a bitmap has no greys at its edges.
       await writeFile(drawn.path, withOwnPixels(await readFile(drawn.path, 'utf8')));
       made.push(await draw({ ...drawn, name, isProcess, colour: isProcess ? null : colours[k]! }));
@@ -60,7 +63,7 @@ export async function drawPlates<T>(
     const written = [...plates, ...(fields ? [fields] : [])].map((each) => each.path);
     for (const each of [...written, path.join(folder, 'plate.svg')]) await rm(each, { force: true });
   }
-  return { made, hasRgb };
+  return { made, hasRgb, unkept };
 }
 
 async function takeApart(

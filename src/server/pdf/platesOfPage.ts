@@ -66,6 +66,10 @@ export class PlatesOfPage {
   readonly plates: readonly NamedPlate[];
   /** Whether colours of RGB are on the page, which become process inks by ISO 32000-1, 10.3.4 with all of black taken out of the others. */
   hasRgb = false;
+  /** Whether colours of CMYK are on the page. */
+  private hasCmyk = false;
+  private overprintsByModeZero = false;
+  private readonly lost = new Set<string>();
   private readonly document: PDFDocument;
   private readonly pageIndex: number;
   private readonly names = new Set<string>();
@@ -123,6 +127,19 @@ export class PlatesOfPage {
       );
     }
     return this.document.save({ useObjectStreams: false, updateFieldAppearances: false });
+  }
+
+  /** What of the page its plates do not keep, in words. */
+  get unkept(): readonly string[] {
+    const zero = this.hasCmyk && this.overprintsByModeZero;
+    return [
+      ...this.lost,
+      ...(zero
+        ? [
+            'CMYK that overprints by mode 0 would knock out process inks where it has none of them: it is taken as by mode 1',
+          ]
+        : []),
+    ];
   }
 
   /** Pages of the file. */
@@ -276,6 +293,7 @@ export class PlatesOfPage {
     );
     const { bytes, devices } = rewriteColours(Buffer.concat(parts), DEVICES, initials, begins);
     if (devices.has('DeviceRGB')) this.hasRgb = true;
+    if (devices.has('DeviceCMYK')) this.hasCmyk = true;
     return bytes;
   }
 
@@ -304,8 +322,24 @@ export class PlatesOfPage {
     if (!state || !this.enter(state)) return;
     const stroke = this.find(state.get(PDFName.of('OP')));
     const fill = this.find(state.get(PDFName.of('op'))) ?? stroke;
+    const mode = this.find(state.get(PDFName.of('OPM')));
+    const isOn = (value: PDFObject | undefined) => value instanceof PDFBool && value.asBoolean();
+    if (isOn(stroke) !== isOn(fill)) this.lost.add('overprint of strokes that differs from that of areas');
+    if (isOn(fill) && !(mode instanceof PDFNumber && mode.asNumber() === 1)) this.overprintsByModeZero = true;
+    this.noteBlend(state.get(PDFName.of('BM')));
     if (!(fill instanceof PDFBool) || state.has(PDFName.of('BM'))) return;
     state.set(PDFName.of('BM'), PDFName.of(fill.asBoolean() ? 'Multiply' : 'Normal'));
+  }
+
+  /** Modes that work on each ink by itself, and alike on one plate and on all. */
+  private noteBlend(object: PDFObject | undefined): void {
+    const mode = this.find(object);
+    const first = mode instanceof PDFArray ? this.find(mode.asArray()[0]) : mode;
+    if (!(first instanceof PDFName)) return;
+    const name = first.decodeText();
+    if (!['Normal', 'Compatible', 'Multiply', 'Darken'].includes(name)) {
+      this.lost.add(`the blend mode ${name.slice(0, 40)}, which is done on each plate by itself`);
+    }
   }
 
   private replaceSpace(dict: PDFDict, what: string): void {
@@ -363,7 +397,10 @@ export class PlatesOfPage {
       this.hasRgb = true;
       return this.spaceOf('rgb', null);
     }
-    if (['DeviceCMYK', 'CMYK'].includes(word)) return this.spaceOf(CMYK, null);
+    if (['DeviceCMYK', 'CMYK'].includes(word)) {
+      this.hasCmyk = true;
+      return this.spaceOf(CMYK, null);
+    }
     if (word === 'Lab') throw refuse('The page has colours of CIELAB, which no ink is named for.');
     return null;
   }
@@ -392,14 +429,27 @@ export class PlatesOfPage {
   }
 }
 
-/** A name that can be kept and shown: the format allows any bytes in it, up to 127. */
+/** A name that can be kept and shown: the format allows any bytes in it, up to 127, which are meant as UTF-8 (ISO 32000-1, 7.3.5). */
 function plainInk(name: string): string {
-  const plain = name
+  // What reads the file leaves codes in small letters as they stand.
+  const bytes = name.replace(/#([0-9a-f]{2})/gi, (_, code: string) =>
+    String.fromCharCode(parseInt(code, 16)),
+  );
+  const plain = asUtf8(bytes)
     .replace(/[\u0000-\u001f\u007f]/g, '')
     .toWellFormed()
     .trim()
     .slice(0, 127);
   return plain || 'Ink without a name';
+}
+
+/** One character for each byte, as the text that they are; where they are none as they stand. */
+function asUtf8(bytes: string): string {
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(Buffer.from(bytes, 'latin1'));
+  } catch {
+    return bytes;
+  }
 }
 
 function componentOf(name: string): Component {
