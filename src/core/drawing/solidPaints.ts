@@ -25,7 +25,7 @@ export function paintsOnlyWhite(drawing: Drawing): boolean {
     paint.kind === 'colour'
       ? paint.rgb === WHITE
       : paint.kind === 'gradient'
-        ? drawing.gradients[paint.index]!.stops.every(({ rgb }) => rgb === WHITE)
+        ? drawing.gradients[paint.index]!.stops.every(({ rgb, opacity }) => rgb === WHITE || opacity === 0)
         : isWhiteList(drawing.patterns[paint.index]!.children);
   const isWhitePicture = ({ data }: DrawingPicture): boolean => {
     for (let i = 0; i < data.length; i += 4) {
