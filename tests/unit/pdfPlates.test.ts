@@ -131,7 +131,8 @@ test('films of solid plates have the file’s shapes: no pixel differs but along
     pdfPage(
       '/Brick cs 1 scn 20 20 100 80 re f 150 40 m 190 40 l 170 140 l f /White cs 1 scn 60 50 30 20 re f /Brick CS 1 SCN 0.5 w 5 150 m 195 120 l S',
       {
-        page: `/Resources << /ColorSpace << /Brick ${separation('Brick')} /White ${separation('White')} >> >>`,
+        // What stands for gray in the file must not stand for the gray that plates are drawn in.
+        page: `/Resources << /ColorSpace << /Brick ${separation('Brick')} /White ${separation('White')} /DefaultGray [/CalGray << /WhitePoint [0.95 1 1.09] /Gamma 2.2 >>] >> >>`,
       },
     ),
   );

@@ -33,6 +33,7 @@ export const MOST_PAGE_PLATES = 24;
 const MOST_OBJECTS = 200_000;
 /** Bytes that its operators may unpack to in all. */
 const MOST_CONTENT_BYTES = 200e6;
+const DEFAULT_SPACES = ['DefaultGray', 'DefaultRGB', 'DefaultCMYK'];
 const LINE_END = new Uint8Array([10]);
 /** Names of resources that no file has. */
 const DEVICES: DeviceSpaces = {
@@ -218,7 +219,8 @@ export class PlatesOfPage {
     const resources = (given ? given.clone(context) : context.obj({})) as PDFDict;
     const spaces = context.obj({}) as PDFDict;
     for (const [key, space] of this.entries(resources, 'ColorSpace')) {
-      spaces.set(key, this.space(space) ?? space);
+      // What the file lets stand for device colours would stand for the gray of our transforms as well.
+      if (!DEFAULT_SPACES.includes(key.decodeText())) spaces.set(key, this.space(space) ?? space);
     }
     // Colours that are chosen by operators of their own are of these.
     spaces.set(PDFName.of(DEVICES.DeviceGray.name), this.spaceOf('gray', null));
