@@ -79,6 +79,8 @@ export class PlatesOfPage {
   private readonly seen = new Set<PDFObject>();
   /** Of colour spaces that stand for gray, RGB and CMYK the colour that counts until another is chosen. */
   private readonly initials = new Map<PDFObject, string>();
+  /** Groups whose lightness or opacity is a soft mask: their colours are no inks, and stay. */
+  private readonly masks: PDFObject[] = [];
   private objects = 0;
   private contentBytes = 0;
 
@@ -86,6 +88,7 @@ export class PlatesOfPage {
     this.document = document;
     this.pageIndex = pageIndex;
     this.rewritePage();
+    this.checkMasks();
     const named = [...this.names].filter((name) => !PROCESS_PLATES.some((process) => process === name));
     if (named.length > MOST_PAGE_PLATES) {
       throw refuse(`The page names ${named.length} inks; up to ${MOST_PAGE_PLATES} are taken.`);
@@ -329,8 +332,29 @@ export class PlatesOfPage {
     if (isOn(stroke) !== isOn(fill)) this.lost.add('overprint of strokes that differs from that of areas');
     if (isOn(fill) && !(mode instanceof PDFNumber && mode.asNumber() === 1)) this.overprintsByModeZero = true;
     this.noteBlend(state.get(PDFName.of('BM')));
+    const mask = this.dictOf(state.get(PDFName.of('SMask')))?.get(PDFName.of('G'));
+    if (mask) this.masks.push(mask);
     if (!(fill instanceof PDFBool) || state.has(PDFName.of('BM'))) return;
     state.set(PDFName.of('BM'), PDFName.of(fill.asBoolean() ? 'Multiply' : 'Normal'));
+  }
+
+  /** What soft masks are made of must be theirs alone: what the page paints as well is not as it was. */
+  private checkMasks(): void {
+    const known = new Set<PDFObject>();
+    const open = [...this.masks];
+    for (let next = open.pop(); next; next = open.pop()) {
+      const group = this.find(next);
+      if (!group || known.has(group)) continue;
+      known.add(group);
+      if (this.seen.has(group)) {
+        this.lost.add('soft masks that are made of parts of the page itself');
+        return;
+      }
+      const resources = this.dictOf(this.dictOf(group)?.get(PDFName.of('Resources')));
+      for (const kind of ['XObject', 'Pattern', 'Shading']) {
+        if (resources) open.push(...this.entries(resources, kind).map(([, object]) => object));
+      }
+    }
   }
 
   /** Modes that work on each ink by itself, and alike on one plate and on all. */
