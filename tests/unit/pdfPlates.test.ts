@@ -7,10 +7,10 @@ import sharp from 'sharp';
 import { checkSheet } from '@/core/checks';
 import { readStoredDrawing, storeDrawing } from '@/core/drawing';
 import { createJobSheet, toSimulated, toSpot, toSupplied } from '@/core/separation';
-import { DEFAULT_FIT, channelOf, isSupplied, parseJobSheet } from '@/core/sheet';
+import { DEFAULT_FIT, addSpecial, channelOf, isSupplied, parseJobSheet } from '@/core/sheet';
 import { type TakenArtwork, artworkFor, notesOfFile, openArtwork, takeInArtwork } from '@/server/artwork';
 import { rewriteColours } from '@/server/pdf/contentColours';
-import { transformCode } from '@/server/pdf/platesOfPage';
+import { transformCode } from '@/server/pdf/tintTransforms';
 import { pdfPage, pdfStream } from '../hostile/pdfFile';
 import { testSheet } from '../testSheet';
 import { SPOT_PDF, SPOT_PLATES, separation } from '../spotPdf';
@@ -211,6 +211,9 @@ test('a job of the file’s plates asks for nothing beside them, and tells what 
   });
   expect(back.fit).toEqual(DEFAULT_FIT);
   expect(parseJobSheet(toSupplied(back, named)).fit).toEqual(sheet.fit);
+  // A varnish of the file beside a special plate of the same name, which stays.
+  const varnished = toSupplied(addSpecial(back, 'clear'), [...named, { name: 'Clear', colour: '#f0f0f0' }]);
+  expect(parseJobSheet(varnished).plates.filter(({ ink }) => /clear/i.test(ink.name))).toHaveLength(2);
   expect(parseJobSheet(toSimulated(sheet, { background: null })).fit.chokeMm).toBeNull();
 }, 60_000);
 

@@ -30,6 +30,7 @@ import {
 import { KerameusError, checkLengthMm } from '../units';
 import { isWhite, suggestBaseStrength } from './baseStrength';
 import { baseUnder } from './baseUnder';
+import { checkRoom } from './checkRoom';
 import { isGarmentColour } from './droppedGround';
 import { setWhite } from './editTones';
 import { withScreensForAll } from './together';
@@ -62,15 +63,6 @@ export function withoutUnusedPlates(sheet: JobSheet): JobSheet {
     ...sheet,
     plates: sheet.plates.filter((plate) => !isInk(plate) || used.has(plate.id)),
   };
-}
-
-function checkRoom({ plates }: JobSheet): void {
-  if (plates.length < LIMITS.maxPlates) return;
-  throw new KerameusError({
-    code: 'too-many-plates',
-    message: `The job has ${plates.length} plates already.`,
-    remedy: 'Merge two inks first.',
-  });
 }
 
 function newPlate(sheet: JobSheet, colour: string): Plate {

@@ -73,7 +73,9 @@ export function toSupplied(
   named: readonly NamedPlate[],
   stock: readonly Ink[] = [],
 ): JobSheet {
-  const parts = suppliedParts(layerOf(sheet), named, garmentOf(sheet).colour, stock);
+  // Special plates stay.
+  const taken = specialsOf(sheet).map(({ id }) => id);
+  const parts = suppliedParts(layerOf(sheet), named, garmentOf(sheet).colour, stock, taken);
   // The layer's place alone: of what was found before nothing counts.
   return { ...withParts(sheet, parts), fit: suppliedFit(sheet.fit) };
 }

@@ -20,6 +20,7 @@ import {
 } from '../sheet';
 import { KerameusError } from '../units';
 import { isWhite, suggestBaseStrength } from './baseStrength';
+import { checkRoom } from './checkRoom';
 import { slug, suggestOpacity, underbasePlate, unique } from './proposePlates';
 import { isLightGarment } from './proposeSimulated';
 import type { LayerPlace, SheetParts } from './sheetParts';
@@ -31,7 +32,7 @@ export interface NamedPlate {
   readonly colour: string | null;
 }
 
-/** The stations of process colour by the names that files give them. */
+/** Inks of process colour by the names that files give them. */
 const PROCESS_NAMES: Readonly<Record<string, string>> = {
   Cyan: 'Process cyan',
   Magenta: 'Process magenta',
@@ -46,12 +47,15 @@ const BASE_NAMES = /\b(under|base|flash)/i;
  * Plates as the artwork's file names them, with inks of stock where they bear the same name, else of the colour that the file shows. The file does not say in which
  * order they print, nor what a white is for: a white that is called a base, or else the first, is the underbase on a garment that is not light, and other inks print light
  * to dark.
+ *
+ * @param taken ids that other plates of the job have.
  */
 export function suppliedParts(
   place: LayerPlace,
   named: readonly NamedPlate[],
   garmentColour: string,
   stock: readonly Ink[] = [],
+  taken: readonly string[] = [],
 ): SheetParts {
   if (named.length > LIMITS.maxPlates) {
     throw new KerameusError({
@@ -61,7 +65,7 @@ export function suppliedParts(
       remedy: 'Export it with fewer spot colours, or separate it here.',
     });
   }
-  const ids = new Set<string>();
+  const ids = new Set<string>(taken);
   const drafts = named.map(({ name, colour }): Omit<Plate, 'number'> => {
     const process =
       colour === null ? PROCESS_INKS.find(({ ink }) => ink.name === PROCESS_NAMES[name]) : undefined;
@@ -138,6 +142,7 @@ export function ownFit(sheet: Pick<JobSheet, 'layers' | 'fit'>): JobSheet['fit']
 /** A base that the file does not bring: below everything that wants one, drawn back from bare garment by the press's tolerance. */
 export function addOwnBase(sheet: JobSheet): JobSheet {
   if (!isSupplied(sheet) || sheet.plates.some(({ role }) => role === 'underbase')) return sheet;
+  checkRoom(sheet);
   const id = unique(underbasePlate().id, new Set(sheet.plates.map((plate) => plate.id)), '-');
   const name = unique(underbasePlate().ink.name, new Set(sheet.plates.map(({ ink }) => ink.name)), ' ');
   const base = { ...underbasePlate(), id, number: freeNumber(sheet.plates) };
@@ -202,10 +207,10 @@ export function missingChannels(
 
 /** The job with a plate of the file that it has left out. */
 export function addChannel(sheet: JobSheet, named: NamedPlate, stock: readonly Ink[] = []): JobSheet {
+  checkRoom(sheet);
   const [plate] = suppliedParts(layerOf(sheet), [named], '#ffffff', stock).plates;
   const id = unique(plate!.id, new Set(sheet.plates.map((each) => each.id)), '-');
-  const role = plate!.role;
   const baseStrength = suggestBaseStrength(plate!.ink, garmentOf(sheet).colour);
-  const joined = { ...plate!, id, role, baseStrength, number: freeNumber(sheet.plates) };
+  const joined = { ...plate!, id, baseStrength, number: freeNumber(sheet.plates) };
   return alignRun({ ...sheet, plates: [...sheet.plates, joined] });
 }

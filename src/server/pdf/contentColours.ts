@@ -1,4 +1,4 @@
-import { KerameusError } from '@/core/units';
+import { platesRefused } from './platesRefused';
 
 /** What takes the place of a colour space that operators of a content stream choose: the name of a resource, and the colour that is chosen with it. */
 export interface ChosenSpace {
@@ -155,12 +155,10 @@ function withSpace(dictionary: string, spaces: DeviceSpaces, devices: Set<keyof 
     /\/(CS|ColorSpace)\s*(\/([A-Za-z]+)|\[)/,
     (whole: string, key: string, value: string, name: string | undefined) => {
       if (value === '[') {
-        throw new KerameusError({
-          code: 'pdf-plates',
-          parameter: 'artwork',
-          message: 'A small picture inside of the page has colours that plates cannot be made of.',
-          remedy: 'Separate it here, or export it again with its pictures as they are.',
-        });
+        throw platesRefused(
+          'A small picture inside of the page has colours that plates cannot be made of.',
+          'Separate it here, or export it again with its pictures as they are.',
+        );
       }
       const device = Object.hasOwn(DEVICE_NAMES, name!) ? DEVICE_NAMES[name!]! : null;
       if (!device) return whole;

@@ -7,6 +7,7 @@ import { distFolder } from '../projectRoot';
 import type { PdfAnswer, WrittenPlates } from './pdfChild';
 import { type DrawnPage, pdfPageAsSvg } from './pdfPages';
 import { INK_FIELD } from './platesOfPage';
+import { platesRefused } from './platesRefused';
 import { type Limits, runLimited } from './runLimited';
 
 /** A plate of a page that was drawn, in gray: black where it prints solid. */
@@ -20,15 +21,6 @@ export interface DrawnPlate extends DrawnPage {
 /** What taking a page apart may take; the parts of its pages are read at once. */
 const APART: Limits = { seconds: 30, memory: 2_000_000_000, fileSize: 200_000_000, answer: 1_000_000 };
 const SHOWING: Limits = { seconds: 20, memory: 1_000_000_000, fileSize: 1_000_000, answer: 4_000_000 };
-
-function refuse(message: string): KerameusError {
-  return new KerameusError({
-    code: 'pdf-plates',
-    parameter: 'artwork',
-    message,
-    remedy: 'Separate it here, or export it again with its inks as spot colours.',
-  });
-}
 
 /**
  * Has each plate of a page drawn as SVG, one after another; none where the page names no ink of its own. Throws KerameusError `pdf-plates` where they cannot be told, and what
@@ -54,7 +46,7 @@ export async function drawPlates<T>(
       const drawn = await pdfPageAsSvg(written, page, whole.areaIn2, folder, signal, 'plate.svg');
       // Names that are written in a way which is not read here are not found any more.
       if (drawn.faults > whole.faults)
-        throw refuse('Parts of the page are lost when it is taken apart into its plates.');
+        throw platesRefused('Parts of the page are lost when it is taken apart into its plates.');
       // Where the file does not ask for it, nothing stands between the pixels of a picture: a plate that is a bitmap has no greys at its edges.
       await writeFile(drawn.path, withOwnPixels(await readFile(drawn.path, 'utf8')));
       made.push(await draw({ ...drawn, name, isProcess, colour: isProcess ? null : colours[k]! }));
@@ -82,8 +74,9 @@ async function takeApart(
   }
   const args = ['--max-old-space-size=1000', entry, path.resolve(file), String(page), path.resolve(folder)];
   const { code, over, stdout } = await runLimited(process.execPath, args, APART, signal);
-  if (over === 'time') throw refuse('The plates inside of the PDF take too long to read.');
-  if (code !== 0) throw refuse('The plates inside of the PDF take more memory to read than is allowed.');
+  if (over === 'time') throw platesRefused('The plates inside of the PDF take too long to read.');
+  if (code !== 0)
+    throw platesRefused('The plates inside of the PDF take more memory to read than is allowed.');
   const answer = JSON.parse(stdout.toString('utf8')) as PdfAnswer;
   if ('error' in answer) throw new KerameusError(answer.error);
   return answer;
@@ -102,7 +95,7 @@ async function inkColours(
   const args = ['-r', '72', '-f', String(page), '-l', String(page), '-singlefile', file];
   const { code, stdout } = await runLimited('pdftoppm', args, SHOWING, signal);
   const head = /^P6\s+(\d+)\s+(\d+)\s+255\s/.exec(stdout.subarray(0, 64).toString('latin1'));
-  if (code !== 0 || !head) throw refuse('The colours of the inks inside of the PDF cannot be read.');
+  if (code !== 0 || !head) throw platesRefused('The colours of the inks inside of the PDF cannot be read.');
   const [width, height] = [Number(head[1]), Number(head[2])];
   const middle = Math.floor(height / 2) * width;
   return Array.from({ length: Math.floor(width / INK_FIELD) }, (_, k) => {

@@ -11,14 +11,20 @@ import {
   PDFStream,
   decodePDFRawStream,
 } from 'pdf-lib';
-import { KerameusError } from '@/core/units';
 import { type DeviceSpaces, rewriteColours } from './contentColours';
+import { plainInk } from './inkNames';
+import { platesRefused } from './platesRefused';
+import {
+  CMYK,
+  type ColourKind,
+  PROCESS_PLATES,
+  componentOf,
+  inputsOf,
+  transformCode,
+} from './tintTransforms';
 
 /** Side of a field of `inkFields`, in points. */
 export const INK_FIELD = 10;
-
-/** The inks of process colour, by the names that ISO 32000-1, 8.6.6.4 gives them. */
-export const PROCESS_PLATES = ['Cyan', 'Magenta', 'Yellow', 'Black'] as const;
 
 /** A plate that a page may print on. */
 export interface NamedPlate {
@@ -42,22 +48,6 @@ const DEVICES: DeviceSpaces = {
   DeviceCMYK: { name: 'KerameusCmyk', initial: '0 0 0 1' },
 };
 
-function refuse(message: string): KerameusError {
-  return new KerameusError({
-    code: 'pdf-plates',
-    parameter: 'artwork',
-    message,
-    remedy: 'Separate it here, or export it again with its inks as spot colours.',
-  });
-}
-
-/** What a component of a colour space prints on: one plate, all plates, or none. */
-type Component = { readonly plate: string } | 'all' | 'none';
-/** What the numbers of a colour are: coverages of components, or lightness that becomes process ink. */
-type Kind = { readonly of: readonly Component[] } | 'gray' | 'rgb';
-
-const CMYK: Kind = { of: PROCESS_PLATES.map((plate) => ({ plate })) };
-
 /**
  * One page of a PDF, of which any plate can be written as a page of its own: in gray, black where the plate prints solid. Colour spaces are given other
  * tint transforms and nothing else of the page is touched, so that outlines, pictures and gradients stay what they are. What knocks out is painted
@@ -75,7 +65,7 @@ export class PlatesOfPage {
   private readonly pageIndex: number;
   private readonly names = new Set<string>();
   private readonly firstSpace = new Map<string, { space: PDFObject; at: number; count: number }>();
-  private readonly transforms = new Map<string, { readonly ref: PDFRef; readonly kind: Kind }>();
+  private readonly transforms = new Map<string, { readonly ref: PDFRef; readonly kind: ColourKind }>();
   private readonly seen = new Set<PDFObject>();
   /** Of colour spaces that stand for gray, RGB and CMYK the colour that counts until another is chosen. */
   private readonly initials = new Map<PDFObject, string>();
@@ -91,7 +81,7 @@ export class PlatesOfPage {
     this.checkMasks();
     const named = [...this.names].filter((name) => !PROCESS_PLATES.some((process) => process === name));
     if (named.length > MOST_PAGE_PLATES) {
-      throw refuse(`The page names ${named.length} inks; up to ${MOST_PAGE_PLATES} are taken.`);
+      throw platesRefused(`The page names ${named.length} inks; up to ${MOST_PAGE_PLATES} are taken.`);
     }
     this.plates = [
       ...named.map((name) => ({ name, isProcess: false })),
@@ -106,7 +96,7 @@ export class PlatesOfPage {
    */
   static async read(bytes: Uint8Array, page: number): Promise<PlatesOfPage> {
     const document = await PDFDocument.load(bytes, { updateMetadata: false }).catch((thrown: Error) => {
-      throw refuse(
+      throw platesRefused(
         /encrypt/i.test(thrown.message)
           ? 'The PDF is locked: the plates inside of it cannot be read.'
           : 'The plates inside of the PDF cannot be read: it is damaged.',
@@ -120,7 +110,7 @@ export class PlatesOfPage {
     const { context } = this.document;
     for (const { ref, kind } of this.transforms.values()) {
       const code = transformCode(kind, name);
-      const inputs = kind === 'gray' ? 1 : kind === 'rgb' ? 3 : kind.of.length;
+      const inputs = inputsOf(kind);
       context.assign(
         ref,
         context.stream(code, {
@@ -212,7 +202,8 @@ export class PlatesOfPage {
   private enter(object: PDFObject): boolean {
     if (this.seen.has(object)) return false;
     this.seen.add(object);
-    if (++this.objects > MOST_OBJECTS) throw refuse('The page consists of too many parts to be taken apart.');
+    if (++this.objects > MOST_OBJECTS)
+      throw platesRefused('The page consists of too many parts to be taken apart.');
     return true;
   }
 
@@ -289,7 +280,8 @@ export class PlatesOfPage {
       stream instanceof PDFRawStream ? [decodePDFRawStream(stream).decode(), LINE_END] : [],
     );
     this.contentBytes += parts.reduce((sum, { length }) => sum + length, 0);
-    if (this.contentBytes > MOST_CONTENT_BYTES) throw refuse('The page is too large to be taken apart.');
+    if (this.contentBytes > MOST_CONTENT_BYTES)
+      throw platesRefused('The page is too large to be taken apart.');
     const initials = new Map(
       this.entries(resources, 'ColorSpace').flatMap(([key, space]) => {
         const initial = this.initials.get(space);
@@ -374,7 +366,9 @@ export class PlatesOfPage {
     if (!space) {
       const isMask = this.find(dict.get(PDFName.of('ImageMask')));
       if (isMask instanceof PDFBool && isMask.asBoolean()) return;
-      throw refuse(`The colours of ${what} on the page are not said in a way that plates can be made of.`);
+      throw platesRefused(
+        `The colours of ${what} on the page are not said in a way that plates can be made of.`,
+      );
     }
     const next = this.space(space);
     if (next) dict.set(key, next);
@@ -407,10 +401,10 @@ export class PlatesOfPage {
         return name instanceof PDFName ? plainInk(name.decodeText()) : 'None';
       });
       if (words.length === 0 || words.length > 32)
-        throw refuse('A colour of the page has no number of inks that is valid.');
+        throw platesRefused('A colour of the page has no number of inks that is valid.');
       // It would paint nothing on any plate, and leave what is below; there is no gray that does.
       if (words.every((name) => name === 'None')) {
-        throw refuse('The page has colours of no ink at all, which are not drawn as they are meant.');
+        throw platesRefused('The page has colours of no ink at all, which are not drawn as they are meant.');
       }
       return this.spaceOf({ of: words.map(componentOf) }, object);
     }
@@ -427,17 +421,17 @@ export class PlatesOfPage {
       this.hasCmyk = true;
       return this.spaceOf(CMYK, null);
     }
-    if (word === 'Lab') throw refuse('The page has colours of CIELAB, which no ink is named for.');
+    if (word === 'Lab') throw platesRefused('The page has colours of CIELAB, which no ink is named for.');
     return null;
   }
 
   /** @param own the colour space that names the inks, as the file has it. */
-  private spaceOf(kind: Kind, own: PDFObject | null): PDFObject {
+  private spaceOf(kind: ColourKind, own: PDFObject | null): PDFObject {
     const { context } = this.document;
     const key = JSON.stringify(kind);
     const transform = this.transforms.get(key) ?? { ref: context.nextRef(), kind };
     this.transforms.set(key, transform);
-    const count = kind === 'gray' ? 1 : kind === 'rgb' ? 3 : kind.of.length;
+    const count = inputsOf(kind);
     if (own && typeof kind === 'object') {
       kind.of.forEach((component, at) => {
         if (typeof component !== 'object') return;
@@ -455,58 +449,8 @@ export class PlatesOfPage {
   }
 }
 
-/** A name that can be kept and shown: the format allows any bytes in it, up to 127, which are meant as UTF-8 (ISO 32000-1, 7.3.5). */
-function plainInk(name: string): string {
-  // What reads the file leaves codes in small letters as they stand.
-  const bytes = name.replace(/#([0-9a-f]{2})/gi, (_, code: string) =>
-    String.fromCharCode(parseInt(code, 16)),
-  );
-  const plain = asUtf8(bytes)
-    .replace(/[\u0000-\u001f\u007f]/g, '')
-    .toWellFormed()
-    .trim()
-    .slice(0, 127);
-  return plain || 'Ink without a name';
-}
-
-/** One character for each byte, as the text that they are; where they are none as they stand. */
-function asUtf8(bytes: string): string {
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(Buffer.from(bytes, 'latin1'));
-  } catch {
-    return bytes;
-  }
-}
-
-function componentOf(name: string): Component {
-  if (name === 'All') return 'all';
-  return name === 'None' ? 'none' : { plate: name };
-}
-
 /** Blending is done in gray. */
 function dropGroupSpace(dict: PDFDict): void {
   const group = dict.lookup(PDFName.of('Group'));
   if (group instanceof PDFDict) group.delete(PDFName.of('CS'));
-}
-
-const LARGER = '2 copy lt { exch } if pop';
-/** Puts the largest of red, green and blue behind a copy of one of them. */
-const beside = (down: number) => `${down} index 4 1 roll ${LARGER} ${LARGER}`;
-
-/**
- * A calculator function (ISO 32000-1, 7.10.5) from a colour to gray, 0..1: 0 where a plate prints solid.
- */
-export function transformCode(kind: Kind, plate: string): string {
-  if (kind === 'gray') return plate === 'Black' ? '{ }' : '{ pop 1 }';
-  if (kind === 'rgb') {
-    if (plate === 'Black') return `{ ${LARGER} ${LARGER} }`;
-    const at = ['Cyan', 'Magenta', 'Yellow'].indexOf(plate);
-    return at < 0 ? '{ pop pop pop 1 }' : `{ ${beside(2 - at)} exch sub 1 exch sub }`;
-  }
-  const count = kind.of.length;
-  const at = kind.of.findIndex(
-    (each) => each === 'all' || (typeof each === 'object' && each.plate === plate),
-  );
-  const pops = 'pop '.repeat(count);
-  return at < 0 ? `{ ${pops}1 }` : `{ ${count - 1 - at} index 1 exch sub ${count + 1} 1 roll ${pops}}`;
 }
