@@ -1,7 +1,8 @@
 import { type Page, expect, test } from '@playwright/test';
 import { PDFDocument, rgb } from 'pdf-lib';
 import type { JobView } from '@/protocol/jobs';
-import { SPOT_PDF } from '../spotPdf';
+import { pdfPage } from '../hostile/pdfFile';
+import { SPOT_PDF, separation } from '../spotPdf';
 import { choose, chooseArtwork, openArtwork, settled, temporaryFile } from './support';
 
 const sectionOf = (page: Page, title: string) =>
@@ -109,4 +110,21 @@ test('the plates that a PDF names are offered, taken as they are, and given back
   await settled(page);
   await page.getByRole('tab', { name: /^Plates/ }).click();
   await expect(sectionOf(page, 'Plates of the file').getByRole('listitem')).toHaveCount(7);
+});
+
+test('a file of more plates than a job has is refused in words, and the job stays', async ({
+  page,
+  request,
+}) => {
+  test.setTimeout(120_000);
+  const inks = Array.from({ length: 17 }, (_, k) => `Ink${k}`);
+  const pdf = pdfPage(inks.map((ink, k) => `/${ink} cs 1 scn ${10 * k + 5} 20 8 80 re f`).join('\n'), {
+    page: `/Resources << /ColorSpace << ${inks.map((ink) => `/${ink} ${separation(ink)}`).join(' ')} >> >>`,
+  });
+  const id = await openArtwork(page, 'many inks.pdf', pdf);
+  await page.getByRole('tab', { name: /^Plates/ }).click();
+  await choose(page, 'Printed as', 'plates of the file');
+  await expect(page.getByText(/The file names 17 plates; a job has 16 at most/)).toBeVisible();
+  const { sheet } = (await (await request.get(`/api/jobs/${id}`)).json()) as JobView;
+  expect(sheet.layers[0]!.kind).toBe('flat');
 });

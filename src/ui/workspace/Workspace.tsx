@@ -146,7 +146,15 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     [keepSheet],
   );
   const change = useCallback(
-    (make: (sheet: JobSheet) => JobSheet) => commit(make(now.current.sheet)),
+    (make: (sheet: JobSheet) => JobSheet) => {
+      try {
+        commit(make(now.current.sheet));
+      } catch (thrown) {
+        // What a job has no room for is said where it was asked for, and the job stays as it is.
+        if (!(thrown instanceof KerameusError)) throw thrown;
+        setRefusal(toReport(thrown));
+      }
+    },
     [commit],
   );
   const setView = useCallback(
