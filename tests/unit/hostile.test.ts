@@ -32,5 +32,5 @@ describe('a file', () => {
 });
 
 test('the program that read them has given its memory back', () => {
-  expect(memoryMb).toBeLessThan(700);
+  expect(memoryMb).toBeLessThan(400);
 });

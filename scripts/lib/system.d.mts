@@ -1,0 +1,1 @@
+export declare const MEMORY_ENV: Readonly<Record<string, string>>;
