@@ -6,7 +6,14 @@ import { parseArgs } from 'node:util';
 import sharp, { type Sharp } from 'sharp';
 import { KerameusError } from '@/core/units';
 import { analyseArtwork, openArtwork, takeInArtwork } from '@/server/artwork';
-import { PRINT_MM, PX_PER_MM, evaluateArtwork, readReference } from './evaluate';
+import {
+  PRINT_MM,
+  PX_PER_MM,
+  type Recomposed,
+  evaluateArtwork,
+  readReference,
+  recomposeArtwork,
+} from './evaluate';
 
 /**
  * Separates openly licensed drawings, and pictures made from them, for three garments, and compares the predicted prints with renderings by
@@ -15,6 +22,7 @@ import { PRINT_MM, PX_PER_MM, evaluateArtwork, readReference } from './evaluate'
  *   --drawings N   how many drawings, spread over the packages   --pictures N   how many of them also as pictures
  *   --only TEXT    those whose name has it                        --verbose      a line for each
  *   --icons        those of the packages only, not of Debian's openclipart-svg
+ *   --flat N       first, so many icons of 2 to 12 flat colours are put together again from their plates
  */
 const { values } = parseArgs({
   options: {
@@ -22,6 +30,7 @@ const { values } = parseArgs({
     pictures: { type: 'string', default: '10' },
     only: { type: 'string' },
     icons: { type: 'boolean', default: false },
+    flat: { type: 'string', default: '0' },
     verbose: { type: 'boolean', default: false },
   },
 });
@@ -163,7 +172,38 @@ function render(svg: string, widthPx: number): Buffer {
   });
 }
 
+/** Icons of 2 to 12 flat colours, spread over the packages, put together again from their plates. */
+async function recomposeFlat(wanted: number): Promise<(Recomposed & { readonly name: string })[]> {
+  const found: (Recomposed & { readonly name: string })[] = [];
+  for (const { name, svg } of [
+    ...iconsOf('@iconify-json/fluent-emoji-flat', wanted),
+    ...iconsOf('@iconify-json/noto', wanted),
+  ]) {
+    const own = mkdtempSync(path.join(folder, 'flat-'));
+    const file = path.join(own, 'a.svg');
+    writeFileSync(file, svg);
+    const { facts, files } = await takeInArtwork(file, 'a.svg', own);
+    const source = openArtwork(files);
+    try {
+      const width = PRINT_MM * PX_PER_MM;
+      const height = Math.round((width * facts.heightPx) / facts.widthPx);
+      const picture = await readReference(render(file, width), width, height);
+      const analysis = analyseArtwork(source, facts);
+      // Fades are tones, and no flat artwork.
+      if (analysis.flatShare < 0.99) continue;
+      const recomposed = await recomposeArtwork(source, facts, analysis, picture);
+      if (recomposed.colours >= 2 && recomposed.colours <= 12) found.push({ name, ...recomposed });
+    } finally {
+      source.close();
+      rmSync(own, { recursive: true, force: true });
+    }
+    if (found.length === wanted) break;
+  }
+  return found;
+}
+
 try {
+  const flat = await recomposeFlat(Number(values.flat));
   const asPictures = new Set(spread(pieces, Number(values.pictures)));
   for (const [k, piece] of pieces.entries()) {
     const file = typeof piece.svg === 'string' ? piece.svg : path.join(folder, `${k}.svg`);
@@ -188,7 +228,14 @@ try {
   means.sort((p, q) => p - q);
   const at = (share: number) => (means[Math.floor(share * (means.length - 1))] ?? 0).toFixed(2);
   const mean = means.reduce((sum, each) => sum + each, 0) / Math.max(1, means.length);
-  const table = { ...totals, mean: mean.toFixed(2), meanMedian: at(0.5), mean95: at(0.95), meanMost: at(1) };
+  const table = {
+    ...totals,
+    mean: mean.toFixed(2),
+    meanMedian: at(0.5),
+    mean95: at(0.95),
+    meanMost: at(1),
+    flat,
+  };
   console.log(JSON.stringify(table));
   if (totals.silent > 0 || totals.lost > 0) process.exitCode = 1;
 } finally {

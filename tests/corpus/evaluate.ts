@@ -194,3 +194,52 @@ export async function evaluateArtwork(
     findings,
   };
 }
+
+/** Flat artwork put together again from its plates. */
+export interface Recomposed {
+  /** Flat colours of the reference with 0.1 % of its area and more. */
+  readonly colours: number;
+  /** CIEDE2000 to the reference, pixel by pixel, of all that are opaque there: edges with them. */
+  readonly mean: number;
+  /** Of those colours, such as come back more than 5 off in the mean of their pixels. */
+  readonly lost: readonly string[];
+}
+
+/** Plates laid over each other with inks that hide what is below them: what comes back is what separation made of the artwork, without the press. */
+export async function recomposeArtwork(
+  source: ArtworkSource,
+  facts: ArtworkFacts,
+  analysis: ArtworkAnalysis,
+  reference: Reference,
+): Promise<Recomposed> {
+  // A garment of a colour that no artwork has: what is lost shows.
+  const own = sheetFor(facts, analysis, { name: 'None', colour: '#3f0b52' });
+  const plates = own.plates.map((plate) => ({ ...plate, ink: { ...plate.ink, opacity: 1 } }));
+  const sheet = { ...own, plates };
+  const preview = await renderPreview(sheet, source, outerMapFor(source, sheet), reference.width);
+  const rgba = new Uint8Array(preview.rgba.buffer, preview.rgba.byteOffset, preview.rgba.length);
+  const differences = new Map<number, number>();
+  const offAt = (i: number): number => {
+    const [print, wanted] = [rgba, reference.rgba].map((bytes) => bytes.subarray(i * 4, i * 4 + 3));
+    const key = print!.reduce(
+      (all, code) => all * 256 + code,
+      wanted!.reduce((all, code) => all * 256 + code, 0),
+    );
+    const labOf = (bytes: Uint8Array) => labFromRgb8([bytes[0]!, bytes[1]!, bytes[2]!]);
+    const off = differences.get(key) ?? ciede2000(labOf(wanted!), labOf(print!));
+    differences.set(key, off);
+    return off;
+  };
+  const total = Math.min(rgba.length / 4, reference.width * reference.height);
+  let [sum, count] = [0, 0];
+  for (let i = 0; i < total; i++) {
+    if (reference.rgba[i * 4 + 3] !== 255) continue;
+    sum += offAt(i);
+    count++;
+  }
+  const flat = [...flatPixels(reference)].filter(([, pixels]) => pixels.length / total >= 1e-3);
+  const lost = flat.filter(
+    ([, pixels]) => pixels.reduce((off, i) => off + (i < total ? offAt(i) : 0), 0) / pixels.length > 5,
+  );
+  return { colours: flat.length, mean: count > 0 ? sum / count : 0, lost: lost.map(([word]) => hexOf(word)) };
+}

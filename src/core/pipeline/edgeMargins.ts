@@ -99,12 +99,14 @@ export class EdgeCounter {
     const inks = stackOf(planes);
     const left = band.x - planes.rect.x;
     const top = band.y - planes.rect.y;
-    for (const [way, [dx, dy]] of WAYS.entries()) {
-      const step = dy * width + dx;
-      for (let row = top; row < top + band.height; row++) {
-        for (let i = row * width + left, end = i + band.width; i < end; i++) {
-          const ends = inks[i]! & ~inks[i + step]!;
-          if (ends !== 0) this.walk(inks, i, step, way, ends, planes.rect);
+    const steps = WAYS.map(([dx, dy]) => dy * width + dx);
+    for (let row = top; row < top + band.height; row++) {
+      for (let i = row * width + left, end = i + band.width; i < end; i++) {
+        const here = inks[i]!;
+        if (here === 0) continue;
+        for (let way = 0; way < steps.length; way++) {
+          const ends = here & ~inks[i + steps[way]!]!;
+          if (ends !== 0) this.walk(inks, i, steps[way]!, way, ends, planes.rect);
         }
       }
     }

@@ -159,29 +159,28 @@ function tilesWithShortRuns(mask: Uint8Array, rect: Rect, band: Rect, limitPx: n
   };
   const { width, height } = rect;
   const [left, top] = [band.x - rect.x, band.y - rect.y];
-  const since = new Int32Array(width);
-  for (let row = 0; row < height; row++) {
-    const isIn = row >= top && row < top + band.height;
-    let from = -1;
-    for (let x = 0, i = row * width; x <= width; x++, i++) {
-      const is = x < width && mask[i] !== 0;
-      if (is) {
-        if (from < 0) from = x;
-        since[x]!++;
-        continue;
-      }
-      if (from >= 0 && isIn && x - from <= longest) {
-        for (let u = Math.max(from, left); u < Math.min(x, left + band.width); u++)
+  for (let row = top; row < top + band.height; row++) {
+    const line = mask.subarray(row * width, (row + 1) * width);
+    for (let from = line.indexOf(255); from >= 0;) {
+      const gap = line.indexOf(0, from);
+      const end = gap < 0 ? width : gap;
+      if (end - from <= longest) {
+        for (let u = Math.max(from, left); u < Math.min(end, left + band.width); u++)
           count(rect.x + u, rect.y + row);
       }
-      from = -1;
-      if (x === width || since[x] === 0) continue;
-      if (since[x]! <= longest && x >= left && x < left + band.width) {
-        for (let v = Math.max(row - since[x]!, top); v < Math.min(row, top + band.height); v++) {
-          count(rect.x + x, rect.y + v);
-        }
-      }
-      since[x] = 0;
+      from = gap < 0 ? -1 : line.indexOf(255, gap);
+    }
+  }
+  // Runs in columns, each found where it ends.
+  for (let row = 0; row < height; row++) {
+    const isLast = row === height - 1;
+    for (let x = left, i = row * width + left; x < left + band.width; x++, i++) {
+      if (mask[i] === 0 || (!isLast && mask[i + width] !== 0)) continue;
+      let first = row;
+      while (first > 0 && row - first < longest && mask[(first - 1) * width + x] !== 0) first--;
+      if (row - first === longest) continue;
+      for (let v = Math.max(first, top); v <= Math.min(row, top + band.height - 1); v++)
+        count(rect.x + x, rect.y + v);
     }
   }
   const tiles: Rect[] = [];
