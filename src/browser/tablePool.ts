@@ -1,10 +1,19 @@
-import type { DotsJudged, Reading, ShiftCost, Survey, colourArea, outlineAt } from '@/core/pipeline';
+import {
+  type DotsJudged,
+  type Reading,
+  type ShiftCost,
+  type Survey,
+  type colourArea,
+  hasEdgeSurvey,
+  type outlineAt,
+} from '@/core/pipeline';
 import type { Arrangement, MoirePoint, moireCurve } from '@/core/checks';
 import type { Grating } from '@/core/screening';
 import type { TextureSample } from '@/core/texture';
 import { type JobSheet, type Plate, asDraft, fullToneLayer } from '@/core/sheet';
 import * as Comlink from 'comlink';
-import { PoolMember, type Question } from './poolMember';
+import { Helper } from './helper';
+import { PoolMember } from './poolMember';
 import {
   type ArtworkRequest,
   type Drawing,
@@ -14,12 +23,10 @@ import {
   type AreaRequest,
   type PlaceRequest,
   type ReadRequest,
-  SURVEYOR,
 } from './requests';
 
 export type DrawOrder = Omit<DrawRequest, 'ticket' | 'room'>;
 
-const ASIDE_IDLE_MS = 4000;
 /** What takes longer goes on when nothing was drawn for so long: between the drawings of a drag it would make the next one late. */
 const CALM_MS = 250;
 
@@ -36,13 +43,12 @@ function workerCount(): number {
   return Math.max(1, Math.min(4, navigator.hardwareConcurrency || 2));
 }
 
-/** Draws views on web workers, each a band of it; newer requests make older ones void. Another worker surveys. */
+/** Draws views on web workers, each a band of it; newer requests make older ones void. Two others do what takes longer. */
 export class TablePool {
   private started: readonly PoolMember[] | null = null;
-  private aside: PoolMember | null = null;
-  /** Questions to it that are not answered yet. */
-  private asked = 0;
-  private asideEnds: ReturnType<typeof setTimeout> | undefined;
+  private readonly aside = new Helper();
+  /** Looks at edges while the other looks at areas. */
+  private readonly edgesAside = new Helper();
   private calm: ReturnType<typeof setTimeout> | undefined;
   private ticket = 0;
   /** Drawings under way. */
@@ -125,7 +131,7 @@ export class TablePool {
   private async drawAll(orders: readonly DrawOrder[]): Promise<Drawing[] | null> {
     // A survey lets the table go first: two of them on few processors would both be late.
     clearTimeout(this.calm);
-    if (this.drawing++ === 0) this.aside?.tell((api) => api.hold());
+    if (this.drawing++ === 0) for (const helper of this.helpers) helper.hold();
     try {
       return await this.drawNow(orders);
     } catch (thrown) {
@@ -135,7 +141,9 @@ export class TablePool {
     } finally {
       this.drawing = Math.max(0, this.drawing - 1);
       if (this.drawing === 0) {
-        this.calm = setTimeout(() => this.aside?.tell((api) => api.resume()), CALM_MS);
+        this.calm = setTimeout(() => {
+          for (const helper of this.helpers) helper.resume();
+        }, CALM_MS);
         void this.renew();
       }
     }
@@ -222,24 +230,8 @@ export class TablePool {
     return this.drawers.at(-1)!;
   }
 
-  /** Asks the worker for what takes longer; it ends when nothing was asked of it for a while, and its memory with it. */
-  private async askAside<T>(question: Question<T>): Promise<T> {
-    clearTimeout(this.asideEnds);
-    if (!this.aside) {
-      this.aside = new PoolMember(SURVEYOR);
-      if (this.drawing > 0) this.aside.tell((api) => api.hold());
-    }
-    this.asked++;
-    try {
-      return await this.aside.ask(question);
-    } finally {
-      if (--this.asked === 0) this.asideEnds = setTimeout(() => this.endAside(), ASIDE_IDLE_MS);
-    }
-  }
-
-  private endAside(): void {
-    this.aside?.end();
-    this.aside = null;
+  private get helpers(): readonly Helper[] {
+    return [this.aside, this.edgesAside];
   }
 
   /** A reading; null when another was asked for before this one was begun. */
@@ -274,28 +266,28 @@ export class TablePool {
 
   /** The outline of the area of like colours round a place, as fractions of the artwork; null beyond the print. */
   area(request: AreaRequest): Promise<ReturnType<typeof colourArea>> {
-    return this.askAside((api) => api.area(request));
+    return this.aside.ask((api) => api.area(request));
   }
 
   /** The area of one colour that a place belongs to; null where no colour stands. */
   outline(request: PlaceRequest): Promise<ReturnType<typeof outlineAt>> {
-    return this.askAside((api) => api.outline(request));
+    return this.aside.ask((api) => api.outline(request));
   }
 
   /** The artwork's colour at one place; null where it is transparent. */
   sample(request: PlaceRequest): Promise<string | null> {
-    return this.askAside((api) => api.sample(request));
+    return this.aside.ask((api) => api.sample(request));
   }
 
   /** Small pictures of all textures. */
   textureSamples(): Promise<TextureSample[]> {
-    this.samples ??= this.askAside((api) => api.textureSamples());
+    this.samples ??= this.aside.ask((api) => api.textureSamples());
     return this.samples;
   }
 
   /** How the beats of a plate change with its angle or its frequency. */
   moire(...request: Parameters<typeof moireCurve>): Promise<MoirePoint[]> {
-    return this.askAside((api) => api.moire(...request));
+    return this.aside.ask((api) => api.moire(...request));
   }
 
   /** Angles and frequencies for plates with dots, by plate. */
@@ -304,7 +296,7 @@ export class TablePool {
     dpi: number,
     meet: readonly number[],
   ): Promise<ReadonlyMap<string, Grating>> {
-    return new Map(await this.askAside((api) => api.suggest(plates, dpi, meet)));
+    return new Map(await this.aside.ask((api) => api.suggest(plates, dpi, meet)));
   }
 
   /** What each arrangement of some plates' dots costs when one of them lies off. */
@@ -313,7 +305,7 @@ export class TablePool {
     ids: readonly string[],
     meet: readonly number[],
   ): Promise<ReadonlyMap<Arrangement, ShiftCost>> {
-    return new Map(await this.askAside((api) => api.shiftCosts(sheet, ids, meet)));
+    return new Map(await this.aside.ask((api) => api.shiftCosts(sheet, ids, meet)));
   }
 
   /** How each arrangement of some plates' dots prints a job of tones. */
@@ -322,16 +314,21 @@ export class TablePool {
     ids: readonly string[],
     meet: readonly number[],
   ): Promise<ReadonlyMap<Arrangement, DotsJudged>> {
-    return new Map(await this.askAside((api) => api.judgeDots(request, ids, meet)));
+    return new Map(await this.aside.ask((api) => api.judgeDots(request, ids, meet)));
   }
 
   /** Coverage, small pictures and overlaps of the whole print; null when a newer survey was asked for meanwhile. */
   async survey(sheet: JobSheet, hasOuterMap: boolean): Promise<Survey | null> {
     const ticket = ++this.surveyTicket;
-    return this.askAside(async (api) => {
-      await api.supersede(ticket);
-      return api.survey(sheet, hasOuterMap, ticket);
-    });
+    // Told at once, so that what is older stops.
+    for (const helper of this.helpers) helper.tell((api) => api.supersede(ticket));
+    const [areas, edges] = await Promise.all([
+      this.aside.ask((api) => api.surveyAreas(sheet, hasOuterMap, ticket)),
+      hasEdgeSurvey(sheet)
+        ? this.edgesAside.ask((api) => api.surveyEdges(sheet, hasOuterMap, ticket))
+        : { edges: null, thin: null, pieces: null },
+    ]);
+    return areas && edges && { ...areas, ...edges };
   }
 
   /**
@@ -345,27 +342,25 @@ export class TablePool {
     const current = (part: InkPart) => {
       if (ticket === this.inkTicket) heard(part);
     };
-    return this.askAside((api) => api.adviseInks(request, ticket, Comlink.proxy(current)));
+    return this.aside.ask((api) => api.adviseInks(request, ticket, Comlink.proxy(current)));
   }
 
   /** Ends the search for inks that is under way. */
   stopInks(): void {
     const ticket = ++this.inkTicket;
-    this.aside?.tell((api) => api.stopInks(ticket));
+    this.aside.tell((api) => api.stopInks(ticket));
   }
 
   /** Stops a survey that is under way: what it looks at has changed, or the table needs the machine. */
   stopSurvey(): void {
     const ticket = ++this.surveyTicket;
-    this.aside?.tell((api) => api.supersede(ticket));
+    for (const helper of this.helpers) helper.tell((api) => api.supersede(ticket));
   }
 
   close(): void {
     for (const member of this.started ?? []) member.end();
-    clearTimeout(this.asideEnds);
     clearTimeout(this.calm);
-    this.endAside();
-    this.asked = 0;
+    for (const helper of this.helpers) helper.end();
     this.drawing = 0;
     this.started = null;
     this.last = null;

@@ -6,18 +6,21 @@ import { FitStages, type PlatePlanes } from '@/core/fit';
 import { type Rect, containsRect, expandRect } from '@/core/geometry';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
+  type AreaFound,
+  AreaSurveyor,
   type ArtworkNeed,
   DifferencePainter,
   type DotsJudged,
+  type EdgeFound,
+  EdgeSurveyor,
   FilmTones,
   type Pixels,
   type PlateJob,
   PrintableColours,
-  PrintSurveyor,
   type Reading,
   ReasonFinder,
   type ShiftCost,
-  type Survey,
+  type SurveyStep,
   type View,
   type ViewLevel,
   artworkLight,
@@ -380,24 +383,41 @@ class TableWorker {
     return this.inks.judgeDots(request, ids, meet, { tiles: this.thresholds, kernels });
   }
 
-  /** Looks at the whole print; null when a newer survey was asked for meanwhile. */
-  async survey(sheet: JobSheet, hasOuterMap: boolean, ticket: number): Promise<Survey | null> {
+  /** Looks at the areas of the whole print; null when a newer survey was asked for meanwhile. */
+  async surveyAreas(sheet: JobSheet, hasOuterMap: boolean, ticket: number): Promise<AreaFound | null> {
+    const job = await this.prepareSurvey(sheet, hasOuterMap, ticket);
+    // Narrow gaps change with few of a job's settings: they are kept until one of those does.
+    const key = gapsKey(sheet);
+    const surveyor = new AreaSurveyor(job, this.gaps?.key === key ? this.gaps.value : null);
+    if (!(await this.runSteps(surveyor.steps(), sheet, ticket))) return null;
+    this.gaps = { key, value: surveyor.gaps };
+    return surveyor.result();
+  }
+
+  /** Looks at the edges of the whole print; null when a newer survey was asked for meanwhile. */
+  async surveyEdges(sheet: JobSheet, hasOuterMap: boolean, ticket: number): Promise<EdgeFound | null> {
+    const surveyor = new EdgeSurveyor(await this.prepareSurvey(sheet, hasOuterMap, ticket));
+    return (await this.runSteps(surveyor.steps(), sheet, ticket)) ? surveyor.result() : null;
+  }
+
+  private async prepareSurvey(sheet: JobSheet, hasOuterMap: boolean, ticket: number): Promise<PlateJob> {
     this.supersede(ticket);
     const job = await this.prepare(sheet, hasOuterMap);
     await breathe();
     await this.held?.promise;
     await this.tables.ready(tablesFor(sheet, tonedGarments(sheet)), () => ticket < this.latest);
-    // Narrow gaps change with few of a job's settings: they are kept until one of those does.
-    const key = gapsKey(sheet);
-    const surveyor = new PrintSurveyor(job, this.gaps?.key === key ? this.gaps.value : null);
-    for (const { need, add } of surveyor.steps()) {
+    return job;
+  }
+
+  /** @returns false when a newer survey was asked for meanwhile. */
+  private async runSteps(steps: Iterable<SurveyStep>, sheet: JobSheet, ticket: number): Promise<boolean> {
+    for (const { need, add } of steps) {
       await breathe();
       await this.held?.promise;
-      if (ticket < this.latest) return null;
+      if (ticket < this.latest) return false;
       await this.tiles.use(sheet, need, add);
     }
-    this.gaps = { key, value: surveyor.gaps };
-    return surveyor.result();
+    return true;
   }
 
   /** Looks for inks; false when a newer question came meanwhile. */

@@ -116,9 +116,6 @@ test('a survey covers what the drawing covers: discs by their formula, the base 
   }
   const survey = counter.result({
     gaps: null,
-    edges: null,
-    thin: null,
-    pieces: null,
     wear: null,
     difference: {
       mean: 0,

@@ -64,9 +64,18 @@ export {
   type PlateWorth,
   type PresentInks,
 } from './inkAdvice';
-export { PrintSurveyor, type SurveyStep } from './surveySteps';
-export { type PlateThumb, type Survey, surveyBands, SurveyCounter, surveyGrid, surveyKey } from './survey';
-export { EdgeCounter, edgeBands, edgeGrid } from './edgeMargins';
+export { AreaSurveyor, EdgeSurveyor, type SurveyStep } from './surveySteps';
+export {
+  type AreaFound,
+  type EdgeFound,
+  type PlateThumb,
+  type Survey,
+  surveyBands,
+  SurveyCounter,
+  surveyGrid,
+  surveyKey,
+} from './survey';
+export { EdgeCounter, edgeBands, edgeGrid, hasEdgeSurvey } from './edgeMargins';
 export { holdsOf, type HeldTones } from './heldTones';
 export { SmallPieceCounter } from './pieceSurvey';
 export { ThinCounter, lineLimitMm } from './thinPlaces';

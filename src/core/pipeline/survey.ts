@@ -22,6 +22,10 @@ export interface Survey extends PrintSurvey {
   readonly thumbs: readonly PlateThumb[];
 }
 
+/** The part of a survey that is found at edges. */
+export type EdgeFound = Pick<Survey, 'edges' | 'thin' | 'pieces'>;
+export type AreaFound = Omit<Survey, keyof EdgeFound>;
+
 /** The whole print is looked at with at least this many pixels an inch; one of tones, which has few edges, with fewer. */
 const SURVEY_DPI = 150;
 const TONE_SURVEY_DPI = 75;
@@ -192,7 +196,7 @@ export class SurveyCounter {
   }
 
   /** @param others what was found beside it. */
-  result(others: Pick<Survey, 'gaps' | 'edges' | 'thin' | 'pieces' | 'wear' | 'difference'>): Survey {
+  result(others: Pick<Survey, 'gaps' | 'wear' | 'difference'>): AreaFound {
     const area = this.grid.widthPx * this.grid.heightPx;
     const cellArea = area / (this.thumbWidth * this.thumbHeight);
     return {

@@ -9,7 +9,7 @@ import { EdgeCounter, edgeBands, edgeGrid, hasEdgeSurvey } from './edgeMargins';
 import { SmallPieceCounter } from './pieceSurvey';
 import { ThinCounter } from './thinPlaces';
 import { surveyWear } from './wearSurvey';
-import { type Survey, SurveyCounter, surveyBands, surveyGrid } from './survey';
+import { type AreaFound, type EdgeFound, SurveyCounter, surveyBands, surveyGrid } from './survey';
 
 /** A part of the work: what it needs of the artwork, and what is done with that. */
 export interface SurveyStep {
@@ -19,27 +19,43 @@ export interface SurveyStep {
 }
 
 /** Looks at the whole of a print, step by step, so that whoever runs it can wait, stop and fetch artwork between the steps. */
-export class PrintSurveyor {
-  private readonly job: PlateJob;
+abstract class Surveyor<Found> {
+  /** A step's planes are done with once they are counted. */
+  protected readonly job: PlateJob;
   private readonly memory = new Arena();
+
+  constructor(job: PlateJob) {
+    this.job = { ...job, memory: this.memory };
+  }
+
+  abstract steps(): Generator<SurveyStep>;
+
+  /** After the last step. */
+  abstract result(): Found;
+
+  protected step(need: ArtworkNeed, add: SurveyStep['add']): SurveyStep {
+    return {
+      need,
+      add: (art) => {
+        this.memory.reset();
+        add(art);
+      },
+    };
+  }
+}
+
+/** What plates cover, and how far the print is from its artwork. */
+export class AreaSurveyor extends Surveyor<AreaFound> {
   private readonly counter: SurveyCounter;
   private readonly comparison: DifferenceSurvey;
-  private readonly edges: EdgeCounter | null;
-  private readonly thin: ThinCounter | null;
-  private readonly pieces: SmallPieceCounter | null;
   private foundGaps: GapSurvey | null;
 
   /** @param gaps what an earlier survey found of gaps, where `gapsKey` is the same. */
   constructor(job: PlateJob, gaps: GapSurvey | null = null) {
-    // A step's planes are done with once they are counted.
-    this.job = { ...job, memory: this.memory };
+    super(job);
     this.counter = new SurveyCounter(job.sheet, surveyGrid(job.sheet));
     this.comparison = new DifferenceSurvey(this.job);
     this.foundGaps = gaps;
-    const fine = hasEdgeSurvey(job.sheet) ? edgeGrid(job.sheet) : null;
-    this.edges = fine && new EdgeCounter(job.sheet, fine);
-    this.thin = fine && new ThinCounter(job.sheet, fine, job.kernels);
-    this.pieces = fine && new SmallPieceCounter(job.sheet, fine);
   }
 
   /** What was found of gaps; null where they were not looked for. */
@@ -47,7 +63,7 @@ export class PrintSurveyor {
     return this.foundGaps;
   }
 
-  *steps(): Generator<SurveyStep> {
+  override *steps(): Generator<SurveyStep> {
     const { job, counter, comparison } = this;
     const grid = surveyGrid(job.sheet);
     for (const band of surveyBands(grid)) {
@@ -61,38 +77,42 @@ export class PrintSurveyor {
       }
       this.foundGaps = gaps.result();
     }
-    const { edges, thin, pieces } = this;
-    for (const band of edges ? edgeBands(edgeGrid(job.sheet)) : []) {
-      yield this.step(edges!.need(job, band), (art) => {
-        const planes = edges!.planes(job, band, art);
-        edges!.add(planes, band);
-        thin!.add(planes, band);
-        pieces!.add(planes, band);
-      });
-    }
     for (const band of comparison.bands()) yield this.step(band.need, (art) => comparison.add(band, art));
   }
 
-  private step(need: ArtworkNeed, add: SurveyStep['add']): SurveyStep {
-    return {
-      need,
-      add: (art) => {
-        this.memory.reset();
-        add(art);
-      },
-    };
-  }
-
-  /** After the last step. */
-  result(): Survey {
-    const { sheet, kernels } = this.job;
+  override result(): AreaFound {
     return this.counter.result({
       gaps: this.foundGaps,
-      edges: this.edges?.result() ?? null,
-      thin: this.thin?.result() ?? null,
-      pieces: this.pieces?.result() ?? null,
-      wear: surveyWear(sheet, kernels),
+      wear: surveyWear(this.job.sheet, this.job.kernels),
       difference: this.comparison.result(),
     });
+  }
+}
+
+/** What is found on the finer grid of edges: as much work as all areas, and apart from them so that both can be done at once. */
+export class EdgeSurveyor extends Surveyor<EdgeFound> {
+  /** Null where edges are not looked at. */
+  private found: EdgeFound = { edges: null, thin: null, pieces: null };
+
+  override *steps(): Generator<SurveyStep> {
+    const { job } = this;
+    if (!hasEdgeSurvey(job.sheet)) return;
+    const grid = edgeGrid(job.sheet);
+    const edges = new EdgeCounter(job.sheet, grid);
+    const thin = new ThinCounter(job.sheet, grid, job.kernels);
+    const pieces = new SmallPieceCounter(job.sheet, grid);
+    for (const band of edgeBands(grid)) {
+      yield this.step(edges.need(job, band), (art) => {
+        const planes = edges.planes(job, band, art);
+        edges.add(planes, band);
+        thin.add(planes, band);
+        pieces.add(planes, band);
+      });
+    }
+    this.found = { edges: edges.result(), thin: thin.result(), pieces: pieces.result() };
+  }
+
+  override result(): EdgeFound {
+    return this.found;
   }
 }

@@ -3,8 +3,9 @@ import type { OuterMap } from '@/core/artwork';
 import { transparentPixels } from '@/core/formats';
 import { createWasmKernels } from '@/core/kernels';
 import {
+  AreaSurveyor,
+  EdgeSurveyor,
   FilmTones,
-  PrintSurveyor,
   type Survey,
   type View,
   evaluatePlates,
@@ -107,10 +108,13 @@ export async function surveyPrint(
   outerMap: OuterMap | null,
   between: () => Promise<void> = nothing,
 ): Promise<Survey> {
-  const surveyor = new PrintSurveyor(preparePlateJob(sheet, outerMap, createWasmKernels(kernelModule())));
-  for (const { need, add } of surveyor.steps()) {
-    await between();
-    add(source.read(need));
+  const job = preparePlateJob(sheet, outerMap, createWasmKernels(kernelModule()));
+  const [areas, edges] = [new AreaSurveyor(job), new EdgeSurveyor(job)];
+  for (const surveyor of [areas, edges]) {
+    for (const { need, add } of surveyor.steps()) {
+      await between();
+      add(source.read(need));
+    }
   }
-  return surveyor.result();
+  return { ...areas.result(), ...edges.result() };
 }
