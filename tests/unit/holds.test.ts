@@ -198,14 +198,14 @@ test('specks are counted by their size, also where they lie across two bands, an
   const counter = new SmallPieceCounter(sheet, GRID);
   // Row 128, where a band ends, cuts the second row of specks.
   for (let y = 0; y < SIDE; y += 128) {
-    const band = { x: 0, y, width: SIDE, height: Math.min(128, SIDE - y) };
-    const rect = { x: -3, y: y - 3, width: SIDE + 6, height: band.height + 6 };
-    const shape = Uint8Array.from({ length: rect.width * rect.height }, (_, i) =>
-      inside(rect.x + (i % rect.width) + 0.5, rect.y + Math.floor(i / rect.width) + 0.5) ? 255 : 0,
+    const shape = Uint8Array.from({ length: SIDE * Math.min(128, SIDE - y) }, (_, i) =>
+      inside((i % SIDE) + 0.5, y + Math.floor(i / SIDE) + 0.5) ? 255 : 0,
     );
     const none = new Uint8Array(shape.length);
-    const planes = sheet.plates.map((plate) => ({ plate, shape: plate === red ? shape : none, tone: null }));
-    counter.add({ rect, planes }, band);
+    counter.add(
+      sheet.plates.map((plate) => (plate === red ? shape : none)),
+      SIDE,
+    );
   }
   const pieces = counter.result();
   const k = sheet.plates.indexOf(red);

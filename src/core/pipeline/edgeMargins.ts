@@ -1,16 +1,11 @@
-import type { RgbaPlane } from '../artwork';
 import type { EdgeKind, EdgePlace, EdgeSurvey, ShiftFault } from '../checks';
 import type { PlatePlanes } from '../fit';
-import { type Rect, expandRect } from '../geometry';
-import { type JobSheet, type Plate, printsTones } from '../sheet';
-import { type PlateJob, evaluatePlates, plateArtworkNeed } from './evaluatePlates';
-import { type PrintGrid, type ArtworkNeed, printGrid } from './printGrid';
+import type { Rect } from '../geometry';
+import type { JobSheet, Plate } from '../sheet';
+import type { PrintGrid } from './printGrid';
 
-/** Edges are looked at with at least so many pixels an inch. */
-const EDGE_DPI = 300;
 /** Screens that lie off by more are not thought of. */
 const REACH_MM = 0.6;
-const BAND_ROWS = 256;
 /** Of each square of this side the tightest place is kept. */
 const PLACE_MM = 8;
 const MOST_PLACES = 40;
@@ -26,26 +21,6 @@ const WAYS = [
   [0, -1, 1],
   [1, -1, Math.SQRT2],
 ] as const;
-
-/** Whether a job's edges are surveyed: those of flat colours are. */
-export function hasEdgeSurvey(sheet: JobSheet): boolean {
-  return !printsTones(sheet) && sheet.plates.length > 0;
-}
-
-/** The film's resolution, halved until just above what edges need. */
-export function edgeGrid(sheet: JobSheet): PrintGrid {
-  let { dpi } = sheet.film;
-  while (dpi / 2 >= EDGE_DPI) dpi /= 2;
-  return printGrid(sheet, dpi);
-}
-
-export function edgeBands({ widthPx, heightPx }: PrintGrid): Rect[] {
-  const bands: Rect[] = [];
-  for (let y = 0; y < heightPx; y += BAND_ROWS) {
-    bands.push({ x: 0, y, width: widthPx, height: Math.min(BAND_ROWS, heightPx - y) });
-  }
-  return bands;
-}
 
 interface Gathered {
   readonly fault: ShiftFault;
@@ -80,20 +55,12 @@ export class EdgeCounter {
     this.highlights = bitsOf('highlight');
   }
 
-  private around(band: Rect): Rect {
-    return expandRect(band, this.reach + 1);
+  /** How far edges are walked, in pixels. */
+  get halo(): number {
+    return this.reach + 1;
   }
 
-  need(job: PlateJob, band: Rect): ArtworkNeed {
-    return plateArtworkNeed(job, this.grid, this.around(band));
-  }
-
-  /** A band's planes and as far round them as edges are walked from. A texture is left out: its holes are drawn back from like garment. */
-  planes(job: PlateJob, band: Rect, art: RgbaPlane): PlatePlanes {
-    return evaluatePlates(job, this.grid, this.around(band), art, true);
-  }
-
-  /** @param planes of a band and as far round it as edges are walked from. */
+  /** @param planes of a band and `halo` round it. */
   add(planes: PlatePlanes, band: Rect): void {
     const { width } = planes.rect;
     const inks = stackOf(planes);
@@ -101,9 +68,16 @@ export class EdgeCounter {
     const top = band.y - planes.rect.y;
     const steps = WAYS.map(([dx, dy]) => dy * width + dx);
     for (let row = top; row < top + band.height; row++) {
-      for (let i = row * width + left, end = i + band.width; i < end; i++) {
+      const from = row * width + left;
+      // Whether a pixel's column, from the row above to the one below, is like the pixel: of this pixel and the two before it.
+      let [before, own] = [isEvenColumn(inks, from - 1, width), isEvenColumn(inks, from, width)];
+      for (let i = from, end = i + band.width; i < end; i++) {
+        const after = isEvenColumn(inks, i + 1, width);
         const here = inks[i]!;
-        if (here === 0) continue;
+        const isInside = before && own && after && here === inks[i - 1] && here === inks[i + 1];
+        before = own;
+        own = after;
+        if (isInside || here === 0) continue;
         for (let way = 0; way < steps.length; way++) {
           const ends = here & ~inks[i + steps[way]!]!;
           if (ends !== 0) this.walk(inks, i, steps[way]!, way, ends, planes.rect);
@@ -215,6 +189,10 @@ export class EdgeCounter {
     });
     return { reachMm: REACH_MM, stepMm: 1 / pxPerMm, edges };
   }
+}
+
+function isEvenColumn(inks: Uint16Array, i: number, width: number): boolean {
+  return inks[i] === inks[i - width] && inks[i] === inks[i + width];
 }
 
 /** Places where more shows come first. */

@@ -104,9 +104,21 @@ export function platesOfShares(
   kinds?: CellKinds,
   wanted: 'all' | 'base' = 'all',
 ): PlatePlanes {
+  const labels = labelsOfShares(job, grid, region, shares, kinds);
+  return platesOfLabels(job, grid, labels, { region, wanted, unworn: true });
+}
+
+/** The labels that the plates of a region inside the one whose artwork's pixels are given are made from. */
+export function labelsOfShares(
+  job: PlateJob,
+  grid: PrintGrid,
+  region: Rect,
+  shares: RegionShares,
+  kinds?: CellKinds,
+): LabelMap {
   const labels = bareLabelMap(labelsRect(job, grid, region), job.memory);
   fillLabels(job, grid, shares, labels, kinds);
-  return platesOfLabels(job, grid, labels, { region, wanted, unworn: true });
+  return labels;
 }
 
 /** Planes whose tones went through the stages of their plates; the tones that came in are left alone. */

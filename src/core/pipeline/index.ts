@@ -75,7 +75,8 @@ export {
   surveyGrid,
   surveyKey,
 } from './survey';
-export { EdgeCounter, edgeBands, edgeGrid, hasEdgeSurvey } from './edgeMargins';
+export { EdgeCounter } from './edgeMargins';
+export { edgeGrid, hasEdgeSurvey } from './edgeSurvey';
 export { holdsOf, type HeldTones } from './heldTones';
 export { SmallPieceCounter } from './pieceSurvey';
 export { ThinCounter, lineLimitMm } from './thinPlaces';

@@ -1,6 +1,4 @@
 import type { PieceSurvey } from '../checks';
-import type { PlatePlanes } from '../fit';
-import type { Rect } from '../geometry';
 import { PieceCounter } from '../raster';
 import type { JobSheet } from '../sheet';
 import type { PrintGrid } from './printGrid';
@@ -18,14 +16,11 @@ export class SmallPieceCounter {
     this.counters = plates.map(() => new PieceCounter(LEAST_PIECE_MM2 * grid.pxPerMm ** 2));
   }
 
-  /** @param planes of a band of whole rows and more round it, in the order of the plates. */
-  add({ rect, planes }: PlatePlanes, band: Rect): void {
-    const left = band.x - rect.x;
-    planes.forEach(({ shape }, k) => {
-      for (let y = band.y; y < band.y + band.height; y++) {
-        const from = (y - rect.y) * rect.width + left;
-        this.counters[k]!.addRow(shape.subarray(from, from + band.width));
-      }
+  /** @param shapes whole rows of the print, 255 = prints, in the order of the plates. */
+  add(shapes: readonly Uint8Array[], width: number): void {
+    shapes.forEach((shape, k) => {
+      for (let at = 0; at < shape.length; at += width)
+        this.counters[k]!.addRow(shape.subarray(at, at + width));
     });
   }
 

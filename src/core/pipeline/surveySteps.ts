@@ -5,9 +5,7 @@ import { DifferenceSurvey } from './differenceSurvey';
 import { type PlateJob, plateArtworkNeed } from './evaluatePlates';
 import { GapCounter, gapBands, gapGrid, hasGapSurvey } from './gapSurvey';
 import type { ArtworkNeed } from './printGrid';
-import { EdgeCounter, edgeBands, edgeGrid, hasEdgeSurvey } from './edgeMargins';
-import { SmallPieceCounter } from './pieceSurvey';
-import { ThinCounter } from './thinPlaces';
+import { EdgeSearch, hasEdgeSurvey } from './edgeSurvey';
 import { surveyWear } from './wearSurvey';
 import { type AreaFound, type EdgeFound, SurveyCounter, surveyBands, surveyGrid } from './survey';
 
@@ -91,28 +89,18 @@ export class AreaSurveyor extends Surveyor<AreaFound> {
 
 /** What is found on the finer grid of edges: as much work as all areas, and apart from them so that both can be done at once. */
 export class EdgeSurveyor extends Surveyor<EdgeFound> {
-  /** Null where edges are not looked at. */
-  private found: EdgeFound = { edges: null, thin: null, pieces: null };
+  private readonly search: EdgeSearch | null;
+
+  constructor(job: PlateJob) {
+    super(job);
+    this.search = hasEdgeSurvey(job.sheet) ? new EdgeSearch(this.job) : null;
+  }
 
   override *steps(): Generator<SurveyStep> {
-    const { job } = this;
-    if (!hasEdgeSurvey(job.sheet)) return;
-    const grid = edgeGrid(job.sheet);
-    const edges = new EdgeCounter(job.sheet, grid);
-    const thin = new ThinCounter(job.sheet, grid, job.kernels);
-    const pieces = new SmallPieceCounter(job.sheet, grid);
-    for (const band of edgeBands(grid)) {
-      yield this.step(edges.need(job, band), (art) => {
-        const planes = edges.planes(job, band, art);
-        edges.add(planes, band);
-        thin.add(planes, band);
-        pieces.add(planes, band);
-      });
-    }
-    this.found = { edges: edges.result(), thin: thin.result(), pieces: pieces.result() };
+    for (const { need, add } of this.search?.bands() ?? []) yield this.step(need, add);
   }
 
   override result(): EdgeFound {
-    return this.found;
+    return this.search?.result() ?? { edges: null, thin: null, pieces: null };
   }
 }

@@ -1,7 +1,7 @@
 import type { PrintPlace, ThinSurvey } from '../checks';
 import type { PlatePlanes } from '../fit';
 import { type Rect, expandRect, intersectRects } from '../geometry';
-import type { RasterKernels } from '../raster';
+import { type RasterKernels, orInto } from '../raster';
 import type { JobSheet, Plate } from '../sheet';
 import { smallestDotUm } from './filmTones';
 import type { PrintGrid } from './printGrid';
@@ -37,14 +37,20 @@ export class ThinCounter {
     this.lines = sheet.plates.map(nothing);
   }
 
-  /** @param planes of a band and at least a millimetre's half round it, as they print without a texture. */
+  /** How far round a place it is looked at, in pixels. */
+  get halo(): number {
+    const { limits, plates } = this.sheet;
+    const widest = Math.max(limits.openingMm, ...plates.map((plate) => lineLimitMm(this.sheet, plate)));
+    return haloOf(widest * this.grid.pxPerMm);
+  }
+
+  /** @param planes of a band and `halo` round it, as they print without a texture. */
   add({ rect, planes }: PlatePlanes, band: Rect): void {
     const { pxPerMm } = this.grid;
     const printed = new Uint8Array(rect.width * rect.height);
     planes.forEach(({ plate, shape }, k) => {
       if (shape.indexOf(255) < 0) return;
-      const isSeen = plate.role !== 'special';
-      for (let i = 0; i < shape.length; i++) if (isSeen && shape[i] !== 0) printed[i] = 255;
+      if (plate.role !== 'special') orInto(printed, shape);
       const limit = lineLimitMm(this.sheet, this.sheet.plates[k]!) * pxPerMm;
       this.note(shape, rect, band, limit, this.lines[k]!);
     });
@@ -55,8 +61,7 @@ export class ThinCounter {
   private note(mask: Uint8Array, rect: Rect, band: Rect, limitPx: number, found: Found): void {
     // On a grid as coarse as that every edge would be one.
     if (limitPx < 1 || mask.indexOf(255) < 0) return;
-    // A thin place is as long as that, seen from any part of it.
-    const halo = Math.ceil(LEAST_LENGTH * limitPx + limitPx * CORNER) + NEAR_HALO;
+    const halo = haloOf(limitPx);
     for (const tile of tilesWithShortRuns(mask, rect, band, limitPx)) {
       const crop = intersectRects(expandRect(tile, halo), rect);
       const part = new Uint8Array(crop.width * crop.height);
@@ -142,6 +147,9 @@ const TILE = 96;
 /** Beyond what the marking of boundaries looks at. */
 const NEAR_HALO = 8;
 
+/** A thin place is as long as that, seen from any part of it. */
+const haloOf = (limitPx: number): number => Math.ceil(LEAST_LENGTH * limitPx + limitPx * CORNER) + NEAR_HALO;
+
 const contains = ({ x, y, width, height }: Rect, u: number, v: number): boolean =>
   u >= x && v >= y && u < x + width && v < y + height;
 
@@ -159,28 +167,27 @@ function tilesWithShortRuns(mask: Uint8Array, rect: Rect, band: Rect, limitPx: n
   };
   const { width, height } = rect;
   const [left, top] = [band.x - rect.x, band.y - rect.y];
-  for (let row = top; row < top + band.height; row++) {
+  for (let row = 0; row < height; row++) {
     const line = mask.subarray(row * width, (row + 1) * width);
+    const below = row + 1 < height ? mask.subarray((row + 1) * width, (row + 2) * width) : null;
+    const isIn = row >= top && row < top + band.height;
     for (let from = line.indexOf(255); from >= 0;) {
       const gap = line.indexOf(0, from);
       const end = gap < 0 ? width : gap;
-      if (end - from <= longest) {
-        for (let u = Math.max(from, left); u < Math.min(end, left + band.width); u++)
-          count(rect.x + u, rect.y + row);
+      const [first, last] = [Math.max(from, left), Math.min(end, left + band.width)];
+      if (isIn && end - from <= longest) {
+        for (let u = first; u < last; u++) count(rect.x + u, rect.y + row);
+      }
+      // Columns that end here.
+      for (let x = below ? below.indexOf(0, first) : first; x >= 0 && x < last;) {
+        const start = columnStart(mask, width, x, row, longest);
+        if (start >= 0) {
+          for (let v = Math.max(start, top); v <= Math.min(row, top + band.height - 1); v++)
+            count(rect.x + x, rect.y + v);
+        }
+        x = below ? below.indexOf(0, x + 1) : x + 1;
       }
       from = gap < 0 ? -1 : line.indexOf(255, gap);
-    }
-  }
-  // Runs in columns, each found where it ends.
-  for (let row = 0; row < height; row++) {
-    const isLast = row === height - 1;
-    for (let x = left, i = row * width + left; x < left + band.width; x++, i++) {
-      if (mask[i] === 0 || (!isLast && mask[i + width] !== 0)) continue;
-      let first = row;
-      while (first > 0 && row - first < longest && mask[(first - 1) * width + x] !== 0) first--;
-      if (row - first === longest) continue;
-      for (let v = Math.max(first, top); v <= Math.min(row, top + band.height - 1); v++)
-        count(rect.x + x, rect.y + v);
     }
   }
   const tiles: Rect[] = [];
@@ -196,4 +203,11 @@ function tilesWithShortRuns(mask: Uint8Array, rect: Rect, band: Rect, limitPx: n
     });
   });
   return tiles;
+}
+
+/** The row in which a column's run that ends in a row begins; -1 where it is longer than so many pixels. */
+function columnStart(mask: Uint8Array, width: number, x: number, end: number, longest: number): number {
+  let first = end;
+  while (first > 0 && end - first < longest && mask[(first - 1) * width + x] !== 0) first--;
+  return end - first === longest ? -1 : first;
 }

@@ -17,7 +17,7 @@ const STATION_NAMES = { flash: 'Flash', cool: 'Cool', empty: 'Empty head', turn:
 export function PressSheet({ jobId }: { readonly jobId: string }) {
   const { job, sheet, error } = useJob(jobId);
   const pool = usePool();
-  const survey = useSurvey(pool, sheet, job?.artwork.hasOuterMap ?? false);
+  const { survey } = useSurvey(pool, sheet, job?.artwork.hasOuterMap ?? false);
   if (!job || !sheet) {
     return (
       <div className="p-6">

@@ -175,7 +175,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
   const shownView = useMemo(() => fitView(view, sheet), [view, sheet]);
   const worn = sheet.garments.find(({ id }) => id === shownView.shownGarment) ?? garmentOf(sheet);
 
-  const survey = useSurvey(pool, sheet, hasOuterMap);
+  const { survey, check } = useSurvey(pool, sheet, hasOuterMap);
   const findings = useFindings(sheet, survey, artwork.notes);
   const live = useReading(pool, sheet, worn, hasOuterMap, point);
   const pinned = usePinned(pool, sheet, worn, hasOuterMap, view.pins);
@@ -304,6 +304,7 @@ function Desk({ jobId, state, sheet: current, pool }: DeskProps) {
     artwork,
     stock,
     survey,
+    check,
     findings: findingsBy,
     selected,
     picking,

@@ -73,5 +73,31 @@ function Findings({ step }: { readonly step: Step }) {
   const goTo = useDesk((desk) => desk.goTo);
   // What stands above the film already is not said again.
   const said = useDesk(({ sheet }) => (step === 'film' ? (filmProblem(sheet)?.code ?? null) : null));
-  return <FindingList findings={findings.filter(({ code }) => code !== said)} onGoTo={goTo} />;
+  return (
+    <>
+      <FindingList findings={findings.filter(({ code }) => code !== said)} onGoTo={goTo} />
+      <CheckLine />
+    </>
+  );
+}
+
+/** What is not in the list yet, or never will be: that nothing stands there does not mean that nothing was found. */
+function CheckLine() {
+  const { state, again } = useDesk((desk) => desk.check);
+  if (state === 'done') return null;
+  if (state === 'running') {
+    return (
+      <p className="caption" role="status">
+        The whole print is being checked …
+      </p>
+    );
+  }
+  return (
+    <p role="alert">
+      The check of the whole print ended with an error: what it would have found is missing here.{' '}
+      <button type="button" className="plain-button" onClick={again}>
+        Check again
+      </button>
+    </p>
+  );
 }

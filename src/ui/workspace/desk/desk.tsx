@@ -9,6 +9,7 @@ import type { JobSheet, Plate, Stock } from '@/core/sheet';
 import type { ArtworkView } from '@/protocol/jobs';
 import type { TaskView } from '@/protocol/tasks';
 import type { TablePoint } from '../table/Table';
+import type { CheckState } from '../table/usePool';
 
 /** What a click on the table picks: a colour wherever it stands, only the area of it that is clicked on, or a corner of the part of the artwork that prints, or of a patch. */
 /** `here` and `everywhere` pick a flat colour, `keep` one that is kept solid; the others outline a place: `within-` where the kept colour of an id counts. */
@@ -31,6 +32,7 @@ export interface DeskState {
   readonly artwork: ArtworkView;
   readonly stock: Stock;
   readonly survey: Survey | null;
+  readonly check: CheckState;
   readonly findings: Readonly<Record<Step, readonly Finding[]>>;
   readonly selected: string | null;
   /** Null: a click on the table picks nothing of the artwork. */

@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { TablePool } from '@/browser';
 import { type Reading, type Survey, surveyKey } from '@/core/pipeline';
 import { type JobGarment, type JobSheet } from '@/core/sheet';
@@ -31,9 +31,28 @@ export function usePool(): TablePool {
 /** A survey begins when nothing was changed for this long. */
 const SURVEY_PAUSE_MS = 900;
 
-/** Coverage, small pictures and overlaps of all plates; follows the job a moment behind. */
-export function useSurvey(pool: TablePool, sheet: JobSheet | null, hasOuterMap: boolean): Survey | null {
-  const [survey, setSurvey] = useState<{ ids: string; survey: Survey } | null>(null);
+/** How far the check of the whole print has come. */
+export interface CheckState {
+  /** What is told of the print is that of the job as it stands, of one before it, or could not be found. */
+  readonly state: 'done' | 'running' | 'failed';
+  readonly again: () => void;
+}
+
+interface Surveyed {
+  readonly key: string;
+  readonly ids: string;
+  /** Null: it failed. */
+  readonly survey: Survey | null;
+}
+
+/** Coverage, small pictures, overlaps and edges of all plates; follows the job a moment behind. */
+export function useSurvey(
+  pool: TablePool,
+  sheet: JobSheet | null,
+  hasOuterMap: boolean,
+): { readonly survey: Survey | null; readonly check: CheckState } {
+  const [last, setLast] = useState<Surveyed | null>(null);
+  const [tries, setTries] = useState(0);
   const key = sheet ? surveyKey(sheet) : '';
   const latest = useRef(sheet);
   useEffect(() => {
@@ -44,15 +63,25 @@ export function useSurvey(pool: TablePool, sheet: JobSheet | null, hasOuterMap: 
     pool.stopSurvey();
     const timer = setTimeout(() => {
       const asked = latest.current!;
-      pool
-        .survey(asked, hasOuterMap)
-        .then((found) => found && setSurvey({ ids: idsOf(asked), survey: found }))
-        .catch(() => undefined);
+      const done = (survey: Survey | null) => setLast({ key, ids: idsOf(asked), survey });
+      pool.survey(asked, hasOuterMap).then(
+        (found) => found && done(found),
+        (thrown: unknown) => {
+          console.error(thrown);
+          done(null);
+        },
+      );
     }, SURVEY_PAUSE_MS);
     return () => clearTimeout(timer);
-  }, [pool, key, hasOuterMap]);
+  }, [pool, key, hasOuterMap, tries]);
+  const again = useCallback(() => {
+    setLast(null);
+    setTries((count) => count + 1);
+  }, []);
   // While plates come and go, the old survey no longer says which plate is which.
-  return survey && sheet && survey.ids === idsOf(sheet) ? survey.survey : null;
+  const survey = last && sheet && last.ids === idsOf(sheet) ? last.survey : null;
+  const state = last?.key !== key ? 'running' : last.survey ? 'done' : 'failed';
+  return { survey, check: useMemo(() => ({ state, again }), [state, again]) };
 }
 
 function idsOf(sheet: JobSheet): string {
