@@ -243,8 +243,13 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
       ...dots.fit,
       chokeMm: one(random, [0, 0.15, 0.4]),
       spreadMm: isToned(kind) ? 0 : one(random, [0, 0, 0.2]),
-      trapMm: isToned(kind) ? 0 : one(random, [0, 0.1, 0.25]),
-      pairs: isToned(kind) ? [] : randomPairs(random, ids),
+      trapMm: isToned(kind) && kind !== 'supplied' ? 0 : one(random, [0, 0.1, 0.25]),
+      pairs:
+        isToned(kind) && kind !== 'supplied'
+          ? []
+          : randomPairs(random, ids).filter(
+              ({ grows }) => kind !== 'supplied' || (grows !== 'gap' && grows !== 'over'),
+            ),
       guardMm: one(random, [0, 0, 0.4]),
       thickenMm: isToned(kind) ? 0 : one(random, [0, 0, 0.5]),
       lightBase:

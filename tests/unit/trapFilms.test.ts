@@ -4,6 +4,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
+import { pdfPage, pdfStream } from '../hostile/pdfFile';
 import { outcome } from './commandLine';
 
 const DPI = 720;
@@ -37,11 +38,12 @@ async function filmsOf(
   name: string,
   trap: string,
   more: readonly string[] = [],
+  file = art,
 ): Promise<Map<string, Uint8Array>> {
   const out = path.join(folder, name);
   const made = outcome([
     'separate',
-    art,
+    file,
     '--out',
     out,
     '--width',
@@ -66,7 +68,7 @@ async function filmsOf(
     '2026-01-01',
     ...more,
   ]);
-  expect(made.status).toBe(0);
+  if (made.status !== 0) throw new Error(made.err);
   const { plates } = JSON.parse(readFileSync(path.join(out, 'report.json'), 'utf8')) as { plates: Plate[] };
   const films = new Map<string, Uint8Array>();
   for (const { name: ink, file } of plates) {
@@ -95,15 +97,15 @@ beforeAll(async () => {
 }, 300_000);
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-function measured(ink: string, after = trapped) {
+function measured(ink: string, after = trapped, before = plain) {
   const write = (name: string, bytes: Uint8Array) => {
     const file = path.join(folder, name);
     writeFileSync(file, bytes);
     return file;
   };
   const all = new Uint8Array(size.width * size.height);
-  for (const film of plain.values()) film.forEach((value, i) => (all[i]! |= value));
-  const files = [write('before', plain.get(ink)!), write('after', after.get(ink)!), write('inked', all)];
+  for (const film of before.values()) film.forEach((value, i) => (all[i]! |= value));
+  const files = [write('before', before.get(ink)!), write('after', after.get(ink)!), write('inked', all)];
   const program = path.resolve('tests/reference/trapWidths.py');
   const text = execFileSync(
     '/usr/bin/python3',
@@ -180,3 +182,37 @@ test('a file of pairs that makes no sense is refused in words', () => {
   expect(said('[{ "between": ["Yellow"] }]')).toMatch(/--pairs: 0\.between/);
   expect(said('[{ "between": ["Purple", "Puce"] }]')).toMatch(/names "Purple", which is no plate/);
 });
+
+test('plates that a PDF brings are trapped where solids meet, and stay as they are where tones fade into each other', async () => {
+  const points = (mm: number) => ((mm * 72) / 25.4).toFixed(3);
+  const place = (...mm: number[]) => mm.map(points).join(' ');
+  const tint = (cmyk: string) =>
+    `/DeviceCMYK << /FunctionType 2 /Domain [0 1] /C0 [0 0 0 0] /C1 [${cmyk}] /N 1 >>`;
+  // A square of yellow in a frame of black; below it a sweep from the one to the other.
+  const page = pdfPage(
+    pdfStream(`/Black cs 1 scn ${place(5, 20, 26, 26)} re f /Yellow cs 1 scn ${place(10, 25, 16, 16)} re f
+q ${place(5, 5, 40, 8)} re W n /Sweep sh Q`),
+    {
+      box: `/MediaBox [0 0 ${points(SIDE_MM)} ${points(SIDE_MM)}]`,
+      page: `/Resources << /ColorSpace << /Black [/Separation /Tar ${tint('0 0 0 1')}] /Yellow [/Separation /Lemon ${tint('0 0.1 1 0')}] >>
+  /Shading << /Sweep << /ShadingType 2 /ColorSpace 6 0 R /Coords [${points(5)} 0 ${points(45)} 0]
+    /Function << /FunctionType 2 /Domain [0 1] /C0 [1 0] /C1 [0 1] /N 1 >> >> >> >>`,
+      more: [
+        pdfStream('{ 0 3 1 roll 0 3 1 roll }', '/FunctionType 4 /Domain [0 1 0 1] /Range [0 1 0 1 0 1 0 1]'),
+        '[/DeviceN [/Lemon /Tar] /DeviceCMYK 5 0 R]',
+      ],
+    },
+  );
+  const file = path.join(folder, 'plates.pdf');
+  writeFileSync(file, page);
+  const method = ['--method', 'supplied'];
+  const before = await filmsOf('given', '0mm', method, file);
+  const after = await filmsOf('given-trapped', `${TRAP_MM}mm`, method, file);
+  const { added, taken, most, beyond } = measured('Lemon', after, before);
+  expect([taken, beyond]).toEqual([0, 0]);
+  expect(Math.abs(most - TRAP_MM * PX_PER_MM)).toBeLessThan(1);
+  // Round the square, with round corners.
+  const round = 4 * 16 * TRAP_MM + Math.PI * TRAP_MM ** 2;
+  expect(Math.abs(added / PX_PER_MM ** 2 - round)).toBeLessThan((4 * 16) / PX_PER_MM);
+  expect(measured('Tar', after, before)).toMatchObject({ added: 0, taken: 0 });
+}, 120_000);

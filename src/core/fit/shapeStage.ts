@@ -58,7 +58,7 @@ export interface ShapeStage<Setting> {
   growsMm?(setting: Setting): number;
   /** Whether it can work on the base without the inks' planes. */
   readonly baseAlone: boolean;
-  touches(facts: BlockFacts): Touched;
+  touches(facts: BlockFacts, setting: Setting): Touched;
   /** The parts that it writes, as they are behind it. */
   apply(state: FitState, setting: Setting, place: StagePlace): Partial<FitState>;
 }
@@ -90,7 +90,7 @@ export function shapeStage<Setting>(stage: ShapeStage<Setting>): ShapeStageOf {
       growsMm: stage.growsMm?.(setting) ?? 0,
       baseAlone: stage.baseAlone,
       looks: (pxPerMm) => stage.looks(setting, pxPerMm),
-      touches: (facts) => stage.touches(facts),
+      touches: (facts) => stage.touches(facts, setting),
       apply: (state, place) => stage.apply(state, setting, place),
     };
   };

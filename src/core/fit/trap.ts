@@ -1,6 +1,8 @@
 import { forEachRun, isEmpty, nearBoundaryHalo } from '../raster';
 import { setPairs } from '../separation';
+import { channelOf } from '../sheet';
 import { copyOf } from './choke';
+import { CRISP_HALO, crispDraft } from './crispDraft';
 import type { DraftInk } from './fitState';
 import { complementOf, narrowPlaces, narrowPlacesHalo } from './openings';
 import { type StagePlace, shapeStage } from './shapeStage';
@@ -13,6 +15,8 @@ interface Setting {
   readonly guardMm: number;
   /** For each plate, by its id, those whose place it grows into, and how far, in mm. */
   readonly into: Readonly<Record<string, Readonly<Record<string, number>>>>;
+  /** Whether plates came with the file, edges and all: nothing tells where they end but their tones. */
+  readonly isSupplied: boolean;
 }
 
 /** A trap is never wider than this part of the narrower of the two shapes. */
@@ -27,26 +31,28 @@ export const TRAP = shapeStage<Setting>({
     const into: Record<string, Record<string, number>> = {};
     const trapped = setPairs(sheet).filter((pair) => pair.mm > 0);
     for (const { source, target, mm } of trapped) (into[source] ??= {})[target] = mm;
-    return trapped.length > 0 ? { mm: Math.max(...trapped.map(({ mm }) => mm)), guardMm, into } : null;
+    if (trapped.length === 0) return null;
+    const isSupplied = sheet.plates.some((plate) => channelOf(plate) !== null);
+    return { mm: Math.max(...trapped.map(({ mm }) => mm)), guardMm, into, isSupplied };
   },
-  looks: ({ mm, guardMm }, pxPerMm) => {
+  looks: ({ mm, guardMm, isSupplied }, pxPerMm) => {
     const trap = mm * pxPerMm;
     // The place that a pixel grows from, then how wide the shape is there.
     const width = strokeCoresHalo(0, trap / PART) + Math.ceil(trap / PART / 2) + 1;
     const guarded = guardMm > 0 ? narrowPlacesHalo(guardMm * pxPerMm) : 0;
-    return { inks: Math.max(nearBoundaryHalo(trap), reachOf(trap) + width, guarded) };
+    const crisp = isSupplied ? CRISP_HALO : 0;
+    return { inks: Math.max(nearBoundaryHalo(trap), reachOf(trap) + width, guarded) + crisp };
   },
   writes: ['inks'],
   baseAlone: false,
-  touches: ({ edgeNear }) => (edgeNear ? 'everything' : 'nothing'),
-  apply({ inks }, { mm, guardMm, into }, place) {
-    const { memory, pxPerMm } = place;
+  touches: ({ edgeNear }, { isSupplied }) => (edgeNear || isSupplied ? 'everything' : 'nothing'),
+  apply({ inks }, { mm, guardMm, into, isSupplied }, place) {
+    const { memory, pxPerMm, width, height } = place;
     const trap = mm * pxPerMm;
-    const here = inks.drafts.filter(({ shape }) => !isEmpty(shape));
+    const printing = inks.drafts.filter(({ shape }) => !isEmpty(shape));
     const grown = new Map<string, DraftInk>();
     const widthOf = (source: DraftInk, target: DraftInk) => into[source.id]?.[target.id] ?? 0;
-    const sources = (target: DraftInk) => here.filter((source) => widthOf(source, target) > 0);
-    const growing = here.filter((source) => here.some((target) => widthOf(source, target) > 0));
+    const growing = printing.filter((source) => printing.some((target) => widthOf(source, target) > 0));
     // Planes that are kept come first: what is only needed meanwhile lies behind them.
     for (const draft of growing) {
       const tone = draft.tone && memory.words(draft.shape.length);
@@ -54,9 +60,16 @@ export const TRAP = shapeStage<Setting>({
       grown.set(draft.id, { ...draft, shape: copyOf(draft.shape, memory), tone });
     }
     memory.scratch(() => {
+      const crisp = printing.map((draft) =>
+        isSupplied ? crispDraft(draft, width, height, memory) : { whole: draft, sure: draft },
+      );
+      const here = crisp.map(({ whole }) => whole);
+      const sources = (target: DraftInk) =>
+        crisp.flatMap(({ sure }) => (widthOf(sure, target) > 0 ? [sure] : []));
+      const orderOf = ({ id }: DraftInk) => here.findIndex((each) => each.id === id);
       const limits = new Map<string, Uint16Array>();
       const limitOf = (draft: DraftInk) => {
-        const known = limits.get(draft.id) ?? thirds(draft, trap, place);
+        const known = limits.get(draft.id) ?? thirds(here[orderOf(draft)]!, trap, place);
         limits.set(draft.id, known);
         return known;
       };
@@ -66,7 +79,7 @@ export const TRAP = shapeStage<Setting>({
         const others = sources(target);
         if (others.length === 0) continue;
         // What prints below a colour leaves it as wide as it is.
-        const over = others.filter((each) => here.indexOf(each) > here.indexOf(target));
+        const over = others.filter((each) => orderOf(each) > orderOf(target));
         memory.scratch(() => {
           const guarded = guardMm > 0 && over.length > 0 ? guardMm * pxPerMm : 0;
           const narrow = guarded > 0 ? narrowIn(target, guarded, place) : null;

@@ -66,7 +66,11 @@ function pairFaults({ fit, plates, layers }: JobSheet): SheetFault[] {
     const key = [...plateIds].sort().join(' ');
     if (seen.has(key)) return wrong('sets two plates a second time');
     seen.add(key);
-    return layers.some(({ kind }) => kind !== 'flat') ? wrong('cannot be set where plates are tones') : [];
+    if (layers.some(({ kind }) => kind === 'full-tone')) return wrong('cannot be set where plates are tones');
+    const opens = grows === 'gap' || grows === 'over';
+    return opens && layers.some(({ kind }) => kind === 'supplied')
+      ? wrong('opens what plates of the file knock out: they can only be trapped')
+      : [];
   });
 }
 
@@ -103,7 +107,9 @@ function layerFaults(sheet: JobSheet): SheetFault[] {
       faults.push({ path: [...path, 'kept'], message: 'keeps one colour twice' });
     }
     for (const key of ['spreadMm', 'trapMm', 'thickenMm'] as const) {
-      if (layer.kind !== 'flat' && sheet.fit[key] > 0) {
+      // Plates of a file have edges, which can be trapped.
+      const isSet = sheet.fit[key] > 0 && !(layer.kind === 'supplied' && key === 'trapMm');
+      if (layer.kind !== 'flat' && isSet) {
         faults.push({ path: ['fit', key], message: 'must be 0 where plates are tones' });
       }
     }

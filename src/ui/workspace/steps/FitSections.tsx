@@ -226,15 +226,22 @@ export function FitColoursSection() {
   const sheet = useSheet();
   const { spreadMm, trapMm, pairs } = sheet.fit;
   const toned = printsTones(sheet);
+  const supplied = isSupplied(sheet);
   return (
     <>
+      {(!toned || supplied) && (
+        <FitLength
+          name="trapMm"
+          label="Trap"
+          idle={
+            supplied
+              ? 'plates stay as the file has them'
+              : 'colours that touch meet: a screen that lies off opens a gap'
+          }
+        />
+      )}
       {!toned && (
         <>
-          <FitLength
-            name="trapMm"
-            label="Trap"
-            idle="colours that touch meet: a screen that lies off opens a gap"
-          />
           <FitLength name="spreadMm" label="Spread" idle="over the base, into bare garment" />
           <FitLength
             name="thickenMm"
@@ -243,7 +250,7 @@ export function FitColoursSection() {
           />
         </>
       )}
-      {!toned && spreadMm + trapMm + pairs.length > 0 && (
+      {(!toned || supplied) && spreadMm + trapMm + pairs.length > 0 && (
         <FitLength
           name="guardMm"
           label="Keep open below"

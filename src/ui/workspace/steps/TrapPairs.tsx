@@ -6,7 +6,8 @@ import {
   LIMITS,
   type TrapPairSetting,
   garmentOf,
-  printsTones,
+  isSimulated,
+  isSupplied,
   pairSetting,
   withPairSetting,
 } from '@/core/sheet';
@@ -20,7 +21,7 @@ const SEEN = 3;
 
 /** Jobs whose colours can touch. */
 export const hasPairs = ({ sheet }: Pick<DeskState, 'sheet'>): boolean =>
-  !printsTones(sheet) && setPairs(sheet).length > 0;
+  !isSimulated(sheet) && setPairs(sheet).length > 0;
 
 /** How a folded heading says it. */
 export function pairsState({ sheet }: Pick<DeskState, 'sheet'>): string {
@@ -119,11 +120,16 @@ function Pair({ pair, sheet }: { readonly pair: SetPair; readonly sheet: JobShee
             { value: `grows ${later.id}`, label: `${later.ink.name} into ${first.ink.name}` },
             // Without a trap of the job they do so anyway.
             ...(sheet.fit.trapMm > 0 || way === 'none' ? [{ value: 'none', label: 'they meet' }] : []),
-            {
-              value: 'over',
-              label: `${later.ink.name} over ${first.ink.name}, ${trimNumber(overSeen, 1)} from itself`,
-            },
-            { value: 'gap', label: 'garment between them' },
+            // What a plate of the file knocks out stays knocked out.
+            ...(isSupplied(sheet)
+              ? []
+              : [
+                  {
+                    value: 'over',
+                    label: `${later.ink.name} over ${first.ink.name}, ${trimNumber(overSeen, 1)} from itself`,
+                  },
+                  { value: 'gap', label: 'garment between them' },
+                ]),
           ]}
           onChange={(chosen) =>
             set({
