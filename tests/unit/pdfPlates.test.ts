@@ -4,7 +4,7 @@ import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSy
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
-import { checkSheet } from '@/core/checks';
+import { checkSheet, remedyOf } from '@/core/checks';
 import { readStoredDrawing, storeDrawing } from '@/core/drawing';
 import { createJobSheet, toSimulated, toSpot, toSupplied } from '@/core/separation';
 import { DEFAULT_FIT, addSpecial, channelOf, isSupplied, parseJobSheet } from '@/core/sheet';
@@ -296,10 +296,17 @@ test('what plates do not keep of a page is told', async () => {
     expect.stringMatching(/Luminosity/),
     expect.stringMatching(/mode 0/),
   ]);
-  const told = checkSheet(testSheet(), notesOfFile(facts)).map(({ code }) => code);
+  const findings = checkSheet(testSheet(), notesOfFile(facts));
+  const named = findings.find(({ code }) => code === 'plates-named')!;
   // Of plates that are not taken it is no fault.
-  expect(told).toContain('plates-named');
-  expect(told).not.toContain('plates-unkept');
+  expect(findings.map(({ code }) => code)).not.toContain('plates-unkept');
+  // One press takes them, after which that is told.
+  const taking = remedyOf(testSheet(), named)!.change(testSheet());
+  expect(parseJobSheet(taking)).toEqual(taking);
+  expect(taking.plates.map(({ ink }) => ink.name).sort()).toEqual(['Brick', 'Process yellow']);
+  const after = checkSheet(taking, notesOfFile(facts)).map(({ code }) => code);
+  expect(after).toContain('plates-unkept');
+  expect(after).not.toContain('plates-named');
 }, 60_000);
 
 test('a soft mask fades each plate by its own lightness, and is no ink itself', async () => {

@@ -1,7 +1,7 @@
 import { ciede2000, labFromRgb8, parseHexColour } from '../colour';
 import { layoutSheet } from '../film';
 import { planPress } from '../press';
-import { nestedPlates } from '../separation';
+import { type NamedPlate, nestedPlates } from '../separation';
 import {
   type CheckLimits,
   DEFAULT_LIMITS,
@@ -58,6 +58,8 @@ export interface Finding {
   readonly plateId?: string;
   /** The other plate that it speaks of. */
   readonly otherId?: string;
+  /** Plates of the file that it tells of. */
+  readonly named?: readonly NamedPlate[];
   /** Which of several remedies it asks for. */
   readonly act?: 'choke' | 'trap';
   readonly place?: PrintPlace;

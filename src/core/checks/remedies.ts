@@ -1,5 +1,5 @@
 import { insertStation, moveStation } from '../press';
-import { NARROW_GAP_MM, changePlates, mergePlates, setBaseUnderInk } from '../separation';
+import { NARROW_GAP_MM, changePlates, mergePlates, setBaseUnderInk, toSupplied } from '../separation';
 import { type JobSheet, LIMITS, effectiveChokeMm, printsTones, withPairSetting } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding } from './findings';
@@ -56,6 +56,8 @@ const MAKERS: Readonly<Record<string, Make>> = {
     change: (sheet) =>
       withPairSetting(sheet, { plateIds: [otherId!, plateId!], grows: 'over', mm: null, clearMm: 0 }),
   }),
+  'plates-named': (_, { named }) =>
+    named ? { label: 'Take its plates', change: (sheet) => toSupplied(sheet, named) } : null,
   'narrow-gaps': () => ({
     label: `Close gaps below ${mm(NARROW_GAP_MM)}`,
     change: withFit({ closeGapsMm: NARROW_GAP_MM }),

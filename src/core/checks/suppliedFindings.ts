@@ -39,7 +39,8 @@ export function checkSupplied(sheet: JobSheet, page: PagePlates | null): Finding
         code: 'plates-named',
         severity: 'notice',
         message: `The file names plates of its own: ${listed(page.plates.map(({ name }) => name))}. They are not used; overprinting in it is not seen in its colours.`,
-        remedy: 'Take them as they are under Separation, where they were made for this print.',
+        remedy: 'Take them as they are, where they were made for this print.',
+        named: page.plates,
       });
     }
     return findings;
