@@ -81,7 +81,8 @@ Lengths take in, mm, cm, pt or px (1/300 in). Colours are written #rrggbb.
                        grows may be model, none, gap (with "clear": parts beside it that are narrower
                        stay clear) or over (the one that prints first goes on below the other), too
   --special LIST       plates below or above the inks: discharge, blocker, hit (white once
-                       more), thin (wet white), clear, puff or adhesive, each with
+                       more), halftone (what of the base is dots, on a white of its own),
+                       thin (wet white), clear, puff or adhesive, each with
                        how far it reaches beyond what it lies at, "blocker, clear:0.2mm,
                        adhesive:-0.1mm@Red+Gold" (everything that prints where no plates are named)  [none]
   --guard LENGTH       openings that are narrower stay open where colours spread     [0]

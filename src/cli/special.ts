@@ -23,6 +23,9 @@ export function withSpecials({ special: text }: Options, sheet: JobSheet): JobSh
     if (!(SPECIALS as readonly string[]).includes(kind)) {
       throw bad('special', `--special has "${kind}", which is no special plate.`, HINT);
     }
+    if (kind === 'halftone' && (reach ?? names) !== undefined) {
+      throw bad('special', '--special: halftone is what of the base is dots, no more and no less.', HINT);
+    }
     const next = addSpecial(now, kind as SpecialKind);
     const made = next.plates.find(({ id }) => !now.plates.some((plate) => plate.id === id))!;
     const rule = { parameter: 'special', minMm: -LIMITS.maxChokeMm, maxMm: LIMITS.maxChokeMm };

@@ -275,6 +275,10 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
 /** Plates below and above the inks, at some of them. */
 function withRandomSpecials(random: Random, sheet: JobSheet): JobSheet {
   return SPECIALS.filter(() => random() < 0.2).reduce((next, kind) => {
+    if (kind === 'halftone') {
+      const base = next.plates.find(({ role }) => role === 'underbase');
+      return base && base.screen.interlock === null ? addSpecial(next, kind) : next;
+    }
     const over = sheet.plates.flatMap(({ id }) => (random() < 0.5 ? [id] : []));
     const growMm = one(random, [0, 0.2, -0.15]);
     return changeSpecial(addSpecial(next, kind), kind, { over: over.length > 0 ? over : null, growMm });

@@ -11,6 +11,7 @@ import {
   changeGarment,
   mergePlates,
   predictFlat,
+  setBaseUnder,
   setTogether,
   stackInks,
   toSimulated,
@@ -21,7 +22,9 @@ import {
   addSpecial,
   changeSpecial,
   describeChange,
+  effectiveChokeMm,
   jobSheetSchema,
+  parseJobSheet,
   paletteOf,
   removeSpecial,
 } from '@/core/sheet';
@@ -75,6 +78,57 @@ test('the other plates stay as they are to the pixel', () => {
   const after = areasMm2(of);
   for (const [id, area] of before) expect(after.get(id)).toBe(area);
   expect(jobSheetSchema.safeParse(of).error).toBeUndefined();
+});
+
+test('white in dots takes what of the base is less than solid, and the base keeps the rest: together they are the base as it was', () => {
+  const red = paletteOf(sheet).find(({ plateId }) => plateId === 'red')!;
+  const faint = setBaseUnder(sheet, red.id, 0.4);
+  const planesOf = (of: JobSheet) =>
+    new Map(
+      fitPlates(labels(), of, PX_PER_MM, PLAIN_KERNELS, FRESH_MEMORY).planes.map((plane) => [
+        plane.plate.id,
+        plane,
+      ]),
+    );
+  const before = planesOf(faint).get('base-white')!;
+  const parted = addSpecial(faint, 'halftone');
+  expect(parseJobSheet(parted)).toEqual(parted);
+  const after = planesOf(parted);
+  const [solid, dots] = [after.get('base-white')!, after.get('halftone')!];
+  const area = { solid: 0, dots: 0 };
+  before.shape.forEach((is, i) => {
+    const weak = is !== 0 && before.tone![i]! < 65535;
+    if (solid.shape[i] !== (is !== 0 && !weak ? 255 : 0) || dots.shape[i] !== (weak ? 255 : 0))
+      throw new Error(`parted otherwise at ${i}`);
+    if (weak && dots.tone![i] !== before.tone![i]) throw new Error(`another tone at ${i}`);
+    area.solid += solid.shape[i]! / 255;
+    area.dots += dots.shape[i]! / 255;
+  });
+  // The yellow disc's base is solid, the red one's is not; both are drawn back by the choke.
+  const choke = effectiveChokeMm(faint);
+  expect(area.solid / PX_PER_MM ** 2 / disc(5 - choke)).toBeCloseTo(1, 2);
+  expect(area.dots / PX_PER_MM ** 2 / disc(3 - choke)).toBeCloseTo(1, 2);
+  expect(solid.tone).toBeNull();
+  // The same white lies below, so each colour is foretold to print as before; the plates have the same screen.
+  for (const entry of paletteOf(faint)) {
+    expect(predictFlat(parted, entry).print).toEqual(predictFlat(faint, entry).print);
+  }
+});
+
+test('white in dots needs a base with dots of its own, and runs where the base runs', () => {
+  const none = { ...sheet, plates: sheet.plates.filter(({ role }) => role !== 'underbase') };
+  expect(() => addSpecial(none, 'halftone')).toThrow(/no underbase/);
+  const two = addSpecial(sheet, 'halftone');
+  expect(() => addSpecial(two, 'halftone')).toThrow(/already/);
+  const interlocked = {
+    ...two,
+    plates: two.plates.map((plate) =>
+      plate.role === 'underbase' ? { ...plate, screen: { ...plate.screen, interlock: 1 } } : plate,
+    ),
+  };
+  expect(() => parseJobSheet(interlocked)).toThrow(/divide cells/);
+  const order = two.run.flatMap((each) => (each.kind === 'screen' ? [each.plateId] : []));
+  expect(order.slice(0, 2)).toEqual(['base-white', 'halftone']);
 });
 
 test('what lies below prints first and is flashed, what lies on top last and behind a flash', () => {

@@ -1,6 +1,6 @@
-import { type Allocator, type RasterKernels, forEachRun, isEmpty, orInto } from '../raster';
+import { type Allocator, type RasterKernels, clearFrom, forEachRun, isEmpty, orInto } from '../raster';
 import type { LabelMap } from '../separation';
-import type { JobSheet } from '../sheet';
+import { type JobSheet, halftoneWhite } from '../sheet';
 import { copyOf } from './choke';
 import { draftSetting, isOfBase } from './draftSetting';
 import type { FitPart, FitState } from './fitState';
@@ -54,8 +54,12 @@ export function fitPlates(
   }
   const fitted = planesOf(state, sheet, wanted);
   if (wanted === 'base') return { rect: labels.rect, planes: fitted };
+  const white = halftoneWhite(sheet);
+  const base = fitted.find(({ plate }) => plate.role === 'underbase');
+  const parts = white && base ? partBase(base, memory) : null;
   const last = Object.values(keys).join('|');
   const specials = specialPlates(sheet).map((plate): PlatePlane => {
+    if (parts && plate.id === white!.id) return { plate, ...parts.dots };
     const ownKey = JSON.stringify([plate.special, last]);
     const shape = made.stage(`special ${plate.id}`, ownKey, memory, (own) =>
       specialShape(plate.special, fitted, { width, height, pxPerMm }, kernels, own),
@@ -63,11 +67,31 @@ export function fitPlates(
     return { plate, shape, tone: null };
   });
   if (specials.length === 0) return { rect: labels.rect, planes: fitted };
-  const all = [...fitted, ...specials];
+  const all = [
+    ...fitted.map((plane) => (parts && plane === base ? { ...plane, ...parts.solid } : plane)),
+    ...specials,
+  ];
   return {
     rect: labels.rect,
     planes: sheet.plates.map(({ id }) => all.find(({ plate }) => plate.id === id)!),
   };
+}
+
+type Printed = Pick<PlatePlane, 'shape' | 'tone'>;
+
+/** What of a base is solid, and what of it is less. */
+function partBase(
+  { shape, tone }: Printed,
+  memory: Allocator,
+): { readonly solid: Printed; readonly dots: Printed } {
+  const weak = memory.bytes(shape.length);
+  if (!tone) return { solid: { shape, tone }, dots: { shape: weak, tone } };
+  forEachRun(shape, (from, to) => {
+    for (let i = from; i < to; i++) if (tone[i] !== 65535) weak[i] = 255;
+  });
+  const solid = copyOf(shape, memory);
+  clearFrom(solid, weak);
+  return { solid: { shape: solid, tone: null }, dots: { shape: weak, tone } };
 }
 
 /** The base with the colours that it prints itself, which are not drawn back from the garment. */

@@ -203,10 +203,12 @@ function tighter(p: EdgePlace, q: EdgePlace): number {
 /** For each pixel which plates print there, a bit each. */
 function stackOf({ rect, planes }: PlatePlanes): Uint16Array {
   const inks = new Uint16Array(rect.width * rect.height);
-  planes.forEach(({ plate, shape }, k) => {
-    // A special plate is no colour, and is not seen.
-    if (plate.role === 'special') return;
-    const bit = 1 << k;
+  const base = planes.findIndex(({ plate }) => plate.role === 'underbase');
+  planes.forEach(({ plate, shape }, own) => {
+    // A special plate is no colour, and is not seen; but white in dots is part of the base.
+    const isBase = base >= 0 && plate.special?.kind === 'halftone';
+    if (plate.role === 'special' && !isBase) return;
+    const bit = 1 << (isBase ? base : own);
     for (let i = shape.indexOf(255); i >= 0;) {
       const gap = shape.indexOf(0, i);
       const end = gap < 0 ? shape.length : gap;

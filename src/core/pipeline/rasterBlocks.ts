@@ -12,7 +12,7 @@ import {
 import { type Rect, containsRect, expandRect, rectsMeet } from '../geometry';
 import { DARK, INKED, LIT, PARTLY, THIN, UNBASED, UNLIT, labelsIn } from '../raster';
 import { BARE, type CellKinds, MIXED, cellKinds, pixelSpan, toneExpansion } from '../separation';
-import { type Plate, isInk, paletteOf, withoutSpecials } from '../sheet';
+import { type Plate, halftoneWhite, isInk, paletteOf, withoutSpecials } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
 import { keptTones } from './fullTone';
@@ -55,7 +55,7 @@ export class RasterBlocks implements ToneBlocks {
     this.kinds = cellKinds(region.shares, job.kernels, job.memory);
     this.stages = shapeStages(job.sheet);
     this.stays = fitGrowthMm(job.sheet) === 0;
-    this.fitsAll = touchedBy(this.stages, NOTHING_NEAR) === 'everything';
+    this.fitsAll = touchedBy(this.stages, NOTHING_NEAR) === 'everything' || halftoneWhite(job.sheet) !== null;
     const { fields } = region;
     this.order = fields ? job.sheet.plates.filter(isInk) : printingHere(job, region);
     this.severalHighlights = this.order.filter(({ role }) => role === 'highlight').length > 1;

@@ -10,7 +10,7 @@ import {
 import { type Rect, expandRect, intersectRects, rectsMeet } from '../geometry';
 import { BARE, MIXED } from '../separation';
 import { NO_PLATE } from '../raster';
-import { type Plate, isInk } from '../sheet';
+import { type Plate, halftoneWhite, isInk } from '../sheet';
 import { type PlateJob, labelsMargin } from './evaluatePlates';
 import type { PrintGrid } from './printGrid';
 import { type RegionShares, outlineBoxes } from './regionShares';
@@ -44,7 +44,7 @@ export class SolidBlocks implements ToneBlocks {
     this.outlines = outlineBoxes(job.sheet, grid);
     this.stages = shapeStages(job.sheet);
     this.stays = fitGrowthMm(job.sheet) === 0;
-    this.fitsAll = touchedBy(this.stages, NOTHING_NEAR) === 'everything';
+    this.fitsAll = touchedBy(this.stages, NOTHING_NEAR) === 'everything' || halftoneWhite(job.sheet) !== null;
     this.lit = this.order.some(({ role }) => role === 'highlight');
   }
 

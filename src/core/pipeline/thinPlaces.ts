@@ -2,7 +2,7 @@ import type { PrintPlace, ThinSurvey } from '../checks';
 import type { PlatePlanes } from '../fit';
 import { type Rect, expandRect, intersectRects } from '../geometry';
 import { type RasterKernels, orInto } from '../raster';
-import type { JobSheet, Plate } from '../sheet';
+import { type JobSheet, type Plate, isWhiteBelow } from '../sheet';
 import { smallestDotUm } from './filmTones';
 import type { PrintGrid } from './printGrid';
 
@@ -50,7 +50,7 @@ export class ThinCounter {
     const printed = new Uint8Array(rect.width * rect.height);
     planes.forEach(({ plate, shape }, k) => {
       if (shape.indexOf(255) < 0) return;
-      if (plate.role !== 'special') orInto(printed, shape);
+      if (plate.role !== 'special' || isWhiteBelow(plate)) orInto(printed, shape);
       const limit = lineLimitMm(this.sheet, this.sheet.plates[k]!) * pxPerMm;
       this.note(shape, rect, band, limit, this.lines[k]!);
     });

@@ -4,6 +4,7 @@ import {
   type JobSheet,
   type Plate,
   artworkOf,
+  halftoneWhite,
   printsTones,
   paletteOf,
   stagesOf,
@@ -25,7 +26,10 @@ export function mayHaveTone(sheet: JobSheet, plate: Plate): boolean {
   const soft = new Set(transitions.flat());
   const isSoft = (id: string): boolean =>
     paletteOf(sheet).some((entry) => entry.plateId === id && (entry.tint < 1 || soft.has(entry.colour)));
-  if (plate.role !== 'underbase') return isSoft(plate.id);
+  const white = halftoneWhite(sheet);
+  // Of a base that is parted the one white is solid, the other dots.
+  if (plate.role === 'underbase' && white) return false;
+  if (plate.role !== 'underbase' && plate !== white) return isSoft(plate.id);
   return paletteOf(sheet).some((entry) => {
     const wanted = baseUnder(sheet, entry);
     return wanted > 0 && (wanted < 1 || soft.has(entry.colour));

@@ -17,6 +17,7 @@ import {
   type PaletteColour,
   type Plate,
   garmentOf,
+  halftoneWhite,
   stagesOf,
   isInk,
 } from '../sheet';
@@ -59,9 +60,14 @@ export function isPredicted({ role, ink }: Pick<Plate, 'role' | 'ink'>): boolean
 /** All that prints where a colour is flat, in print order: its ink, its base, and whites that lie at either. */
 function printStack(sheet: JobSheet, entry: PaletteColour, own: Plate, garment: LinearRgb): LinearRgb {
   const wanted = baseUnder(sheet, entry);
+  // A colour that the base prints itself is as much of it; what of it is less than solid prints on a white of its own, where the job has one.
+  const laid = own.role === 'underbase' ? entry.tint : wanted;
+  const white = halftoneWhite(sheet);
+  const isDots = white !== null && laid < 1;
   const shareOf = (plate: Plate): number => {
+    if (plate === white || plate.role === 'underbase')
+      return (plate === white) === isDots ? stagedTone(stagesOf(plate), laid) : 0;
     if (plate === own) return stagedTone(stagesOf(plate), entry.tint);
-    if (plate.role === 'underbase') return stagedTone(stagesOf(plate), wanted);
     if (!plate.special || !isPredicted(plate)) return 0;
     const { over } = plate.special;
     const isAt = ({ id, role }: Plate) =>

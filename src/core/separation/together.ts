@@ -5,6 +5,7 @@ import {
   alignRun,
   fullToneLayer,
   garmentOf,
+  isWhiteBelow,
   proposeRun,
   renumber,
   withLayer,
@@ -40,7 +41,11 @@ export function withScreensForAll(sheet: JobSheet): JobSheet {
   if (!fullToneLayer(sheet)?.together) return sheet;
   const garments = sheet.garments.map((garment) => ({
     ...garment,
-    without: sheet.plates.filter((plate) => !runsOn(plate, garment.colour)).map(({ id }) => id),
+    without: sheet.plates
+      .filter((plate) =>
+        isWhiteBelow(plate) ? isLightGarment(garment.colour) : !runsOn(plate, garment.colour),
+      )
+      .map(({ id }) => id),
   }));
   const runsOnAll = (id: string) => garments.every(({ without }) => !without.includes(id));
   const order = (plate: JobSheet['plates'][number]) =>

@@ -40,6 +40,14 @@ function specialFaults({ plates }: JobSheet): SheetFault[] {
       return wrong('must be set for a special plate, and for no other');
     if (!special) return [];
     if (sources.length > 0) return wrong('prints colours of the artwork, which is for inks');
+    if (special.kind === 'halftone') {
+      const base = plates.find((plate) => plate.role === 'underbase');
+      if (special.growMm !== 0) return wrong('must print what the base would: it cannot reach farther');
+      if (base && base.screen.interlock !== null)
+        return wrong('prints dots of a base whose dots divide cells with those of inks');
+      if (plates.filter((plate) => plate.special?.kind === 'halftone').length > 1)
+        return wrong('is a second white for the dots of one base');
+    }
     const gone = special.over?.find(
       (id) => !plates.some((plate) => plate.id === id && plate.special === null),
     );

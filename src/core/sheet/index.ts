@@ -46,7 +46,9 @@ export {
   SPECIAL_NAMES,
   addSpecial,
   changeSpecial,
+  halftoneWhite,
   isInk,
+  isWhiteBelow,
   removeSpecial,
   withoutSpecials,
 } from './specials';

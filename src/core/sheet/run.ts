@@ -81,6 +81,7 @@ const SPECIAL_PLACES: Readonly<Record<SpecialKind, SpecialPlace>> = {
   discharge: 'first',
   blocker: 'first',
   hit: 'on base',
+  halftone: 'on base',
   thin: 'wet',
   clear: 'last',
   puff: 'last',

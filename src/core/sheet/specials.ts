@@ -2,13 +2,18 @@ import { KerameusError } from '../units';
 import { freeNumber } from './freeNumber';
 import { alignRun } from './run';
 import type { JobSheet, Plate } from './jobSheet';
-import { BASE_WHITE, DEFAULT_SCREEN } from './presets';
+import { BASE_WHITE, DEFAULT_SCREEN, MESH } from './presets';
 import type { Special } from './specialSchema';
 import { LIMITS, type SpecialKind } from './vocabulary';
 
 /** Whether a plate prints an ink of the artwork: no base below the inks, and no special plate. */
 export function isInk({ role }: Pick<Plate, 'role'>): boolean {
   return role !== 'underbase' && role !== 'special';
+}
+
+/** Whether a plate is white that lies below inks: the base, or what stands beside it or on it. */
+export function isWhiteBelow({ role, special }: Pick<Plate, 'role' | 'special'>): boolean {
+  return role === 'underbase' || special?.kind === 'hit' || special?.kind === 'halftone';
 }
 
 /** A sheet as its tones are solved for: special plates have no part in that. */
@@ -21,6 +26,7 @@ export const SPECIAL_NAMES: Readonly<Record<SpecialKind, string>> = {
   discharge: 'Discharge base',
   blocker: 'Dye blocker',
   hit: 'Second white',
+  halftone: 'Halftone white',
   thin: 'Thin white',
   clear: 'Clear',
   puff: 'Puff',
@@ -40,6 +46,13 @@ export const SPECIAL_DEFAULTS: Readonly<
   // White once more hides what the first layer lets through; a thin one is dried by nothing and veils what is under it.
   hit: { growMm: -0.1, mesh: 140, colour: BASE_WHITE.colour, opacity: BASE_WHITE.opacity },
   thin: { growMm: 0, mesh: 305, colour: BASE_WHITE.colour, opacity: 0.02 },
+  // Dots want a finer mesh than solid white.
+  halftone: {
+    growMm: 0,
+    mesh: MESH.halftoneWhite,
+    colour: BASE_WHITE.colour,
+    opacity: BASE_WHITE.opacity,
+  },
   clear: { growMm: 0.2, mesh: 110, colour: '#dfe8ec', opacity: 0 },
   puff: { growMm: -0.2, mesh: 86, colour: '#efe9dc', opacity: 0 },
   adhesive: { growMm: 0, mesh: 86, colour: '#c9b58a', opacity: 0 },
@@ -59,6 +72,7 @@ export function addSpecial(sheet: JobSheet, kind: SpecialKind): JobSheet {
   }
   const { growMm, mesh, colour, opacity } = SPECIAL_DEFAULTS[kind];
   const base = sheet.plates.find(({ role }) => role === 'underbase');
+  if (kind === 'halftone') checkHalftone(sheet, base);
   const free = (wanted: string, taken: readonly string[], joint: string): string => {
     for (let k = 1; ; k++) {
       const each = k === 1 ? wanted : `${wanted}${joint}${k}`;
@@ -74,7 +88,7 @@ export function addSpecial(sheet: JobSheet, kind: SpecialKind): JobSheet {
     number: freeNumber(sheet.plates),
     role: 'special',
     // Of white once more it is the base's shape that counts.
-    special: { kind, over: kind === 'hit' && base ? [base.id] : null, growMm },
+    special: { kind, over: (kind === 'hit' || kind === 'halftone') && base ? [base.id] : null, growMm },
     ink: {
       name: free(
         SPECIAL_NAMES[kind],
@@ -89,9 +103,37 @@ export function addSpecial(sheet: JobSheet, kind: SpecialKind): JobSheet {
     sources: [],
     stages: [],
     mesh,
-    screen: { ...DEFAULT_SCREEN, screening: 'solid' },
+    screen: screenOf(kind, base),
   };
   return alignRun({ ...sheet, plates: [...sheet.plates, plate] });
+}
+
+/** White in dots has those that the base had; all others are solid. */
+function screenOf(kind: SpecialKind, base: Plate | undefined): Plate['screen'] {
+  if (kind !== 'halftone') return { ...DEFAULT_SCREEN, screening: 'solid' };
+  return base && base.screen.screening !== 'solid' ? { ...base.screen } : DEFAULT_SCREEN;
+}
+
+/** Throws KerameusError where nothing of a base can have a screen of its own. */
+function checkHalftone(sheet: JobSheet, base: Plate | undefined): void {
+  const refuse = (message: string, remedy: string) => {
+    throw new KerameusError({ code: 'no-halftone-white', message, remedy });
+  };
+  if (!base) refuse('The job has no underbase that could be parted in two.', 'Give an ink a base first.');
+  else if (base.screen.interlock !== null) {
+    refuse(
+      'Dots of the base divide cells with those of the inks: all of them must be on one screen.',
+      'Arrange the dots otherwise in the Dots step first.',
+    );
+  } else if (halftoneWhite(sheet)) {
+    refuse('The job has a white for dots already.', 'Change its mesh or its dots.');
+  }
+}
+
+/** The plate that prints what of the base is less than solid; null: the base does. */
+export function halftoneWhite({ plates }: Pick<JobSheet, 'plates'>): Plate | null {
+  const hasBase = plates.some(({ role }) => role === 'underbase');
+  return (hasBase && plates.find(({ special }) => special?.kind === 'halftone')) || null;
 }
 
 /** The job with a special plate made of other plates, or reaching farther or less far. */

@@ -41,7 +41,16 @@ export const METHODS = ['spot', 'simulated', 'supplied'] as const;
 export const SCREENINGS = ['grid', 'dispersed', 'solid'] as const;
 
 /** What is printed under or over the inks and is no ink of the artwork: `hit` is white once more on the base, `thin` white between wet colours. */
-export const SPECIALS = ['discharge', 'blocker', 'hit', 'thin', 'clear', 'puff', 'adhesive'] as const;
+export const SPECIALS = [
+  'discharge',
+  'blocker',
+  'hit',
+  'halftone',
+  'thin',
+  'clear',
+  'puff',
+  'adhesive',
+] as const;
 export type SpecialKind = (typeof SPECIALS)[number];
 
 /** Worn textures of the application's own, by what wears: along cracks, in patches, in specks, in streaks, along threads, in lines, in dots, from the edges of the print. */

@@ -1,6 +1,6 @@
 import { type Rect, expandRect } from '../geometry';
 import { type Allocator, type RasterKernels, isEmpty, nearBoundaryHalo, orInto } from '../raster';
-import { type JobSheet, type Plate, type Texture, effectiveChokeMm } from '../sheet';
+import { type JobSheet, type Plate, type Texture, effectiveChokeMm, isWhiteBelow } from '../sheet';
 import { TILE_MM } from './ownTextures';
 import { type TextureTile, tileOf } from './textureTile';
 
@@ -27,9 +27,6 @@ export interface Wear {
   readonly rect: Rect;
   holesOf(plateId: string): Uint8Array | null;
 }
-
-/** Whether white lies below inks, and would show in their holes. */
-const isWhiteBelow = ({ role, special }: Plate) => role === 'underbase' || special?.kind === 'hit';
 
 /** How far the base is drawn back from the holes in the colours on it, in mm: as from bare garment. */
 export function baseWearMm(sheet: Pick<JobSheet, 'fit' | 'press' | 'plates'>): number {

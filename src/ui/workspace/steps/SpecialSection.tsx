@@ -74,6 +74,7 @@ const WHERE: Readonly<Record<Special['kind'], string>> = {
   discharge: 'below everything: takes the colour out of the garment',
   blocker: 'below everything: holds back the dye of polyester',
   hit: 'on the flashed base: white once more, below chosen colours',
+  halftone: 'beside the base: what of it is dots, on a mesh of its own',
   thin: 'on wet ink: veils what is under it',
   clear: 'on top: gloss, or a seal',
   puff: 'on top: rises in the dryer',
@@ -81,17 +82,8 @@ const WHERE: Readonly<Record<Special['kind'], string>> = {
 };
 
 function SpecialPlate({ plate, special }: { readonly plate: Plate; readonly special: Special }) {
-  const sheet = useSheet();
   const change = useDesk((desk) => desk.change);
   const select = useDesk((desk) => desk.select);
-  const [unit] = useUnit();
-  const others = sheet.plates.filter((each) => each.special === null);
-  const isAt = (id: string) => special.over === null || special.over.includes(id);
-  const toggle = (id: string) => {
-    const over = others.map((each) => each.id).filter((each) => (each === id ? !isAt(each) : isAt(each)));
-    if (over.length === 0) return;
-    change((now) => changeSpecial(now, plate.id, { over: over.length === others.length ? null : over }));
-  };
   return (
     <>
       <p className="flex items-center gap-1.5">
@@ -113,6 +105,32 @@ function SpecialPlate({ plate, special }: { readonly plate: Plate; readonly spec
           <X aria-hidden className="size-4" />
         </button>
       </p>
+      {special.kind === 'halftone' ? (
+        <p className="caption">
+          It prints what of the base is less than solid, with the dots of the Dots step; the base keeps what
+          is solid.
+        </p>
+      ) : (
+        <Reach plate={plate} special={special} />
+      )}
+    </>
+  );
+}
+
+/** How far a special plate reaches, and what it lies at. */
+function Reach({ plate, special }: { readonly plate: Plate; readonly special: Special }) {
+  const sheet = useSheet();
+  const change = useDesk((desk) => desk.change);
+  const [unit] = useUnit();
+  const others = sheet.plates.filter((each) => each.special === null);
+  const isAt = (id: string) => special.over === null || special.over.includes(id);
+  const toggle = (id: string) => {
+    const over = others.map((each) => each.id).filter((each) => (each === id ? !isAt(each) : isAt(each)));
+    if (over.length === 0) return;
+    change((now) => changeSpecial(now, plate.id, { over: over.length === others.length ? null : over }));
+  };
+  return (
+    <>
       <SheetLength
         label="Reaches beyond by"
         valueMm={special.growMm}
