@@ -20,8 +20,13 @@ export class Helper {
     this.asked++;
     try {
       return await this.member.ask(question);
+    } catch (thrown) {
+      // One that broke down answers nothing any more: the next question starts another.
+      if (thrown instanceof Error && /worker stopped/.test(thrown.message)) this.close();
+      throw thrown;
     } finally {
-      if (--this.asked === 0) this.ends = setTimeout(() => this.end(), IDLE_MS);
+      this.asked = Math.max(0, this.asked - 1);
+      if (this.asked === 0) this.ends = setTimeout(() => this.end(), IDLE_MS);
     }
   }
 
@@ -41,7 +46,14 @@ export class Helper {
     this.tell((api) => api.resume());
   }
 
-  end(): void {
+  /** As it was before it was first asked; what is not answered never will be. */
+  close(): void {
+    this.end();
+    this.asked = 0;
+    this.isHeld = false;
+  }
+
+  private end(): void {
     clearTimeout(this.ends);
     this.member?.end();
     this.member = null;

@@ -360,7 +360,7 @@ export class TablePool {
   close(): void {
     for (const member of this.started ?? []) member.end();
     clearTimeout(this.calm);
-    for (const helper of this.helpers) helper.end();
+    for (const helper of this.helpers) helper.close();
     this.drawing = 0;
     this.started = null;
     this.last = null;

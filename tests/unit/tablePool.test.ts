@@ -3,6 +3,7 @@ import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import * as Comlink from 'comlink';
 import { type DrawOrder, TablePool } from '@/browser';
 import { type DrawRequest, type PlaceRequest, type ReadRequest, SURVEYOR } from '@/browser/requests';
+import type { JobSheet } from '@/core/sheet';
 
 /** Stands for a worker: its answers are those of a channel's other end. */
 class StandIn {
@@ -37,6 +38,10 @@ class StandIn {
         hold: () => void this.told.push('hold'),
         resume: () => void this.told.push('resume'),
         sample: () => null,
+        surveyAreas: (_sheet: unknown, _map: boolean, ticket: number) =>
+          this.surveyed(ticket, { areas: true }),
+        surveyEdges: (_sheet: unknown, _map: boolean, ticket: number) =>
+          this.surveyed(ticket, { edges: true }),
         read: (_request: ReadRequest) => {
           const answer = withResolvers<string>();
           this.reads.push(answer);
@@ -45,6 +50,14 @@ class StandIn {
       },
       this.channel.port2 as unknown as Comlink.Endpoint,
     );
+  }
+
+  /** Answers when `goOn` is called, null where a newer survey was asked for meanwhile. */
+  private async surveyed<T>(ticket: number, found: T): Promise<T | null> {
+    const { promise, resolve } = withResolvers<string>();
+    this.reads.push({ promise, resolve, reject: () => undefined });
+    await promise;
+    return ticket < this.latest ? null : found;
   }
 
   postMessage(message: unknown, transfer: ArrayBuffer[]): void {
@@ -220,4 +233,47 @@ test('a worker that breaks down fails the drawing, and the next one has new work
   expect(StandIn.all.every((each) => each.hasEnded)).toBe(true);
   expect(await pool.draw([order(2)])).toHaveLength(1);
   expect(StandIn.all).toHaveLength(4);
+});
+
+const flat = { layers: [{ kind: 'flat' }], plates: [{}] } as unknown as JobSheet;
+const surveyors = () => StandIn.all.filter(({ name, hasEnded }) => name === SURVEYOR && !hasEnded);
+/** Lets all that surveyors were asked for be answered. */
+const answer = () => {
+  for (const each of surveyors()) for (const { resolve } of each.reads) resolve('');
+};
+
+test('areas and edges of a print are surveyed by two workers at once, and of tones there are no edges', async () => {
+  pool = new TablePool();
+  const both = pool.survey(flat, false);
+  await until(() => surveyors().length === 2 && surveyors().every(({ reads }) => reads.length === 1));
+  answer();
+  expect(await both).toEqual({ areas: true, edges: true });
+  const tones = pool.survey({ ...flat, layers: [{ kind: 'full-tone' }] } as unknown as JobSheet, false);
+  await until(() => surveyors()[0]!.reads.length === 2);
+  answer();
+  expect(await tones).toEqual({ areas: true, edges: null, thin: null, pieces: null });
+});
+
+test('a newer survey makes both parts of an older one void', async () => {
+  pool = new TablePool();
+  const older = pool.survey(flat, false);
+  await until(() => surveyors().every(({ reads }) => reads.length === 1) && surveyors().length === 2);
+  const newer = pool.survey(flat, false);
+  await until(() => surveyors().every(({ reads }) => reads.length === 2));
+  answer();
+  expect(await older).toBeNull();
+  expect(await newer).toEqual({ areas: true, edges: true });
+});
+
+test('a surveyor that breaks down fails its survey, and the next survey has a new one', async () => {
+  pool = new TablePool();
+  const failing = pool.survey(flat, false);
+  await until(() => surveyors().length === 2);
+  StandIn.all.find(({ name }) => name === SURVEYOR)!.breakDown();
+  await expect(failing).rejects.toThrow('worker stopped');
+  const again = pool.survey(flat, false);
+  await until(() => StandIn.all.filter(({ name }) => name === SURVEYOR).length === 3);
+  await until(() => surveyors().every(({ reads }) => reads.length > 0));
+  answer();
+  expect(await again).toEqual({ areas: true, edges: true });
 });
