@@ -1,7 +1,16 @@
 /** How far screens may lie off, held to plates that the test shifts itself, pixel by pixel. */
-import { type EdgeSurvey, NO_NOTES, checkSheet, findingsOf, shownArea, survivesMm } from '@/core/checks';
+import {
+  type EdgeSurvey,
+  NO_NOTES,
+  checkSheet,
+  findingsOf,
+  shownArea,
+  shownLength,
+  survivesMm,
+} from '@/core/checks';
 import type { PlatePlanes } from '@/core/fit';
-import { EdgeCounter } from '@/core/pipeline';
+import { EdgeCounter, crispPlanes } from '@/core/pipeline';
+import { FRESH_MEMORY } from '@/core/raster';
 import { quietSurvey } from '../quietSurvey';
 import { testSheet } from '../testSheet';
 
@@ -161,4 +170,66 @@ test('what shows at the tolerance of the press is found, and what survives it is
   expect(findingsOf(sheet, NO_NOTES, quietSurvey(sheet, { edges: surveyOf(plates(3, 3, true)) }))).toEqual(
     [],
   );
+});
+
+/** How much of each pixel lies inside, from 16 places of it, as a reader of PDFs draws an edge. */
+function covered(inside: Inside): { shape: Uint8Array; tone: Uint16Array } {
+  const tone = new Uint16Array(WIDTH * WIDTH);
+  for (let i = 0; i < tone.length; i++) {
+    const [x, y] = [(i % WIDTH) - ROOM, Math.floor(i / WIDTH) - ROOM];
+    let count = 0;
+    for (let k = 0; k < 16; k++) if (inside(x + ((k % 4) + 0.5) / 4, y + ((k >> 2) + 0.5) / 4)) count++;
+    tone[i] = (count * 65535) / 16;
+  }
+  return { shape: Uint8Array.from(tone, (each) => (each > 0 ? 255 : 0)), tone };
+}
+
+function surveyOfTones(planes: PlatePlanes['planes']): EdgeSurvey {
+  const rect = { x: -ROOM, y: -ROOM, width: WIDTH, height: WIDTH };
+  const crisp = crispPlanes({ rect, planes }, FRESH_MEMORY);
+  const counter = new EdgeCounter(sheet, GRID);
+  counter.add(crisp.planes, { x: 0, y: 0, width: SIDE, height: SIDE }, crisp.strong);
+  return counter.result();
+}
+
+const lengthAt = (survey: EdgeSurvey, fault: 'white' | 'garment', mm: number) =>
+  shownLength(
+    survey.edges.filter((edge) => edge.fault === fault),
+    mm,
+  );
+
+test('plates of a file, whose edges are partly covered pixels, have the margins of the same shapes without them', () => {
+  const ring: Inside = (x, y) => square(0)(x, y) && !disc(90)(x, y);
+  const own = (plate: (typeof sheet.plates)[number], inside: Inside) => ({ plate, ...covered(inside) });
+  const given = surveyOfTones([own(base!, square(4)), own(yellow!, disc(90)), own(red!, ring)]);
+  const plain = surveyOf(plates(0, 4, true));
+  for (const fault of ['white', 'garment'] as const) {
+    for (const mm of [0.1, 0.2, 0.4]) {
+      const [tones, shapes] = [lengthAt(given, fault, mm), lengthAt(plain, fault, mm)];
+      // A pixel that two colours share half and half belongs to both of them.
+      expect(Math.abs(tones - shapes)).toBeLessThan(0.08 * shapes + 1);
+    }
+  }
+  expect(lengthAt(plain, 'white', 0.4)).toBeGreaterThan(50);
+});
+
+test('colours that fade into each other end nowhere, and one that fades out over a base shows no white', () => {
+  const ramp = (up: boolean) => {
+    const tone = Uint16Array.from({ length: WIDTH * WIDTH }, (_, i) => {
+      const [x, y] = [(i % WIDTH) - ROOM, Math.floor(i / WIDTH) - ROOM];
+      if (!square(0)(x, y)) return 0;
+      const part = (x - 60) / (SIDE - 120);
+      return Math.round(65535 * (up ? part : 1 - part));
+    });
+    return { shape: Uint8Array.from(tone, (each) => (each > 0 ? 255 : 0)), tone };
+  };
+  const { shape, tone } = covered(square(5));
+  const survey = surveyOfTones([
+    { plate: base!, shape, tone },
+    { plate: yellow!, ...ramp(true) },
+    { plate: red!, ...ramp(false) },
+  ]);
+  // 0.3 mm is less than the choke of five pixels.
+  expect(lengthAt(survey, 'garment', 0.3)).toBe(0);
+  expect(lengthAt(survey, 'white', 0.3)).toBe(0);
 });

@@ -1,6 +1,6 @@
 import { insertStation, moveStation } from '../press';
 import { NARROW_GAP_MM, changePlates, mergePlates, setBaseUnderInk, toSupplied } from '../separation';
-import { type JobSheet, LIMITS, effectiveChokeMm, printsTones, withPairSetting } from '../sheet';
+import { type JobSheet, LIMITS, effectiveChokeMm, isSimulated, printsTones, withPairSetting } from '../sheet';
 import { trimNumber } from '../units';
 import type { Finding } from './findings';
 
@@ -32,7 +32,7 @@ const choke: Make = (sheet) => {
 /** Colours run into each other by as much as the press wanders. */
 const trap: Make = (sheet) => {
   const trapMm = Math.min(LIMITS.maxChokeMm, sheet.press.toleranceMm);
-  if (printsTones(sheet) || sheet.fit.trapMm >= trapMm) return null;
+  if (isSimulated(sheet) || sheet.fit.trapMm >= trapMm) return null;
   return { label: `Trap by ${mm(trapMm)}`, change: withFit({ trapMm }) };
 };
 

@@ -1,25 +1,31 @@
 import { type Allocator, clearFrom, forEachRun } from '../raster';
-import type { DraftInk } from './fitState';
 import { copyOf } from './choke';
+import type { DraftInk } from './fitState';
 
-/** A plate whose edges came with it as partly covered pixels, told apart from tones. */
-export interface CrispDraft {
-  /** Partly covered pixels of an edge as strong as what they are the edge of. */
-  readonly whole: DraftInk;
-  /** Without them: what surely prints as strong as it says. */
-  readonly sure: DraftInk;
-}
-
-/** How far `crispDraft` looks beyond a pixel. */
+/** How far `crispTone` looks beyond a pixel. */
 export const CRISP_HALO = 1;
 
+/** The tones of a plate whose edges came with it as partly covered pixels. */
+export interface CrispTone {
+  /** Partly covered pixels of an edge as strong as what they are the edge of. */
+  readonly strong: Uint16Array;
+  /** 255: such a pixel. */
+  readonly edge: Uint8Array;
+}
+
 /**
- * Pixels that are weaker than one beside them, with a bare one beside them too, are such as an edge runs through. A tone that fades out to nothing ends in
- * them as well, and nothing is lost there: what ends is as faint as its neighbour.
+ * Tells edges of a plate from its tones: pixels that are weaker than one beside them, with a bare one beside them too, are such as an edge runs through. A tone
+ * that fades out to nothing ends in them as well, and nothing is lost there: what ends is as faint as its neighbour.
+ *
+ * @param shape 255 where it prints, width * height. @param tone 0..65535 there.
  */
-export function crispDraft(draft: DraftInk, width: number, height: number, memory: Allocator): CrispDraft {
-  const { shape, tone } = draft;
-  if (!tone) return { whole: draft, sure: draft };
+export function crispTone(
+  shape: Uint8Array,
+  tone: Uint16Array,
+  width: number,
+  height: number,
+  memory: Allocator,
+): CrispTone {
   const strong = memory.words(tone.length);
   strong.set(tone);
   const edge = memory.bytes(shape.length);
@@ -43,6 +49,21 @@ export function crispDraft(draft: DraftInk, width: number, height: number, memor
       edge[i] = 255;
     }
   });
+  return { strong, edge };
+}
+
+/** A plate before fit, edges and tones told apart. */
+export interface CrispDraft {
+  /** With the pixels of its edges as strong as what they are the edge of. */
+  readonly whole: DraftInk;
+  /** Without them: what surely prints as strong as it says. */
+  readonly sure: DraftInk;
+}
+
+export function crispDraft(draft: DraftInk, width: number, height: number, memory: Allocator): CrispDraft {
+  const { shape, tone } = draft;
+  if (!tone) return { whole: draft, sure: draft };
+  const { strong, edge } = crispTone(shape, tone, width, height, memory);
   const inner = copyOf(shape, memory);
   clearFrom(inner, edge);
   return { whole: { ...draft, tone: strong }, sure: { ...draft, shape: inner } };

@@ -60,10 +60,14 @@ export class EdgeCounter {
     return this.reach + 1;
   }
 
-  /** @param planes of a band and `halo` round it. */
-  add(planes: PlatePlanes, band: Rect): void {
+  /**
+   * @param planes of a band and `halo` round it.
+   * @param strong for each of them where it prints so much that its end is an edge; left out: wherever it prints.
+   */
+  add(planes: PlatePlanes, band: Rect, strong?: readonly Uint8Array[]): void {
     const { width } = planes.rect;
     const inks = stackOf(planes);
+    const ending = strong ? stackOf(planes, strong) : inks;
     const left = band.x - planes.rect.x;
     const top = band.y - planes.rect.y;
     const steps = WAYS.map(([dx, dy]) => dy * width + dx);
@@ -79,7 +83,7 @@ export class EdgeCounter {
         own = after;
         if (isInside || here === 0) continue;
         for (let way = 0; way < steps.length; way++) {
-          const ends = here & ~inks[i + steps[way]!]!;
+          const ends = ending[i]! & ~inks[i + steps[way]!]!;
           if (ends !== 0) this.walk(inks, i, steps[way]!, way, ends, planes.rect);
         }
       }
@@ -200,11 +204,15 @@ function tighter(p: EdgePlace, q: EdgePlace): number {
   return q.shownMm2 - p.shownMm2 || p.marginMm - q.marginMm;
 }
 
-/** For each pixel which plates print there, a bit each. */
-function stackOf({ rect, planes }: PlatePlanes): Uint16Array {
+/** For each pixel which plates print there, a bit each. @param shapes in the place of the planes' own. */
+function stackOf(
+  { rect, planes }: PlatePlanes,
+  shapes: readonly Uint8Array[] = planes.map(({ shape }) => shape),
+): Uint16Array {
   const inks = new Uint16Array(rect.width * rect.height);
   const base = planes.findIndex(({ plate }) => plate.role === 'underbase');
-  planes.forEach(({ plate, shape }, own) => {
+  planes.forEach(({ plate }, own) => {
+    const shape = shapes[own]!;
     // A special plate is no colour, and is not seen; but white in dots is part of the base.
     const isBase = base >= 0 && plate.special?.kind === 'halftone';
     if (plate.role === 'special' && !isBase) return;

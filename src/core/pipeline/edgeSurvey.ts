@@ -1,7 +1,8 @@
 import type { RgbaPlane } from '../artwork';
 import { type Rect, byteColumns, expandRect } from '../geometry';
 import { BARE, type LabelMap, cellKinds } from '../separation';
-import { type JobSheet, printsTones } from '../sheet';
+import { type JobSheet, isSimulated, isSupplied } from '../sheet';
+import { crispPlanes } from './crispPlanes';
 import { EdgeCounter } from './edgeMargins';
 import { type PlateJob, labelsOfShares, plateArtworkNeed, platesOfLabels } from './evaluatePlates';
 import { SmallPieceCounter } from './pieceSurvey';
@@ -16,9 +17,9 @@ const EDGE_DPI = 300;
 const BAND_ROWS = 512;
 const COLUMNS = 512;
 
-/** Whether a job's edges are surveyed: those of flat colours are. */
+/** Whether a job's edges are surveyed: those of flat colours are, and those of plates that the file brings. */
 export function hasEdgeSurvey(sheet: JobSheet): boolean {
-  return !printsTones(sheet) && sheet.plates.length > 0;
+  return !isSimulated(sheet) && sheet.plates.length > 0;
 }
 
 /** The film's resolution, halved until just above what edges need. */
@@ -91,6 +92,11 @@ export class EdgeSearch {
           return;
         }
         const planes = platesOfLabels(job, grid, labels, { region: around, unworn: true });
+        if (isSupplied(sheet)) {
+          const crisp = crispPlanes(planes, memory);
+          edges.add(crisp.planes, block, crisp.strong);
+          return;
+        }
         edges.add(planes, block);
         thin.add(planes, block);
         const { rect } = planes;
@@ -102,10 +108,12 @@ export class EdgeSearch {
         );
       });
     }
-    this.pieces.add(rows, band.width);
+    if (!isSupplied(sheet)) this.pieces.add(rows, band.width);
   }
 
+  /** Lines and pieces of plates with tones are not looked for: a picture is full of them. */
   result(): EdgeFound {
+    if (isSupplied(this.job.sheet)) return { edges: this.edges.result(), thin: null, pieces: null };
     return { edges: this.edges.result(), thin: this.thin.result(), pieces: this.pieces.result() };
   }
 }

@@ -3,7 +3,7 @@
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { type EdgeKind, type EdgePlace, type EdgeSurvey, shownLength, survivesMm } from '@/core/checks';
-import { type JobSheet, type Plate, garmentOf, printsTones } from '@/core/sheet';
+import { type JobSheet, type Plate, garmentOf, isSimulated } from '@/core/sheet';
 import { trimNumber } from '@/core/units';
 import { useDesk, useSheet } from '../desk/desk';
 import { ShiftPad } from './ShiftPad';
@@ -42,8 +42,8 @@ export function EdgesSection() {
   return (
     <>
       {survey?.edges && <TightEdges edges={survey.edges} />}
-      {!survey && !printsTones(sheet) && <p className="caption">Edges are being looked at …</p>}
-      {printsTones(sheet) && (
+      {!survey && !isSimulated(sheet) && <p className="caption">Edges are being looked at …</p>}
+      {isSimulated(sheet) && (
         <p className="caption">
           Of tones no edge is measured: what a plate that lies off does to dots stands in Dots.
         </p>
