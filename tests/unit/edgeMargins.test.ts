@@ -4,6 +4,7 @@ import {
   NO_NOTES,
   checkSheet,
   findingsOf,
+  remedyOf,
   shownArea,
   shownLength,
   survivesMm,
@@ -232,4 +233,22 @@ test('colours that fade into each other end nowhere, and one that fades out over
   // 0.3 mm is less than the choke of five pixels.
   expect(lengthAt(survey, 'garment', 0.3)).toBe(0);
   expect(lengthAt(survey, 'white', 0.3)).toBe(0);
+});
+
+test('where white that is seen stands beside a colour, the garment shows between the two, and no trap is offered', () => {
+  const ring: Inside = (x, y) => square(0)(x, y) && !disc(90)(x, y);
+  const survey = surveyOf(
+    new Map([
+      [base!.id, mask(ring)],
+      [yellow!.id, mask(disc(90))],
+      [red!.id, mask(() => false)],
+    ]),
+  );
+  const [gap] = survey.edges.filter(({ fault }) => fault === 'garment');
+  expect([gap!.plateId, gap!.besideId]).toEqual([yellow!.id, base!.id]);
+  const found = findingsOf(sheet, NO_NOTES, quietSurvey(sheet, { edges: survey }));
+  const finding = found.find(({ code }) => code === 'shift-shows-garment')!;
+  expect(finding.message).toMatch(/Yellow moves away from Base white/);
+  expect(finding.act).toBeUndefined();
+  expect(remedyOf(sheet, finding)).toBeNull();
 });

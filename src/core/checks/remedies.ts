@@ -50,7 +50,7 @@ const APART_DEG = 30;
 const MAKERS: Readonly<Record<string, Make>> = {
   'base-wider-than-tolerance': choke,
   'shift-shows-white': (sheet, finding) => (finding.act === 'choke' ? choke : trap)(sheet, finding),
-  'shift-shows-garment': trap,
+  'shift-shows-garment': (sheet, finding) => (finding.act === 'trap' ? trap(sheet, finding) : null),
   'overprint-suits': (_, { plateId, otherId }) => ({
     label: 'Overprint it',
     change: (sheet) =>

@@ -101,9 +101,16 @@ export function shownLength(edges: readonly EdgeKind[], shiftMm: number): number
 
 const mm = (length: number) => `${trimNumber(length, 2)} mm`;
 
+const REMEDIES = {
+  choke: 'Choke the base by the press tolerance.',
+  trap: 'Trap the colours by the press tolerance.',
+  overlap: 'Let the base go on below the colour, in the artwork or by a base that is made here.',
+};
+
 /** What shows when a screen lies off by as much as the press wanders. */
 export function checkShift(sheet: JobSheet, survey: EdgeSurvey): Finding[] {
   const shift = sheet.press.toleranceMm;
+  const base = sheet.plates.find(({ role }) => role === 'underbase');
   return (['white', 'garment'] as const).flatMap((fault): Finding[] => {
     const edges = survey.edges.filter((edge) => edge.fault === fault);
     if (worstArea(edges, shift) <= LEAST_SHOWN_MM2) return [];
@@ -117,20 +124,19 @@ export function checkShift(sheet: JobSheet, survey: EdgeSurvey): Finding[] {
       sheet.plates.find((plate) => plate.id === id)?.ink.name ?? 'the garment';
     const what = fault === 'white' ? 'white' : 'the garment';
     const [place] = edge.tightest;
+    // White that is seen beside a colour is not trapped.
+    const act = edge.besideId === null ? 'choke' : edge.besideId === base?.id ? null : 'trap';
     return [
       {
         code: fault === 'white' ? 'shift-shows-white' : 'shift-shows-garment',
         severity: 'notice',
         step: 'fit',
         message: `When a screen lies off by ${mm(shift)}, ${what} shows along about ${trimNumber(length, length < 10 ? 1 : 0)} mm of edges, most of it where ${nameOf(edge.plateId)} moves away from ${nameOf(edge.besideId)}. These edges survive ${mm(survives)}.`,
-        remedy:
-          edge.besideId === null
-            ? 'Choke the base by the press tolerance.'
-            : 'Trap the colours by the press tolerance.',
+        remedy: REMEDIES[act ?? 'overlap'],
         measured: survives,
         limit: shift,
         plateId: edge.plateId,
-        act: edge.besideId === null ? 'choke' : 'trap',
+        ...(act ? { act } : {}),
         ...(place ? { place: { xMm: place.xMm, yMm: place.yMm }, close: true } : {}),
       },
     ];

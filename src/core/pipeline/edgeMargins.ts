@@ -138,7 +138,8 @@ export class EdgeCounter {
     i: number,
     rect: Rect,
   ): void {
-    const colours = beyond & ~this.base;
+    // What white stands beside shows garment where either of them moves away.
+    const colours = beyond & ~this.base || (fault === 'garment' ? beyond : 0);
     const beside = colours === 0 ? -1 : 31 - Math.clz32(colours);
     const key = ((fault === 'white' ? 1 : 0) * 32 + k) * 32 + beside + 1;
     let gathered = this.found.get(key);
