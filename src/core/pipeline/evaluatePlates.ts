@@ -24,7 +24,7 @@ import {
 } from '../separation';
 import { stageTable } from '../stages';
 import { type JobSheet, isSupplied, stagesOf } from '../sheet';
-import { type Wear, baseWearMm, sparedPlates, wearOf } from '../texture';
+import { type Keep, type Wear, baseWearMm, sparedPlates, wearOf } from '../texture';
 import { type ArtworkNeed, type PrintGrid, artworkNeed } from './printGrid';
 import { mapTones } from './filmTones';
 import { keyOf, labelsKey, sourceSetting } from './sourceSetting';
@@ -194,7 +194,8 @@ export function platesOfLabels(
 ): PlatePlanes {
   const fitted = fitPlates(labels, sheet, grid.pxPerMm, kernels, memory, made, wanted);
   const planes = stagePlanes(region ? cropPlanes(fitted, region, memory) : fitted, memory);
-  const wear = unworn ? null : wearOf(sheet, grid, planes.rect, kernels, memory);
+  const keep: Keep | undefined = made && ((name, key, make) => made.stage(name, key, memory, make));
+  const wear = unworn ? null : wearOf(sheet, grid, planes.rect, kernels, memory, keep);
   return wear ? wornPlanes(planes, wear, memory) : planes;
 }
 

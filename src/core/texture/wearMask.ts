@@ -33,11 +33,18 @@ export function baseWearMm(sheet: Pick<JobSheet, 'fit' | 'press' | 'plates'>): n
   return effectiveChokeMm(sheet) + sheet.fit.spreadMm;
 }
 
+/** Gives what was made before under a name where its key is the same, else what `make` makes. */
+export type Keep = <T>(name: string, key: string, make: (memory: Allocator) => T) => T;
+
+/** Pixels to which what is sampled round a region is rounded up, so that it serves nearby chokes as well. */
+const HALO_STEP = 8;
+
 /**
  * What a job's texture takes away of its plates in a region of the print, the same whatever region it is part of. All worn plates have the same holes, a base
  * holes that are wider by what it is choked, so that no white shows in them. Null where the job has no texture.
  *
  * @param memory where masks lie from when they are first asked for: not in a part of it that is given back before they are done with.
+ * @param keep for holes that may be asked for again in the same region; left out: they are made anew.
  */
 export function wearOf(
   sheet: WornSheet,
@@ -45,6 +52,7 @@ export function wearOf(
   rect: Rect,
   kernels: RasterKernels,
   memory: Allocator,
+  keep: Keep = (_name, _key, make) => make(memory),
 ): Wear | null {
   const { texture } = sheet;
   if (!texture || !(texture.strength > 0)) return null;
@@ -54,9 +62,15 @@ export function wearOf(
   // Most blocks have some of the plates only: each mask is made when it is first asked for.
   let own: Uint8Array | null = null;
   let wide: Uint8Array | null = null;
-  const holes = () => (own ??= sampled(texture, grid, rect, memory));
+  // Holes of colours and those of the base come from the same samples.
+  const halo = radius > 0 ? Math.ceil(nearBoundaryHalo(radius) / HALO_STEP) * HALO_STEP : 0;
+  const around = expandRect(rect, halo);
+  const key = JSON.stringify([texture, grid, around]);
+  let samples: Uint8Array | null = null;
+  const sample = () => (samples ??= keep('holes', key, (place) => sampled(texture, grid, around, place)));
+  const holes = () => (own ??= halo === 0 ? sample() : cropped(sample(), around, rect, memory));
   const ofBase = () =>
-    (wide ??= radius > 0 ? widened(texture, grid, rect, radius, kernels, memory) : holes());
+    (wide ??= radius > 0 ? widened(sample(), around, rect, radius, kernels, memory) : holes());
   return {
     rect,
     holesOf: (id) => (spared.has(id) ? null : bases.includes(id) ? ofBase() : holes()),
@@ -69,30 +83,30 @@ function sampled(texture: Texture, grid: WornGrid, rect: Rect, memory: Allocator
   return holes;
 }
 
-/** Holes with all that lies within a radius of them. */
+/** The part of a mask that lies in a smaller region. */
+function cropped(mask: Uint8Array, around: Rect, rect: Rect, memory: Allocator): Uint8Array {
+  const out = memory.bytes(rect.width * rect.height, 'any');
+  for (let row = 0; row < rect.height; row++) {
+    const from = (row + rect.y - around.y) * around.width + rect.x - around.x;
+    out.set(mask.subarray(from, from + rect.width), row * rect.width);
+  }
+  return out;
+}
+
+/** Holes with all that lies within a radius of them, from those of a region that reaches as far beyond. */
 function widened(
-  texture: Texture,
-  grid: WornGrid,
+  holes: Uint8Array,
+  around: Rect,
   rect: Rect,
   radiusPx: number,
   kernels: RasterKernels,
   memory: Allocator,
 ): Uint8Array {
-  const out = memory.bytes(rect.width * rect.height);
-  memory.scratch(() => {
-    const halo = nearBoundaryHalo(radiusPx);
-    const wide = expandRect(rect, halo);
-    const holes = sampled(texture, grid, wide, memory);
-    if (isEmpty(holes)) return;
-    const near = memory.bytes(wide.width * wide.height);
-    kernels.markNearBoundary(holes, wide.width, wide.height, radiusPx, near);
-    orInto(near, holes);
-    for (let row = 0; row < rect.height; row++) {
-      const from = (row + halo) * wide.width + halo;
-      out.set(near.subarray(from, from + rect.width), row * rect.width);
-    }
-  });
-  return out;
+  if (isEmpty(holes)) return memory.bytes(rect.width * rect.height);
+  const near = memory.bytes(around.width * around.height);
+  kernels.markNearBoundary(holes, around.width, around.height, radiusPx, near);
+  orInto(near, holes);
+  return cropped(near, around, rect, memory);
 }
 
 /** Part of the print's shorter side over which wear of the edges fades out. */
