@@ -18,11 +18,13 @@ export class Helper {
       if (this.isHeld) this.member.tell((api) => api.hold());
     }
     this.asked++;
+    const { member } = this;
     try {
-      return await this.member.ask(question);
+      return await member.ask(question);
     } catch (thrown) {
       // One that broke down answers nothing any more: the next question starts another.
-      if (thrown instanceof Error && /worker stopped/.test(thrown.message)) this.close();
+      if (thrown instanceof Error && /worker stopped/.test(thrown.message) && this.member === member)
+        this.end();
       throw thrown;
     } finally {
       this.asked = Math.max(0, this.asked - 1);

@@ -20,6 +20,7 @@ import {
   type JobSheet,
   SPECIALS,
   addSpecial,
+  alignRun,
   changeSpecial,
   describeChange,
   effectiveChokeMm,
@@ -127,6 +128,14 @@ test('white in dots needs a base with dots of its own, and runs where the base r
     ),
   };
   expect(() => parseJobSheet(interlocked)).toThrow(/divide cells/);
+  // Without the base that it was parted from it prints nothing, rather than everything.
+  const lost = alignRun({ ...two, plates: two.plates.filter(({ role }) => role !== 'underbase') });
+  expect(lost.plates.some(({ id }) => id === 'halftone')).toBe(true);
+  expect(areasMm2(lost).get('halftone')).toBe(0);
+  const white = { ...lost, plates: lost.plates.filter(({ id }) => id !== 'halftone') };
+  for (const entry of paletteOf(lost)) {
+    expect(predictFlat(lost, entry).print).toEqual(predictFlat(white, entry).print);
+  }
   const order = two.run.flatMap((each) => (each.kind === 'screen' ? [each.plateId] : []));
   expect(order.slice(0, 2)).toEqual(['base-white', 'halftone']);
 });

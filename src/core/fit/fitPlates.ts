@@ -59,7 +59,10 @@ export function fitPlates(
   const parts = white && base ? partBase(base, memory) : null;
   const last = Object.values(keys).join('|');
   const specials = specialPlates(sheet).map((plate): PlatePlane => {
-    if (parts && plate.id === white!.id) return { plate, ...parts.dots };
+    if (plate.special.kind === 'halftone') {
+      // Where there is no base, nothing of it is dots.
+      return { plate, ...(parts?.dots ?? { shape: memory.bytes(width * height), tone: null }) };
+    }
     const ownKey = JSON.stringify([plate.special, last]);
     const shape = made.stage(`special ${plate.id}`, ownKey, memory, (own) =>
       specialShape(plate.special, fitted, { width, height, pxPerMm }, kernels, own),

@@ -78,8 +78,9 @@ export function forEachPlateBlock(
       if (!printing) continue;
       evaluateUpTo(rect.x);
       from = rect.x + rect.width;
-      const solid = specials.filter(({ special }) =>
-        printing.some((id) => special!.over?.includes(id) ?? true),
+      const solid = specials.filter(
+        ({ special }) =>
+          special!.kind !== 'halftone' && printing.some((id) => special!.over?.includes(id) ?? true),
       );
       if (solid.length > 0) visitSolid(rect, solid);
     }

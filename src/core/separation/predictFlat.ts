@@ -68,7 +68,7 @@ function printStack(sheet: JobSheet, entry: PaletteColour, own: Plate, garment: 
     if (plate === white || plate.role === 'underbase')
       return (plate === white) === isDots ? stagedTone(stagesOf(plate), laid) : 0;
     if (plate === own) return stagedTone(stagesOf(plate), entry.tint);
-    if (!plate.special || !isPredicted(plate)) return 0;
+    if (!plate.special || plate.special.kind === 'halftone' || !isPredicted(plate)) return 0;
     const { over } = plate.special;
     const isAt = ({ id, role }: Plate) =>
       over === null || over.includes(id) ? id === own.id || (role === 'underbase' && wanted > 0) : false;
