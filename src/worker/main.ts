@@ -50,9 +50,9 @@ async function main(): Promise<void> {
     database,
     owner: `${hostname()}-${process.pid}-${randomUUID().slice(0, 8)}`,
     stop: stopping.signal,
-    enqueue: async (payload, jobId) => {
+    enqueue: async (payload, jobId, afterSeconds = 0) => {
       const id = await createTask(database, payload, jobId);
-      await enqueue(payload, id, { boss });
+      await enqueue(payload, id, { boss, afterSeconds });
     },
     ...(only ? {} : { runApart: (id: string) => runApart(id, stopping.signal) }),
   };

@@ -20,7 +20,7 @@ import { materialise, storeFile } from '@/server/files/fileStore';
 import { openBundle } from '@/server/jobs/jobBundle';
 import { createJob } from '@/server/jobs/jobStore';
 import { readStock } from '@/server/stock/stockStore';
-import { study } from '@/server/study';
+import type { Study } from '@/server/study';
 import { hashSamples, storeTexture } from '@/server/textures';
 import { bringIn } from './bringIn';
 import type { TaskRun, Transaction } from './runTask';
@@ -66,24 +66,23 @@ async function importFile(
   const page = bundled ? artworkOf(bundled).page : payload.page;
   const brought = await bringIn(run, original, fileName, page, bundled === undefined);
   try {
-    const made = bundled
-      ? withArtworkFacts(bundled, brought.local.facts)
-      : await brought.use((local) =>
-          withChosenInks(
-            run,
-            sheetFor({ ...local.facts, fileName: plainName(fileName) }, local.analysis),
-            local,
-          ),
+    const { facts } = brought.local;
+    const tell = barOf(run, facts.fileName);
+    // Inks are chosen while the artwork is stored.
+    const choosing = bundled
+      ? Promise.resolve(withArtworkFacts(bundled, facts))
+      : brought.use((local, thread) =>
+          newSheet(run, local, plainName(fileName), thread, (done) => tell(0, done)),
         );
-    // The shop's limits hold for its own jobs; one that was sent along keeps those it came with.
-    const sheet = bundled ? made : { ...made, limits: (await readStock(run.database)).stock.limits };
-    await brought.ready();
+    choosing.then(
+      () => tell(0, 1),
+      () => undefined,
+    );
     const result = await run.finish(async (transaction) => {
       const fileId =
-        bundled && brought.isNew
-          ? await replaceFile(transaction, payload, original, brought.local.facts)
-          : payload.fileId;
-      await brought.store(transaction, fileId);
+        bundled && brought.isNew ? await replaceFile(transaction, payload, original, facts) : payload.fileId;
+      await brought.store(transaction, fileId, (done) => tell(1, done));
+      const sheet = await choosing;
       if (texture) await storeTexture(transaction, hashSamples(texture), texture);
       return { jobId: await createJob(transaction, sheet) };
     });
@@ -112,22 +111,30 @@ async function replaceFile(
 /** Screens that a new job's inks are chosen for at most: what a usual press has beside its flashes. */
 const MOST_NEW_SCREENS = 8;
 
-/** A job of tones with the inks of stock that come nearest to its artwork; any other job as it is. */
-async function withChosenInks(
+/** One bar for two things that are done at once: how much of each is done, 0..1, is told by its place. */
+function barOf(run: TaskRun, name: string): (place: 0 | 1, done: number) => void {
+  const shares: [number, number] = [0, 0];
+  return (place, done) => {
+    shares[place] = done;
+    void run.progress({ step: 'Making the job', items: [{ name, done: (shares[0] + shares[1]) / 2 }] });
+  };
+}
+
+/** A job as it opens, by the shop's limits: one of tones has the inks of stock that come nearest to its artwork. */
+async function newSheet(
   run: TaskRun,
-  sheet: JobSheet,
-  { files, outerMap }: Pick<LocalArtwork, 'files' | 'outerMap'>,
+  { facts, analysis, files, outerMap }: LocalArtwork,
+  fileName: string,
+  thread: Study,
+  tell: (done: number) => void,
 ): Promise<JobSheet> {
-  if (!isSimulated(sheet)) return sheet;
   const { stock } = await readStock(run.database);
-  if (stock.inks.length === 0) return sheet;
-  const step = 'Choosing inks';
-  await run.progress({ step, items: [] });
-  const { offers } = await study(
+  const sheet = { ...sheetFor({ ...facts, fileName }, analysis), limits: stock.limits };
+  if (!isSimulated(sheet) || stock.inks.length === 0) return sheet;
+  const { offers } = await thread.ask(
     { kind: 'inks', job: { sheet, files, outerMap }, stock: stock.inks, most: MOST_NEW_SCREENS },
-    run.signal,
     undefined,
-    (done) => void run.progress({ step, items: [{ name: 'inks of stock', done }] }),
+    tell,
   );
   const chosen = bestOffer(sheet, offers);
   return chosen ? chooseInkSet(sheet, chosen.inks) : sheet;
@@ -158,6 +165,10 @@ function sheetFor(facts: ArtworkFacts, analysis: ArtworkAnalysis) {
   });
 }
 
+/** The page of a new job opens first: it wants the same processors for its table. */
+const UNTIL_PICTURE_SECONDS = 4;
+
 async function ringForPicture(run: TaskRun, result: { readonly jobId?: string }): Promise<void> {
-  if (result.jobId) await run.enqueue({ kind: 'picture', jobId: result.jobId }, result.jobId);
+  const { jobId } = result;
+  if (jobId) await run.enqueue({ kind: 'picture', jobId }, jobId, UNTIL_PICTURE_SECONDS);
 }

@@ -40,11 +40,15 @@ export async function runRevise(run: TaskRun, payload: RevisePayload): Promise<v
     const revised = await compare(run, sheet, brought);
     const made = await drawPictures(revised, folder);
     if (cleaning) made.push({ name: REVISION_FILES.drawing, type: 'image/svg+xml', path: original });
-    await brought.ready();
+    const { facts } = brought.local;
     await run.finish(async (transaction) => {
       const about = { name: fileName, type: 'application/octet-stream' };
       const fileId = from.kind === 'file' ? from.fileId : (await storeFile(transaction, original, about)).id;
-      await brought.store(transaction, fileId);
+      await brought.store(
+        transaction,
+        fileId,
+        (done) => void run.progress({ step: 'Storing the artwork', items: [{ name: facts.fileName, done }] }),
+      );
       for (const [position, file] of made.entries()) {
         const stored = await storeFile(transaction, file.path, file);
         await transaction
@@ -89,9 +93,9 @@ async function clean(
 
 async function compare(run: TaskRun, sheet: JobSheet, brought: BroughtIn): Promise<Revised> {
   return artworkShelf.use(run.database, artworkOf(sheet).sha256, (old) =>
-    brought.use(async ({ files, facts, analysis }) => {
+    brought.use(async ({ files, facts, analysis }, thread) => {
       const input = { sheet, old: { files: old.files, facts: old.facts }, next: { files, facts, analysis } };
-      return (await study({ kind: 'revise', input }, run.signal)).revised;
+      return (await thread.ask({ kind: 'revise', input })).revised;
     }),
   );
 }

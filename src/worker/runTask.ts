@@ -43,7 +43,8 @@ export interface TaskRun {
   finish(work: (transaction: Transaction) => Promise<TaskResult>): Promise<TaskResult>;
   /** What is done together with telling that the task failed or was cancelled. */
   onFailure(work: (transaction: Transaction) => Promise<void>): void;
-  enqueue(payload: TaskPayload, jobId: string): Promise<void>;
+  /** @param afterSeconds that it waits at least. */
+  enqueue(payload: TaskPayload, jobId: string, afterSeconds?: number): Promise<void>;
 }
 
 class Cancelled extends Error {}
@@ -55,7 +56,8 @@ export interface TaskHost {
   readonly database: Database;
   /** Names this worker in leases. */
   readonly owner: string;
-  enqueue(payload: TaskPayload, jobId: string): Promise<void>;
+  /** @param afterSeconds that it waits at least. */
+  enqueue(payload: TaskPayload, jobId: string, afterSeconds?: number): Promise<void>;
   /** Fires when the worker shall stop; its tasks go back to the queue. */
   readonly stop: AbortSignal;
   /** Takes up a task whose worker ended, in a process of its own: nobody else's work is in there if it ends again. Absent in such a process. */

@@ -226,7 +226,7 @@ describe('the colours of artwork', () => {
     },
   });
 
-  const PICTURE = { drawing: false, lossy: false, piece: 140 };
+  const PICTURE = { drawing: false, lossy: false, thinLines: true, piece: 140 };
 
   it('are the ones that were drawn: no edge and no gradient between two becomes a colour; a second shade is one of its own', () => {
     const art = draw(

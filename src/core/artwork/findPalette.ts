@@ -26,6 +26,8 @@ export interface PaletteSearch {
   readonly lossy: boolean;
   /** Colours that a drawing paints flat, red lowest. */
   readonly paints?: ReadonlySet<number>;
+  /** Whether lines that are too thin for a block of their colour are looked for; in full-tone artwork they are of no use and take long. */
+  readonly thinLines: boolean;
   /** Pixels of a piece that is large enough to be a colour of its own, however small its share is. */
   readonly piece: number;
 }
@@ -47,8 +49,8 @@ export function findPalette(art: ArtworkReader, search: PaletteSearch): FoundPal
       : null;
   const found =
     exact && (search.drawing || covered(exact) >= EXACT_SHARE * histogram.flatTotal)
-      ? withThin(art, exact, histogram, damage, search.drawing)
-      : withThinLines(art, histogram, damage, search.lossy);
+      ? withThin(art, exact, histogram, damage, search.thinLines)
+      : withThinLines(art, histogram, damage, search);
   return {
     colours: [...found]
       .sort((p, q) => q.count - p.count)
@@ -62,10 +64,10 @@ function withThinLines(
   art: ArtworkReader,
   histogram: Histogram,
   damage: Damage,
-  lossy: boolean,
+  { lossy, thinLines }: PaletteSearch,
 ): readonly Cluster[] {
   const wide = clusterColours(art, histogram, damage, lossy);
-  const all = findThinColours(art, wide, damage, histogram.opaque);
+  const all = thinLines ? findThinColours(art, wide, damage, histogram.opaque) : wide;
   return lossy ? withoutSmears(all) : all;
 }
 
@@ -79,9 +81,9 @@ function withThin(
   exact: readonly ExactColour[],
   histogram: Histogram,
   damage: Damage,
-  drawing: boolean,
+  thinLines: boolean,
 ): readonly ExactColour[] {
-  if (drawing) return exact;
+  if (!thinLines) return exact;
   const clusters = exact.map(({ rgb, count }) => ({
     rgb,
     lab: labFromRgb8(rgb),

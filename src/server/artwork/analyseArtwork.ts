@@ -100,7 +100,7 @@ const SAMPLES = [
 const MAYBE_FULL_TONE = 0.7;
 /** Its flat colours that are kept, so that they and the ends of gradients have rows; and the colours between them that are looked at. */
 const SAMPLE_COLOURS = 48;
-const SAMPLE_BINS = 1000;
+const SAMPLE_BINS = 400;
 
 /**
  * Full-tone artwork has thousands of colours, which take minutes to tell apart and are of no use: of artwork that surely is, a coarser level is looked at
@@ -136,6 +136,8 @@ function analyseLevel(
   const palette = findPalette(reader, {
     drawing,
     lossy: facts.format === 'jpeg',
+    // A drawing's colours are exact, whatever is drawn with them.
+    thinLines: !drawing && !isSampled,
     piece: pxPerMm * pxPerMm,
     ...(source.paints ? { paints: source.paints } : {}),
   });

@@ -21,7 +21,7 @@ import {
 import type { Database, Reader } from '../db/database';
 import { artworkTiles, artworks } from '../db/schema';
 import { materialise, readStored, storeStream } from '../files/fileStore';
-import { type PackedTiles, pack, storeTiles } from './packTiles';
+import { type PackedTiles, pack } from './packTiles';
 
 const unpack = promisify(gunzip);
 
@@ -64,7 +64,7 @@ export async function storeArtwork(
     await database.update(artworks).set({ drawingFileId }).where(eq(artworks.sha256, facts.sha256));
     return true;
   }
-  await storeTiles(database, facts.sha256, artwork.tiles!, onProgress, signal);
+  await artwork.tiles!.store(database, facts.sha256, onProgress, signal);
   return true;
 }
 

@@ -1,2 +1,2 @@
-export { study } from './study';
+export { Study, study } from './study';
 export type { StudiedJob } from './studyThread';

@@ -1,4 +1,4 @@
-import { parentPort, workerData } from 'node:worker_threads';
+import { parentPort } from 'node:worker_threads';
 import { type OuterMap, buildOuterMap } from '@/core/artwork';
 import { parseHexColour } from '@/core/colour';
 import type { InkOffer, Survey } from '@/core/pipeline';
@@ -66,9 +66,12 @@ export type StudyResult =
   | { readonly kind: 'texture'; readonly grey: Uint8Array }
   | { readonly kind: 'print' };
 
+/** What the thread is told: what to do next, or that it may go on with what it does. */
+export type StudyQuestion = StudyOrder | 'go';
+
 export type StudyAnswer =
   | StudyResult
-  /** Asks whether it may go on; any message is a yes. */
+  /** Asks whether it may go on. */
   | { readonly kind: 'turn' }
   /** How much of it is done, 0..1. */
   | { readonly kind: 'heard'; readonly done: number }
@@ -78,8 +81,10 @@ function say(answer: StudyAnswer): void {
   parentPort!.postMessage(answer);
 }
 
+let goOn: () => void = () => undefined;
+
 function turn(): Promise<void> {
-  const answer = new Promise<void>((resolve) => parentPort!.once('message', () => resolve()));
+  const answer = new Promise<void>((resolve) => (goOn = resolve));
   say({ kind: 'turn' });
   return answer;
 }
@@ -134,7 +139,8 @@ function clean(order: Extract<StudyOrder, { kind: 'clean' }>, source: ArtworkSou
   return cleanFile(source, facts, analysis, wish, printWidthMm, target, heard);
 }
 
-perform(workerData as StudyOrder)
-  .then(say, (thrown: unknown) => say({ kind: 'failed', error: toErrorReport(thrown) }))
-  // Nothing else keeps the thread.
-  .finally(() => parentPort!.close());
+parentPort!.on('message', (question: StudyQuestion) => {
+  if (question === 'go') goOn();
+  else
+    perform(question).then(say, (thrown: unknown) => say({ kind: 'failed', error: toErrorReport(thrown) }));
+});

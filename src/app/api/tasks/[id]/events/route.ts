@@ -6,9 +6,9 @@ import { viewTask } from '@/server/tasks/taskStore';
 
 export const dynamic = 'force-dynamic';
 
-const LOOK_EVERY_MS = 250;
+const LOOK_EVERY_MS = 120;
 /** A comment now and then keeps the connection open and notices one that is gone. */
-const BREATHE_EVERY = 40;
+const BREATHE_EVERY = 80;
 
 /** A task as it goes on: server-sent events, until it is finished. */
 export function GET(request: Request, context: RouteContext<'/api/tasks/[id]/events'>): Promise<Response> {
