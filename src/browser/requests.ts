@@ -48,19 +48,21 @@ export interface Drawing {
   readonly bands: readonly (DrawnBand & { readonly y: number })[];
 }
 
-/** Asks which inks would print a job of tones, and what its own are worth. */
 /** A job whose artwork is looked at as a whole. */
 export interface ArtworkRequest {
   readonly sheet: JobSheet;
   readonly hasOuterMap: boolean;
 }
 
+/** Asks which inks would print a job of tones, and what its own are worth. */
 export interface InkAdviceRequest extends ArtworkRequest {
   /** Inks on the shop's shelf. */
   readonly stock: readonly Ink[];
   /** Screens of the largest set; left out: as many as are worth showing. */
   readonly most?: number;
   readonly wanted: readonly InkPart['kind'][];
+  /** Whether the page can go on only with the answer: surveys wait until it is there. */
+  readonly isAwaited?: boolean;
 }
 
 /** A part of the answer; offers come one after another, from few screens to many. */

@@ -119,6 +119,8 @@ class TableWorker {
   private latest = 0;
   private ahead: ReturnType<typeof setTimeout> | undefined;
   private held: PromiseWithResolvers<void> | null = null;
+  /** A search for inks that the page waits for; surveys let it go first. */
+  private awaited: Promise<unknown> | null = null;
   private job: Kept<PlateJob> | null = null;
   private labels: Kept<LabelMap> | null = null;
   private gaps: Kept<GapSurvey | null> | null = null;
@@ -414,6 +416,7 @@ class TableWorker {
     for (const { need, add } of steps) {
       await breathe();
       await this.held?.promise;
+      await this.awaited;
       if (ticket < this.latest) return false;
       await this.tiles.use(sheet, need, add);
     }
@@ -421,8 +424,16 @@ class TableWorker {
   }
 
   /** Looks for inks; false when a newer question came meanwhile. */
-  adviseInks(...request: Parameters<InkAdviser['advise']>): Promise<boolean> {
-    return this.inks.advise(...request);
+  async adviseInks(...asked: Parameters<InkAdviser['advise']>): Promise<boolean> {
+    const advice = this.inks.advise(...asked);
+    if (!asked[0].isAwaited) return advice;
+    const over = advice.catch(() => undefined);
+    this.awaited = over;
+    try {
+      return await advice;
+    } finally {
+      if (this.awaited === over) this.awaited = null;
+    }
   }
 
   stopInks(ticket: number): void {

@@ -93,7 +93,7 @@ function useFirstInks() {
     let offers: InkOffer[] = [];
     const question = { sheet: { ...toned, plates: [] }, hasOuterMap, stock, most: MOST_FIRST };
     void pool
-      .adviseInks({ ...question, wanted: ['offer'] }, (part) => {
+      .adviseInks({ ...question, wanted: ['offer'], isAwaited: true }, (part) => {
         if (part.kind !== 'offer') return;
         offers = withOffer(offers, part.offer);
         setScreens(offers.length);
