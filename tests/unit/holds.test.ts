@@ -2,7 +2,16 @@
 import { type HoldSurvey, NO_NOTES, type ThinSurvey, findingsOf, remedyOf } from '@/core/checks';
 import type { PlatePlanes } from '@/core/fit';
 import { PLAIN_KERNELS } from '@/core/kernels';
-import { SmallPieceCounter, ThinCounter, holdsOf, lineLimitMm, surveyKey } from '@/core/pipeline';
+import {
+  SmallPieceCounter,
+  ThinCounter,
+  crispPlanes,
+  holdsOf,
+  lineLimitMm,
+  surveyKey,
+  withFaint,
+} from '@/core/pipeline';
+import { FRESH_MEMORY } from '@/core/raster';
 import { type JobSheet, garmentOf, jobSheetSchema, paletteOf } from '@/core/sheet';
 import { quietSurvey } from '../quietSurvey';
 import { testSheet } from '../testSheet';
@@ -97,6 +106,75 @@ test('findings tell length, limit and place; a guard is offered where colours gr
   const trapped = { ...sheet, fit: { ...sheet.fit, trapMm: 0.15 } };
   const remedy = remedyOf(trapped, find(trapped, 'opening-fills', survey)!)!;
   expect(remedy.change(trapped).fit.guardMm).toBe(0.3);
+});
+
+describe('of a plate that comes with the file, with tones', () => {
+  type Tone = (x: number, y: number) => number;
+  const rect = { x: 0, y: 0, width: SIDE, height: SIDE };
+  const planesOf = (tone: Tone) => {
+    const values = Uint16Array.from({ length: SIDE * SIDE }, (_, i) =>
+      Math.round(65535 * tone(i % SIDE, Math.floor(i / SIDE))),
+    );
+    const shape = Uint8Array.from(values, (value) => (value > 0 ? 255 : 0));
+    const none = new Uint8Array(shape.length);
+    const planes = sheet.plates.map((plate) =>
+      plate === red ? { plate, shape, tone: values } : { plate, shape: none, tone: null },
+    );
+    return crispPlanes({ rect, planes }, FRESH_MEMORY);
+  };
+  const thinOf = (tone: Tone): ThinSurvey => {
+    const counter = new ThinCounter(sheet, GRID, PLAIN_KERNELS);
+    const { planes, strong } = planesOf(tone);
+    const inner = { x: 40, y: 40, width: SIDE - 80, height: SIDE - 80 };
+    counter.add(planes, inner, strong);
+    return counter.result();
+  };
+  /** A bar of a tone from x 50 to 450, two rows high, the second one half covered. */
+  const toned =
+    (tone: number): Tone =>
+    (x, y) =>
+      x < 50 || x >= 450 ? 0 : y === 300 ? tone : y === 301 ? tone / 2 : 0;
+
+  test('a line with soft edges is found as one; faint ones, fades and veins of a picture are none', () => {
+    const { lengthMm, place } = line(thinOf(toned(1)));
+    expect(lengthMm).toBeGreaterThan(0.9 * (400 / PX_PER_MM));
+    expect(lengthMm).toBeLessThan(1.1 * (400 / PX_PER_MM));
+    expect(Math.abs(place!.yMm - 300 / PX_PER_MM)).toBeLessThan(0.2);
+    expect(line(thinOf(toned(0.3))).lengthMm).toBe(0);
+    expect(line(thinOf((_, y) => Math.max(0, 1 - Math.abs(y - 250) / 150))).lengthMm).toBe(0);
+    expect(line(thinOf((_, y) => (y % 12 < 2 ? 0.13 : 0.08))).lengthMm).toBe(0);
+  });
+
+  test('an opening is one between solids, and none between faint tones', () => {
+    const slit =
+      (tone: number): Tone =>
+      (x, y) =>
+        x > 45 && x < 455 && y > 100 && y < 400 && !(y >= 250 && y < 252) ? tone : 0;
+    expect(thinOf(slit(1)).openings.lengthMm).toBeGreaterThan(0.9 * (400 / PX_PER_MM));
+    expect(thinOf(slit(0.3)).openings.lengthMm).toBe(0);
+  });
+
+  test('specks are solid ones that end everywhere', () => {
+    const speck =
+      (tone: number, halo: number): Tone =>
+      (x, y) => {
+        const away = Math.hypot((x % 90) - 45, (y % 90) - 45);
+        return away < 2 ? tone : away < 20 ? halo : 0;
+      };
+    const countOf = (tone: Tone) => {
+      const counter = new SmallPieceCounter(sheet, GRID);
+      const { planes, strong } = planesOf(tone);
+      counter.add(
+        planes.planes.map(({ shape }, k) => withFaint(shape, strong[k]!, FRESH_MEMORY)),
+        SIDE,
+      );
+      return counter.result()[sheet.plates.indexOf(red)]!.count;
+    };
+    // Their middles lie at 45, 135, ... 495 both ways.
+    expect(countOf(speck(1, 0))).toBe(36);
+    expect(countOf(speck(0.3, 0))).toBe(0);
+    expect(countOf(speck(1, 0.2))).toBe(0);
+  });
 });
 
 describe('tones of dots', () => {

@@ -43,3 +43,13 @@ export function crispPlanes({ rect, planes }: PlatePlanes, memory: Allocator): C
     strong,
   };
 }
+
+/** What `PieceCounter` takes for a pixel whose piece is not counted. */
+const FAINT = 128;
+
+/** Shapes for counting pieces: those that are faint anywhere are tones of a picture, which is full of them. @param strong 255 where it prints half and more. */
+export function withFaint(shape: Uint8Array, strong: Uint8Array, memory: Allocator): Uint8Array {
+  const marked = memory.bytes(shape.length);
+  for (let i = 0; i < shape.length; i++) if (shape[i] !== 0) marked[i] = strong[i] !== 0 ? 255 : FAINT;
+  return marked;
+}

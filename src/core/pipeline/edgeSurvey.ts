@@ -2,7 +2,7 @@ import type { RgbaPlane } from '../artwork';
 import { type Rect, byteColumns, expandRect } from '../geometry';
 import { BARE, type LabelMap, cellKinds } from '../separation';
 import { type JobSheet, isSimulated, isSupplied } from '../sheet';
-import { crispPlanes } from './crispPlanes';
+import { crispPlanes, withFaint } from './crispPlanes';
 import { EdgeCounter } from './edgeMargins';
 import { type PlateJob, labelsOfShares, plateArtworkNeed, platesOfLabels } from './evaluatePlates';
 import { SmallPieceCounter } from './pieceSurvey';
@@ -92,28 +92,28 @@ export class EdgeSearch {
           return;
         }
         const planes = platesOfLabels(job, grid, labels, { region: around, unworn: true });
+        const { rect } = planes;
+        const copy = (shape: Uint8Array, k: number) =>
+          forEachRow(block, band, (to, y) => {
+            const from = (y - rect.y) * rect.width + block.x - rect.x;
+            rows[k]!.set(shape.subarray(from, from + block.width), to);
+          });
         if (isSupplied(sheet)) {
           const crisp = crispPlanes(planes, memory);
           edges.add(crisp.planes, block, crisp.strong);
+          thin.add(crisp.planes, block, crisp.strong);
+          crisp.planes.planes.forEach(({ shape }, k) => copy(withFaint(shape, crisp.strong[k]!, memory), k));
           return;
         }
         edges.add(planes, block);
         thin.add(planes, block);
-        const { rect } = planes;
-        planes.planes.forEach(({ shape }, k) =>
-          forEachRow(block, band, (to, y) => {
-            const from = (y - rect.y) * rect.width + block.x - rect.x;
-            rows[k]!.set(shape.subarray(from, from + block.width), to);
-          }),
-        );
+        planes.planes.forEach(({ shape }, k) => copy(shape, k));
       });
     }
-    if (!isSupplied(sheet)) this.pieces.add(rows, band.width);
+    this.pieces.add(rows, band.width);
   }
 
-  /** Lines and pieces of plates with tones are not looked for: a picture is full of them. */
   result(): EdgeFound {
-    if (isSupplied(this.job.sheet)) return { edges: this.edges.result(), thin: null, pieces: null };
     return { edges: this.edges.result(), thin: this.thin.result(), pieces: this.pieces.result() };
   }
 }

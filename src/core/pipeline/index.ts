@@ -75,7 +75,7 @@ export {
   surveyGrid,
   surveyKey,
 } from './survey';
-export { crispPlanes } from './crispPlanes';
+export { crispPlanes, withFaint } from './crispPlanes';
 export { EdgeCounter } from './edgeMargins';
 export { edgeGrid, hasEdgeSurvey } from './edgeSurvey';
 export { holdsOf, type HeldTones } from './heldTones';

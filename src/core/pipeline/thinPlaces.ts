@@ -16,6 +16,15 @@ export function lineLimitMm({ limits }: JobSheet, { mesh }: Plate): number {
   return limits.lineMm ?? smallestDotUm(mesh) / 1000;
 }
 
+/** What is looked at: thin places of a mask. */
+interface Part {
+  readonly mask: Uint8Array;
+  /** 255 where it prints strongly; undefined: wherever it prints. */
+  readonly strong: Uint8Array | undefined;
+  /** Whether ink lies inside of the mask or outside of it. */
+  readonly prints: 'inside' | 'outside';
+}
+
 interface Found {
   lengthMm: number;
   longest: number;
@@ -44,36 +53,52 @@ export class ThinCounter {
     return haloOf(widest * this.grid.pxPerMm);
   }
 
-  /** @param planes of a band and `halo` round it, as they print without a texture. */
-  add({ rect, planes }: PlatePlanes, band: Rect): void {
+  /**
+   * @param planes of a band and `halo` round it, as they print without a texture.
+   * @param strong where the planes have tones, for each of them 255 where it prints so strongly that its end is an edge: what ends otherwise is no line,
+   * and what it ends at no opening.
+   */
+  add({ rect, planes }: PlatePlanes, band: Rect, strong?: readonly Uint8Array[]): void {
     const { pxPerMm } = this.grid;
     const printed = new Uint8Array(rect.width * rect.height);
+    const strongly = strong && new Uint8Array(printed.length);
     planes.forEach(({ plate, shape }, k) => {
       if (shape.indexOf(255) < 0) return;
-      if (plate.role !== 'special' || isWhiteBelow(plate)) orInto(printed, shape);
+      if (plate.role !== 'special' || isWhiteBelow(plate)) {
+        orInto(printed, shape);
+        if (strongly) orInto(strongly, strong[k]!);
+      }
       const limit = lineLimitMm(this.sheet, this.sheet.plates[k]!) * pxPerMm;
-      this.note(shape, rect, band, limit, this.lines[k]!);
+      this.note({ mask: shape, strong: strong?.[k], prints: 'inside' }, rect, band, limit, this.lines[k]!);
     });
     for (let i = 0; i < printed.length; i++) printed[i] = 255 - printed[i]!;
-    this.note(printed, rect, band, this.sheet.limits.openingMm * pxPerMm, this.openings);
+    const limit = this.sheet.limits.openingMm * pxPerMm;
+    this.note({ mask: printed, strong: strongly, prints: 'outside' }, rect, band, limit, this.openings);
   }
 
-  private note(mask: Uint8Array, rect: Rect, band: Rect, limitPx: number, found: Found): void {
+  private note(part: Part, rect: Rect, band: Rect, limitPx: number, found: Found): void {
+    const { mask, strong } = part;
     // On a grid as coarse as that every edge would be one.
     if (limitPx < 1 || mask.indexOf(255) < 0) return;
     const halo = haloOf(limitPx);
     for (const tile of tilesWithShortRuns(mask, rect, band, limitPx)) {
       const crop = intersectRects(expandRect(tile, halo), rect);
-      const part = new Uint8Array(crop.width * crop.height);
-      for (let row = 0; row < crop.height; row++) {
-        const from = (crop.y - rect.y + row) * rect.width + crop.x - rect.x;
-        part.set(mask.subarray(from, from + crop.width), row * crop.width);
-      }
-      this.noteTile(part, crop, tile, limitPx, found);
+      const cut = {
+        mask: cropped(mask, rect, crop),
+        strong: strong && cropped(strong, rect, crop),
+        prints: part.prints,
+      };
+      this.noteTile(cut, crop, tile, limitPx, found);
     }
   }
 
-  private noteTile(mask: Uint8Array, rect: Rect, tile: Rect, limitPx: number, found: Found): void {
+  private noteTile(
+    { mask, strong, prints }: Part,
+    rect: Rect,
+    tile: Rect,
+    limitPx: number,
+    found: Found,
+  ): void {
     const thin = this.thinParts(mask, rect, limitPx);
     const { width, height } = rect;
     const { pxPerMm } = this.grid;
@@ -82,7 +107,8 @@ export class ThinCounter {
       cells.length = 0;
       cells.push(first);
       thin[first] = 2;
-      let sides = 0;
+      // Of pixels where it ends, those that are edges, and those where it fades out.
+      let [sides, faint] = [0, 0];
       let [left, right, top, bottom] = [width, 0, height, 0];
       for (let k = 0; k < cells.length; k++) {
         const i = cells[k]!;
@@ -95,14 +121,17 @@ export class ThinCounter {
             const [u, v] = [x + dx, y + dy];
             if (u < 0 || v < 0 || u >= width || v >= height) continue;
             const next = v * width + u;
-            if (isInTile && mask[next] === 0 && (dx === 0) !== (dy === 0)) sides++;
+            if (isInTile && mask[next] === 0 && (dx === 0) !== (dy === 0)) {
+              if (strong && strong[prints === 'inside' ? i : next] === 0) faint++;
+              else sides++;
+            }
             if (thin[next] !== 1) continue;
             thin[next] = 2;
             cells.push(next);
           }
         }
       }
-      if (Math.hypot(right - left + 1, bottom - top + 1) < LEAST_LENGTH * limitPx || sides === 0) continue;
+      if (Math.hypot(right - left + 1, bottom - top + 1) < LEAST_LENGTH * limitPx || sides <= faint) continue;
       // A line has two sides.
       found.lengthMm += sides / 2 / pxPerMm;
       if (cells.length <= found.longest) continue;
@@ -140,6 +169,15 @@ export class ThinCounter {
       openings: { lengthMm: this.openings.lengthMm, place: this.openings.place },
     };
   }
+}
+
+function cropped(mask: Uint8Array, rect: Rect, crop: Rect): Uint8Array {
+  const part = new Uint8Array(crop.width * crop.height);
+  for (let row = 0; row < crop.height; row++) {
+    const from = (crop.y - rect.y + row) * rect.width + crop.x - rect.x;
+    part.set(mask.subarray(from, from + crop.width), row * crop.width);
+  }
+  return part;
 }
 
 /** Side of the squares that are looked at closely where they have short runs. */

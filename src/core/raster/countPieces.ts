@@ -29,7 +29,7 @@ export class PieceCounter {
     this.limit = limit;
   }
 
-  /** @param mask one byte for each pixel of the next row; from 128 on it is in. */
+  /** @param mask one byte for each pixel of the next row: below 128 it is out, at 255 in; between them it is in, and what it belongs to is never counted. */
   addRow(mask: Uint8Array): void {
     const runs: Run[] = [];
     let next = 0;
@@ -39,7 +39,8 @@ export class PieceCounter {
         continue;
       }
       const from = x;
-      while (x < mask.length && mask[x]! >= 128) x++;
+      let size = 0;
+      for (; x < mask.length && mask[x]! >= 128; x++) size += mask[x] === 255 ? 1 : Infinity;
       while (next < this.above.length && this.above[next]!.to < from) next++;
       let piece = -1;
       for (let k = next; k < this.above.length && this.above[k]!.from <= x; k++) {
@@ -48,7 +49,7 @@ export class PieceCounter {
         else if (piece !== other) piece = this.join(piece, other);
       }
       if (piece < 0) piece = this.begin(from);
-      this.size[piece]! += x - from;
+      this.size[piece]! += size;
       runs.push({ from, to: x, piece });
     }
     this.above = runs;
