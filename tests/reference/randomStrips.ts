@@ -242,7 +242,7 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
     fit: {
       ...dots.fit,
       chokeMm: one(random, [0, 0.15, 0.4]),
-      spreadMm: isToned(kind) ? 0 : one(random, [0, 0, 0.2]),
+      spreadMm: isToned(kind) && kind !== 'supplied' ? 0 : one(random, [0, 0, 0.2]),
       trapMm: isToned(kind) && kind !== 'supplied' ? 0 : one(random, [0, 0.1, 0.25]),
       pairs:
         isToned(kind) && kind !== 'supplied'

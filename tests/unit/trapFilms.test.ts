@@ -216,3 +216,45 @@ q ${place(5, 5, 40, 8)} re W n /Sweep sh Q`),
   expect(Math.abs(added / PX_PER_MM ** 2 - round)).toBeLessThan((4 * 16) / PX_PER_MM);
   expect(measured('Tar', after, before)).toMatchObject({ added: 0, taken: 0 });
 }, 120_000);
+
+test('plates that a PDF brings are spread over bare garment where they end, and not where they fade out', async () => {
+  const points = (mm: number) => ((mm * 72) / 25.4).toFixed(3);
+  const place = (...mm: number[]) => mm.map(points).join(' ');
+  const tint = (cmyk: string) =>
+    `/DeviceCMYK << /FunctionType 2 /Domain [0 1] /C0 [0 0 0 0] /C1 [${cmyk}] /N 1 >>`;
+  // A square of yellow; below it black that comes up from nothing, from left to right.
+  const page = pdfPage(
+    pdfStream(`/Yellow cs 1 scn ${place(10, 25, 16, 16)} re f q ${place(5, 5, 40, 8)} re W n /Sweep sh Q`),
+    {
+      box: `/MediaBox [0 0 ${points(SIDE_MM)} ${points(SIDE_MM)}]`,
+      page: `/Resources << /ColorSpace << /Yellow [/Separation /Lemon ${tint('0 0.1 1 0')}] >>
+  /Shading << /Sweep << /ShadingType 2 /ColorSpace [/Separation /Tar ${tint('0 0 0 1')}] /Coords [${points(5)} 0 ${points(45)} 0]
+    /Function << /FunctionType 2 /Domain [0 1] /C0 [0] /C1 [1] /N 1 >> >> >> >>`,
+    },
+  );
+  const file = path.join(folder, 'spread.pdf');
+  writeFileSync(file, page);
+  const spread = 0.25;
+  const method = ['--method', 'supplied'];
+  const before = await filmsOf('as-given', '0mm', method, file);
+  const after = await filmsOf('spread', '0mm', [...method, '--spread', `${spread}mm`], file);
+  const { added, taken, most } = measured('Lemon', after, before);
+  expect(taken).toBe(0);
+  expect(Math.abs(most - spread * PX_PER_MM)).toBeLessThan(1);
+  const round = 4 * 16 * spread + Math.PI * spread ** 2;
+  expect(Math.abs(added / PX_PER_MM ** 2 - round)).toBeLessThan((4 * 16) / PX_PER_MM);
+  // Columns in which black prints: the first and the last, in mm of the print, of rows along the sweep's middle.
+  const ends = (film: Uint8Array): [number, number] => {
+    let [first, last] = [Infinity, 0];
+    film.forEach((value, i) => {
+      if (value === 0) return;
+      const x = i % size.width;
+      [first, last] = [Math.min(first, x), Math.max(last, x)];
+    });
+    return [first / PX_PER_MM, (last + 1) / PX_PER_MM];
+  };
+  const [given, grown] = [ends(before.get('Tar')!), ends(after.get('Tar')!)];
+  // From a tenth of tone on it is there to be seen; above and below it spreads there, with the round end of that.
+  expect(grown[0]).toBeGreaterThan(given[0] - spread / 2);
+  expect(Math.abs(grown[1] - given[1] - spread)).toBeLessThan(1 / PX_PER_MM);
+}, 120_000);

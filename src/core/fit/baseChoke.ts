@@ -1,5 +1,5 @@
 import { isEmpty, keepIn, nearBoundaryHalo, orInto } from '../raster';
-import { effectiveChokeMm } from '../sheet';
+import { effectiveChokeMm, hasFilePlates } from '../sheet';
 import { chokeShape, copyOf } from './choke';
 import { shapeStage } from './shapeStage';
 import { strokeCores, strokeCoresHalo } from './strokeCores';
@@ -15,8 +15,8 @@ interface Setting {
 export const BASE_CHOKE = shapeStage<Setting>({
   name: 'base choke',
   setting(sheet) {
-    // The choke counts from the artwork's edge, so a spread adds to the difference between base and colour.
-    const mm = effectiveChokeMm(sheet) + sheet.fit.spreadMm;
+    // The choke counts from the artwork's edge, so a spread adds to the difference between base and colour. Plates of a file spread and leave the bare garment as it is.
+    const mm = effectiveChokeMm(sheet) + (hasFilePlates(sheet) ? 0 : sheet.fit.spreadMm);
     return mm > 0 ? { mm, keepMm: sheet.fit.keepMm } : null;
   },
   looks: ({ mm, keepMm }, pxPerMm) => {

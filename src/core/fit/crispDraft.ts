@@ -5,6 +5,9 @@ import type { DraftInk } from './fitState';
 /** How far `crispTone` looks beyond a pixel. */
 export const CRISP_HALO = 1;
 
+/** From this tone on a plate is there to the eye, of 65535. */
+export const SEEN = 6554;
+
 /** The tones of a plate whose edges came with it as partly covered pixels. */
 export interface CrispTone {
   /** Partly covered pixels of an edge as strong as what they are the edge of. */

@@ -1,5 +1,5 @@
 export { specialPlates } from './specialShapes';
-export { crispTone } from './crispDraft';
+export { SEEN, crispTone } from './crispDraft';
 export { draftSetting, isOfBase, labelTables } from './draftSetting';
 export { fitPlates } from './fitPlates';
 export { FitStages } from './fitStages';

@@ -1,6 +1,6 @@
 import { forEachRun, isEmpty, nearBoundaryHalo } from '../raster';
 import { setPairs } from '../separation';
-import { channelOf } from '../sheet';
+import { hasFilePlates } from '../sheet';
 import { copyOf } from './choke';
 import { CRISP_HALO, crispDraft } from './crispDraft';
 import type { DraftInk } from './fitState';
@@ -32,8 +32,8 @@ export const TRAP = shapeStage<Setting>({
     const trapped = setPairs(sheet).filter((pair) => pair.mm > 0);
     for (const { source, target, mm } of trapped) (into[source] ??= {})[target] = mm;
     if (trapped.length === 0) return null;
-    const isSupplied = sheet.plates.some((plate) => channelOf(plate) !== null);
-    return { mm: Math.max(...trapped.map(({ mm }) => mm)), guardMm, into, isSupplied };
+    const mm = Math.max(...trapped.map((pair) => pair.mm));
+    return { mm, guardMm, into, isSupplied: hasFilePlates(sheet) };
   },
   looks: ({ mm, guardMm, isSupplied }, pxPerMm) => {
     const trap = mm * pxPerMm;

@@ -1,8 +1,6 @@
-import { type PlatePlanes, crispTone } from '../fit';
+import { type PlatePlanes, SEEN, crispTone } from '../fit';
 import { type Allocator, forEachRun } from '../raster';
 
-/** From this tone on a plate is there to the eye, of 65535. */
-const SEEN = 6554;
 /** What ends as strong as this, from one pixel to the next, is an edge that shows; of 65535. */
 const STRONG = 32768;
 

@@ -115,8 +115,8 @@ function layerFaults(sheet: JobSheet): SheetFault[] {
       faults.push({ path: [...path, 'kept'], message: 'keeps one colour twice' });
     }
     for (const key of ['spreadMm', 'trapMm', 'thickenMm'] as const) {
-      // Plates of a file have edges, which can be trapped.
-      const isSet = sheet.fit[key] > 0 && !(layer.kind === 'supplied' && key === 'trapMm');
+      // Plates of a file have edges, which can be trapped and spread.
+      const isSet = sheet.fit[key] > 0 && !(layer.kind === 'supplied' && key !== 'thickenMm');
       if (layer.kind !== 'flat' && isSet) {
         faults.push({ path: ['fit', key], message: 'must be 0 where plates are tones' });
       }

@@ -22,6 +22,7 @@ export {
   flatLayer,
   fullToneLayer,
   channelOf,
+  hasFilePlates,
   isSimulated,
   isSupplied,
   printsTones,

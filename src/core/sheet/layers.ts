@@ -45,6 +45,11 @@ export function channelOf({ sources }: Pick<Plate, 'sources'>): string | null {
   return sources.find((source) => source.kind === 'channel')?.channel ?? null;
 }
 
+/** Whether some plates are the file's own, edges and all. */
+export function hasFilePlates({ plates }: { readonly plates: readonly Pick<Plate, 'sources'>[] }): boolean {
+  return plates.some((plate) => channelOf(plate) !== null);
+}
+
 export function flatLayer(sheet: Layered): FlatLayer | null {
   const layer = layerOf(sheet);
   return layer.kind === 'flat' ? layer : null;

@@ -240,15 +240,19 @@ export function FitColoursSection() {
           }
         />
       )}
+      {(!toned || supplied) && (
+        <FitLength
+          name="spreadMm"
+          label="Spread"
+          idle={supplied ? 'plates end where the file has them' : 'over the base, into bare garment'}
+        />
+      )}
       {!toned && (
-        <>
-          <FitLength name="spreadMm" label="Spread" idle="over the base, into bare garment" />
-          <FitLength
-            name="thickenMm"
-            label="Lines at least"
-            idle="thinner lines and dots grow to this width, into bare garment"
-          />
-        </>
+        <FitLength
+          name="thickenMm"
+          label="Lines at least"
+          idle="thinner lines and dots grow to this width, into bare garment"
+        />
       )}
       {(!toned || supplied) && spreadMm + trapMm + pairs.length > 0 && (
         <FitLength
