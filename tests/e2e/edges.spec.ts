@@ -46,3 +46,25 @@ test('tight edges are walked through, trapped by one press, and a screen is laid
   // Nothing of the job was changed by looking.
   expect(await trapMm()).toBe(0);
 });
+
+test('a check that fails is told as one, and can be tried again', async ({ page }) => {
+  await openSign(page, 'unchecked.svg');
+  await page.getByRole('tab', { name: /^Fit/ }).click();
+  const running = page.getByText('The whole print is being checked');
+  await expect(page.getByTestId('survives')).toBeVisible({ timeout: 60_000 });
+  await expect(running).toBeHidden({ timeout: 60_000 });
+  // Workers that check rest after four seconds; the next ones fetch the drawing again.
+  await page.waitForTimeout(6000);
+  const drawings = '**/api/artwork/*/drawing';
+  await page.route(drawings, (route) => route.abort());
+  const choke = page.getByLabel('Choke', { exact: true });
+  await choke.fill('0.4 mm');
+  await choke.press('Enter');
+  const failed = page.getByRole('alert').filter({ hasText: 'ended with an error' });
+  await expect(failed).toBeVisible({ timeout: 60_000 });
+  await page.unroute(drawings);
+  await failed.getByRole('button', { name: 'Check again' }).click();
+  await expect(failed).toBeHidden();
+  await expect(running).toBeHidden({ timeout: 60_000 });
+  await expect(failed).toBeHidden();
+});

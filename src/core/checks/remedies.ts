@@ -95,7 +95,7 @@ const MAKERS: Readonly<Record<string, Make>> = {
   'opening-fills': (sheet) => {
     const { openingMm } = sheet.limits;
     const grows = sheet.fit.trapMm > 0 || sheet.fit.spreadMm > 0;
-    if (!grows || sheet.fit.guardMm >= openingMm || printsTones(sheet)) return null;
+    if (!grows || sheet.fit.guardMm >= openingMm || isSimulated(sheet)) return null;
     return { label: `Guard openings below ${mm(openingMm)}`, change: withFit({ guardMm: openingMm }) };
   },
   'tones-lost': (_, { plateId }) => ({
