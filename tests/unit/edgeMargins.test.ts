@@ -151,6 +151,36 @@ test('the border of a shape on bare garment is no gap', () => {
   }
 });
 
+test('what shows is added up where it is seen together, and not over the whole print', () => {
+  // Yellow spots of 0.3 mm in red that leaves them free: each shows a twentieth of what is seen.
+  const survives = (spots: readonly (readonly [number, number])[]) => {
+    const isSpot: Inside = (x, y) =>
+      spots.some(([u, v]) => Math.hypot(x - u * PX_PER_MM, y - v * PX_PER_MM) < 0.15 * PX_PER_MM);
+    const whole = square(0);
+    const survey = surveyOf(
+      new Map([
+        [base!.id, mask(square(4))],
+        [yellow!.id, mask(isSpot)],
+        [red!.id, mask((x, y) => whole(x, y) && !isSpot(x, y))],
+      ]),
+    );
+    return survivesMm(survey);
+  };
+  const middle = SIDE / 2 / PX_PER_MM;
+  const grid = (count: number, apart: number) =>
+    Array.from(
+      { length: count * count },
+      (_, k) =>
+        [
+          middle + ((k % count) - (count - 1) / 2) * apart,
+          middle + (Math.floor(k / count) - (count - 1) / 2) * apart,
+        ] as const,
+    );
+  // One spot, then sixteen that stand together: half a millimetre apart they are one place.
+  expect(survives(grid(1, 1))).toBeGreaterThan(3 / PX_PER_MM);
+  expect(survives(grid(4, 0.5))).toBeLessThan(2 / PX_PER_MM);
+});
+
 test('what a job survives is what trap and choke leave, to a pixel', () => {
   expect(survivesMm(surveyOf(plates(0, 3, true)))).toBeLessThan(0.03);
   const both = survivesMm(surveyOf(plates(3, 3, true)));

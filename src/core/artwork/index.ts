@@ -19,6 +19,7 @@ export {
   FADING,
   OUTER,
   buildOuterMap,
+  enclosedShare,
   findBackground,
   isOuter,
   isParted,

@@ -39,15 +39,12 @@ const SPECK_REACH = 4;
  * @param purity of the artwork: where compression has damaged it, specks of the background along edges are outside too.
  */
 export function buildOuterMap(art: ArtworkReader, background: Rgb8, purity: number): OuterMap {
-  const step = Math.max(1, Math.ceil(Math.max(art.width, art.height) / MAX_SIDE));
-  const width = Math.ceil(art.width / step);
-  const height = Math.ceil(art.height / step);
+  const { step, width, height } = gridOf(art);
   const cells = new Uint8Array(width * height);
   const colours = new Uint8Array(width * height * 3);
   const like = colourTest(background);
   for (let row = 0; row < height; row++) {
-    const y = Math.min(art.height - 1, row * step + (step >> 1));
-    const line = art.read({ x: 0, y, width: art.width, height: 1 }).data;
+    const line = lineOf(art, row, step);
     for (let column = 0; column < width; column++) {
       const x = Math.min(art.width - 1, column * step + (step >> 1));
       const cell = row * width + column;
@@ -59,6 +56,85 @@ export function buildOuterMap(art: ArtworkReader, background: Rgb8, purity: numb
   if (isLossy(purity)) takeSpecks(cells, width);
   floodSoftly(cells, colours, width);
   return { width, height, cells };
+}
+
+function gridOf({ width, height }: Pick<ArtworkReader, 'width' | 'height'>) {
+  const step = Math.max(1, Math.ceil(Math.max(width, height) / MAX_SIDE));
+  return { step, width: Math.ceil(width / step), height: Math.ceil(height / step) };
+}
+
+/** The row of pixels that a row of cells looks at. */
+function lineOf(art: ArtworkReader, row: number, step: number): Uint8Array {
+  const y = Math.min(art.height - 1, row * step + (step >> 1));
+  return art.read({ x: 0, y, width: art.width, height: 1 }).data;
+}
+
+/**
+ * The share of an artwork's map that is of the background and enclosed, 0..1. A map takes shades near to the background for it, which may be colours of the design: what is nearer to one of
+ * those is none.
+ *
+ * @param others the artwork's flat colours but the background. @param purity of the artwork: where compression has damaged it, specks are not counted.
+ */
+export function enclosedShare(
+  art: ArtworkReader,
+  { width, height, cells }: OuterMap,
+  background: Rgb8,
+  others: readonly Rgb8[],
+  purity: number,
+): number {
+  const { step } = gridOf(art);
+  const own = labFromRgb8(background);
+  const labs = others.map((rgb) => labFromRgb8(rgb));
+  const known = new Map<number, boolean>();
+  const isOwn = (data: Uint8Array, i: number): boolean => {
+    if (data[i + 3]! <= EMPTY_ALPHA) return false;
+    const key = (data[i]! << 16) | (data[i + 1]! << 8) | data[i + 2]!;
+    let answer = known.get(key);
+    if (answer === undefined) {
+      const lab = labFromRgb8([data[i]!, data[i + 1]!, data[i + 2]!]);
+      const away = deltaE76(lab, own);
+      answer = labs.every((each) => deltaE76(lab, each) >= away);
+      known.set(key, answer);
+    }
+    return answer;
+  };
+  const enclosed = new Uint8Array(cells.length);
+  for (let row = 0; row < height; row++) {
+    const of = cells.subarray(row * width, (row + 1) * width);
+    let column = of.indexOf(ENCLOSED);
+    if (column < 0) continue;
+    const line = lineOf(art, row, step);
+    for (; column >= 0; column = of.indexOf(ENCLOSED, column + 1)) {
+      if (isOwn(line, Math.min(art.width - 1, column * step + (step >> 1)) * 4))
+        enclosed[row * width + column] = 1;
+    }
+  }
+  const least = isLossy(purity) ? SPECK : 0;
+  let count = 0;
+  forEachPiece(enclosed, 1, width, (piece) => (count += piece.length > least ? piece.length : 0));
+  return count / cells.length;
+}
+
+/** Visits the pieces, joined at sides, of all cells that have a value. */
+function forEachPiece(
+  cells: Uint8Array,
+  value: number,
+  width: number,
+  visit: (piece: readonly number[]) => void,
+): void {
+  const seen = new Uint8Array(cells.length);
+  let piece: number[] = [];
+  const take = (next: number): void => {
+    if (cells[next] !== value || seen[next]) return;
+    seen[next] = 1;
+    piece.push(next);
+  };
+  for (let first = cells.indexOf(value); first >= 0; first = cells.indexOf(value, first + 1)) {
+    piece = [];
+    take(first);
+    for (let k = 0; k < piece.length; k++) forEachBeside(piece[k]!, width, cells.length, take);
+    if (piece.length > 0) visit(piece);
+  }
 }
 
 function colourTest(background: Rgb8): (data: Uint8Array, i: number) => boolean {
@@ -97,21 +173,10 @@ function flood(cells: Uint8Array, width: number, height: number): void {
 
 /** Enclosed specks near the outside become outside. */
 function takeSpecks(cells: Uint8Array, width: number): void {
-  const seen = new Uint8Array(cells.length);
-  let piece: number[] = [];
-  const visit = (next: number): void => {
-    if (cells[next] !== ENCLOSED || seen[next]) return;
-    seen[next] = 1;
-    piece.push(next);
-  };
   const specks: number[] = [];
-  for (let first = cells.indexOf(ENCLOSED); first >= 0; first = cells.indexOf(ENCLOSED, first + 1)) {
-    piece = [];
-    visit(first);
-    for (let k = 0; k < piece.length; k++) forEachBeside(piece[k]!, width, cells.length, visit);
-    if (piece.length === 0 || piece.length > SPECK) continue;
-    if (piece.some((cell) => isNearOuter(cells, width, cell))) for (const cell of piece) specks.push(cell);
-  }
+  forEachPiece(cells, ENCLOSED, width, (piece) => {
+    if (piece.length <= SPECK && piece.some((cell) => isNearOuter(cells, width, cell))) specks.push(...piece);
+  });
   for (const cell of specks) cells[cell] = OUTER;
 }
 

@@ -69,9 +69,14 @@ test('gaps are closed', () => {
   expect(mended(sheet, finding!).fit.closeGapsMm).toBeCloseTo(0.15);
 });
 
+/** 500 pixels of edge of 0.05 mm, all in one place. */
+const ramp = Array.from({ length: 13 }, (_, n) => 500 * n * 0.05 ** 2);
+const none = ramp.map(() => 0);
+
 describe('what shows when a screen lies off', () => {
   const edges = (besideId: string | null): EdgeSurvey => ({
     reachMm: 0.6,
+    worstMm2: { white: ramp, garment: none },
     stepMm: 0.05,
     edges: [
       {
@@ -94,6 +99,7 @@ describe('what shows when a screen lies off', () => {
     expect(after.fit.trapMm).toBe(sheet.press.toleranceMm);
     // Once it is, only a person can say what to do.
     expect(remedyOf(after, finding)).toBeNull();
+    expect(findingOf(after, edges(red!.id)).remedy).toMatch(/too narrow for the whole trap/);
   });
 
   test('at the border of the base is choked', () => {
@@ -109,6 +115,7 @@ describe('a dark ink beside another one', () => {
     changePlate(sheet, red!.id, { ink: { name: 'Tar', colour: '#141416', opacity } });
   const gap = (pixels: number): EdgeSurvey => ({
     reachMm: 0.6,
+    worstMm2: { white: none, garment: ramp.map((area) => (area * pixels) / 500) },
     stepMm: 0.05,
     edges: [
       {

@@ -45,10 +45,12 @@ export interface EdgeSurvey {
   readonly reachMm: number;
   /** A pixel of the survey, in mm: what is less cannot be told from nothing. */
   readonly stepMm: number;
+  /** For shifts of 0, 1, 2 … such pixels the most that shows of one thing in any square of 8 mm when one screen lies off, whichever way, in mm². */
+  readonly worstMm2: Readonly<Record<ShiftFault, readonly number[]>>;
   readonly edges: readonly EdgeKind[];
 }
 
-/** Area of what shows, in mm², from which on a shift is not survived: a slit of two millimetres, 0.15 mm wide. */
+/** Area of what shows in one place, in mm², from which on a shift is not survived: a slit of two millimetres, 0.15 mm wide. */
 const LEAST_SHOWN_MM2 = 0.3;
 
 /** Whole steps of a shift: what is less than one cannot be told from nothing. */
@@ -77,11 +79,21 @@ function worstArea(edges: readonly EdgeKind[], shiftMm: number): number {
   return Math.max(0, ...sums.values());
 }
 
-/** By how much any one screen may lie off, in any way, before garment or white shows, in mm: whole pixels of the survey, at most as far as was looked. */
-export function survivesMm({ reachMm, stepMm, edges }: EdgeSurvey): number {
+const FAULTS = ['white', 'garment'] as const;
+
+/**
+ * By how much any one screen may lie off, in any way, before so much garment or white shows in one place that it is seen, in mm: whole pixels of the survey, at most as far as
+ * was looked.
+ *
+ * @param faults those that count.
+ */
+export function survivesMm(
+  { reachMm, stepMm, worstMm2 }: EdgeSurvey,
+  faults: readonly ShiftFault[] = FAULTS,
+): number {
   const steps = stepsIn(reachMm, stepMm);
   for (let k = 1; k <= steps; k++) {
-    if (worstArea(edges, k * stepMm) > LEAST_SHOWN_MM2) return (k - 1) * stepMm;
+    if (faults.some((fault) => worstMm2[fault][k]! > LEAST_SHOWN_MM2)) return (k - 1) * stepMm;
   }
   return reachMm;
 }
@@ -104,20 +116,25 @@ const mm = (length: number) => `${trimNumber(length, 2)} mm`;
 const REMEDIES = {
   choke: 'Choke the base by the press tolerance.',
   trap: 'Trap the colours by the press tolerance.',
+  narrow:
+    'Shapes there are too narrow for the whole trap, a third of which it takes at most: make them or what lies between them wider in the artwork, or let one colour go on below the other.',
   overlap: 'Let the base go on below the colour, in the artwork or by a base that is made here.',
 };
+
+const mostShown = ({ tightest: [place] }: EdgeKind): number => place?.shownMm2 ?? 0;
 
 /** What shows when a screen lies off by as much as the press wanders. */
 export function checkShift(sheet: JobSheet, survey: EdgeSurvey): Finding[] {
   const shift = sheet.press.toleranceMm;
   const base = sheet.plates.find(({ role }) => role === 'underbase');
-  return (['white', 'garment'] as const).flatMap((fault): Finding[] => {
+  return FAULTS.flatMap((fault): Finding[] => {
     const edges = survey.edges.filter((edge) => edge.fault === fault);
-    if (worstArea(edges, shift) <= LEAST_SHOWN_MM2) return [];
-    const survives = survivesMm({ ...survey, edges });
+    const survives = survivesMm(survey, [fault]);
+    if (stepsIn(survives, survey.stepMm) >= stepsIn(Math.min(shift, survey.reachMm), survey.stepMm))
+      return [];
     const ranked = edges
       .map((edge) => ({ edge, length: shownLength([edge], shift) }))
-      .sort((p, q) => q.length - p.length);
+      .sort((p, q) => mostShown(q.edge) - mostShown(p.edge) || q.length - p.length);
     const { edge } = ranked[0]!;
     const length = ranked.reduce((sum, each) => sum + each.length, 0);
     const nameOf = (id: string | null) =>
@@ -126,13 +143,14 @@ export function checkShift(sheet: JobSheet, survey: EdgeSurvey): Finding[] {
     const [place] = edge.tightest;
     // White that is seen beside a colour is not trapped.
     const act = edge.besideId === null ? 'choke' : edge.besideId === base?.id ? null : 'trap';
+    const isNarrow = act === 'trap' && sheet.fit.trapMm >= shift;
     return [
       {
         code: fault === 'white' ? 'shift-shows-white' : 'shift-shows-garment',
         severity: 'notice',
         step: 'fit',
-        message: `When a screen lies off by ${mm(shift)}, ${what} shows along about ${trimNumber(length, length < 10 ? 1 : 0)} mm of edges, most of it where ${nameOf(edge.plateId)} moves away from ${nameOf(edge.besideId)}. These edges survive ${mm(survives)}.`,
-        remedy: REMEDIES[act ?? 'overlap'],
+        message: `When a screen lies off by ${mm(shift)}, ${what} shows along about ${trimNumber(length, length < 10 ? 1 : 0)} mm of edges, most in one place where ${nameOf(edge.plateId)} moves away from ${nameOf(edge.besideId)}. These edges survive ${mm(survives)}.`,
+        remedy: REMEDIES[isNarrow ? 'narrow' : (act ?? 'overlap')],
         measured: survives,
         limit: shift,
         plateId: edge.plateId,

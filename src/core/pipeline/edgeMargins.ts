@@ -6,8 +6,12 @@ import type { PrintGrid } from './printGrid';
 
 /** Screens that lie off by more are not thought of. */
 const REACH_MM = 0.6;
-/** Of each square of this side the tightest place is kept. */
+/** Of each square of this side the tightest place is kept, and what shows is added up: that is seen together. */
 const PLACE_MM = 8;
+/** Squares overlap by half. */
+const CELL_MM = PLACE_MM / 2;
+/** Cells of a row, and a column more than any print has. */
+const CELL_ROW = 4096;
 const MOST_PLACES = 40;
 
 /** Ways that a screen can lie off: each is a step of pixels, and how long that is. */
@@ -43,6 +47,8 @@ export class EdgeCounter {
   private readonly base: number;
   private readonly highlights: number;
   private readonly found = new Map<number, Gathered>();
+  /** For each fault and plate, by cell: pixels of edge for each way and margin. */
+  private readonly cells = new Map<number, Map<number, Uint16Array>>();
 
   constructor(sheet: JobSheet, grid: PrintGrid) {
     this.grid = grid;
@@ -153,11 +159,13 @@ export class EdgeCounter {
       };
       this.found.set(key, gathered);
     }
-    gathered.counts[way * (this.reach + 1) + margin]!++;
+    const slot = way * (this.reach + 1) + margin;
+    gathered.counts[slot]!++;
     const { pxPerMm } = this.grid;
     const xMm = (rect.x + (i % rect.width) + 0.5) / pxPerMm;
     const yMm = (rect.y + Math.floor(i / rect.width) + 0.5) / pxPerMm;
-    const square = Math.floor(yMm / PLACE_MM) * 4096 + Math.floor(xMm / PLACE_MM);
+    this.cellOf(fault, k, xMm, yMm)[slot]!++;
+    const square = Math.floor(yMm / PLACE_MM) * CELL_ROW + Math.floor(xMm / PLACE_MM);
     const marginMm = (margin * WAYS[way]![2]) / pxPerMm;
     const known = gathered.places.get(square);
     const [dx, dy, length] = WAYS[way]!;
@@ -173,8 +181,49 @@ export class EdgeCounter {
     gathered.places.set(square, { xMm, yMm, marginMm, shownMm2, profile, profileStepMm });
   }
 
+  private cellOf(fault: ShiftFault, k: number, xMm: number, yMm: number): Uint16Array {
+    const key = (fault === 'white' ? 1 : 0) * 32 + k;
+    let cells = this.cells.get(key);
+    if (!cells) this.cells.set(key, (cells = new Map()));
+    const at = (Math.floor(yMm / CELL_MM) + 1) * CELL_ROW + Math.floor(xMm / CELL_MM) + 1;
+    let counts = cells.get(at);
+    if (!counts) cells.set(at, (counts = new Uint16Array(WAYS.length * (this.reach + 1))));
+    return counts;
+  }
+
+  /** For shifts of 0, 1, 2 … pixels the most that shows of one thing in any square when one screen lies off by that in any of eight ways, in mm². */
+  private worstOf(fault: ShiftFault): number[] {
+    const perWay = this.reach + 1;
+    const { pxPerMm } = this.grid;
+    const worst = Array.from({ length: perWay }, () => 0);
+    for (const [key, cells] of this.cells) {
+      if (key >> 5 !== (fault === 'white' ? 1 : 0)) continue;
+      const corners = new Set(
+        [...cells.keys()].flatMap((at) => [at, at - 1, at - CELL_ROW, at - CELL_ROW - 1]),
+      );
+      for (const corner of corners) {
+        const parts = [corner, corner + 1, corner + CELL_ROW, corner + CELL_ROW + 1].flatMap(
+          (at) => cells.get(at) ?? [],
+        );
+        WAYS.forEach(([, , length], way) => {
+          // What shows grows with each step by the edges whose margin is used up; a pixel of it is as large whichever way it is met.
+          let [edges, shown, taken] = [0, 0, 0];
+          for (let n = 1; n < perWay; n++) {
+            for (; taken < Math.floor(n / length + 1e-6); taken++) {
+              for (const part of parts) edges += part[way * perWay + taken]!;
+              shown += edges;
+            }
+            worst[n] = Math.max(worst[n]!, shown / pxPerMm ** 2);
+          }
+        });
+      }
+    }
+    return worst;
+  }
+
   result(): EdgeSurvey {
     const { pxPerMm } = this.grid;
+    const worstMm2 = { white: this.worstOf('white'), garment: this.worstOf('garment') };
     const edges = [...this.found.values()].map(({ fault, plate, beside, counts, places }): EdgeKind => {
       const perWay = this.reach + 1;
       const tightest = [...places.values()].sort(tighter).slice(0, MOST_PLACES);
@@ -192,7 +241,7 @@ export class EdgeCounter {
         tightest,
       };
     });
-    return { reachMm: REACH_MM, stepMm: 1 / pxPerMm, edges };
+    return { reachMm: REACH_MM, stepMm: 1 / pxPerMm, worstMm2, edges };
   }
 }
 

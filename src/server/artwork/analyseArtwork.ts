@@ -1,9 +1,9 @@
 import {
   type ArtworkReader,
-  ENCLOSED,
   FADING,
   type FoundColour,
   buildOuterMap,
+  enclosedShare,
   findBackground,
   findPalette,
   flatAreas,
@@ -198,14 +198,13 @@ function backgroundOf(
   reader: ArtworkReader,
   palette: ReturnType<typeof findPalette>,
 ): FoundBackground | null {
-  const found = findBackground(
-    reader,
-    palette.colours.map((colour) => colour.rgb),
-    palette.purity,
-  );
+  const colours = palette.colours.map((colour) => colour.rgb);
+  const found = findBackground(reader, colours, palette.purity);
   if (!found) return null;
-  const { cells } = buildOuterMap(reader, found.rgb, palette.purity);
-  const inside = cells.reduce((sum, cell) => sum + (cell === ENCLOSED ? 1 : 0), 0) / cells.length;
-  const fades = cells.reduce((sum, cell) => sum + (cell === FADING ? 1 : 0), 0) / cells.length;
-  return { colour: formatHexColour(found.rgb), onAllSides: found.onAllSides, inside, fades };
+  const map = buildOuterMap(reader, found.rgb, palette.purity);
+  const colour = formatHexColour(found.rgb);
+  const others = colours.filter((rgb) => formatHexColour(rgb) !== colour);
+  const inside = enclosedShare(reader, map, found.rgb, others, palette.purity);
+  const fades = map.cells.reduce((sum, cell) => sum + (cell === FADING ? 1 : 0), 0) / map.cells.length;
+  return { colour, onAllSides: found.onAllSides, inside, fades };
 }
