@@ -2,6 +2,7 @@ import { type ArtworkReader, isLossy } from '../artwork';
 import { type Rgb8, deltaE76, labFromRgb8 } from '../colour';
 import { BARE } from '../raster';
 import { KerameusError } from '../units';
+import { shareOfEdge } from './areaColours';
 import { type PaintedArea, areasOf } from './areasSvg';
 import { type Frame, type Specks, dropSpecks, findFrame, removeFrame } from './pieces';
 import { traceAreas } from './traceAreas';
@@ -56,7 +57,7 @@ export function cleanArtwork(
   const map = makeWorkMap(art, request.colours, request.purity, (done) => heard(0.7 * done));
   const frame = findFrame(map);
   if (frame && request.withoutFrame) removeFrame(map, frame);
-  const specks = dropSpecks(map, request.leastPx, noiseOf(request));
+  const specks = dropSpecks(map, request.leastPx, noiseOf(request), edgeNoiseOf(request));
   heard(0.8);
   const { shares, colours } = byArea(map, request.colours);
   const traced = traceAreas(map);
@@ -85,6 +86,20 @@ function noiseOf({ colours, purity }: CleaningRequest): (label: number, around: 
   return (label, around) => {
     const [one, other] = [labs[label], labs[around]];
     return one !== undefined && other !== undefined && deltaE76(one, other) <= 2 * purity;
+  };
+}
+
+/** Colours that compression may have made of the edge between two others. */
+function edgeNoiseOf({
+  colours,
+  purity,
+}: CleaningRequest): (label: number, one: number, other: number) => boolean {
+  if (!isLossy(purity)) return () => false;
+  return (...labels) => {
+    const [own, one, other] = labels.map((label) => colours[label]);
+    return (
+      own !== undefined && one !== undefined && other !== undefined && shareOfEdge(own, one, other) !== null
+    );
   };
 }
 

@@ -106,11 +106,14 @@ export interface Specks {
   readonly areaPx: number;
 }
 
+/** In pixels of the artwork, the largest bit that compression leaves of an edge between two colours. */
+const EDGE_BIT_PX = 16;
+
 /** Compression works on blocks of eight by eight pixels (JPEG, ITU-T T.81). */
 const BLOCK_PX = 64;
 
-const mostOf = (sides: ReadonlyMap<number, number>): number | null =>
-  [...sides].sort((p, q) => q[1] - p[1] || p[0] - q[0])[0]?.[0] ?? null;
+const byMost = (sides: ReadonlyMap<number, number>): number[] =>
+  [...sides].sort((p, q) => q[1] - p[1] || p[0] - q[0]).map(([label]) => label);
 
 /**
  * Gives pieces smaller than a limit to the label that most of their outline touches; small holes are pieces of what shows through them. Pieces that touch the
@@ -118,22 +121,28 @@ const mostOf = (sides: ReadonlyMap<number, number>): number | null =>
  *
  * @param leastPx area in pixels of the artwork from which on a piece stays.
  * @param isNoise whether the colours of a piece and of what is round it differ by no more than compression does; such a piece stays from a block of compression on.
+ * @param isOfEdge whether compression may have made a piece's colour of the edge between two others; such a bit between them goes, too, however small pieces stay.
  */
 export function dropSpecks(
   map: WorkMap,
   leastPx: number,
   isNoise: (label: number, around: number) => boolean = () => false,
+  isOfEdge: (label: number, one: number, other: number) => boolean = () => false,
 ): Specks {
   const least = leastPx * map.scale * map.scale;
   const leastBlock = Math.max(leastPx, BLOCK_PX) * map.scale * map.scale;
+  const edgeBit = EDGE_BIT_PX * map.scale * map.scale;
   let [count, area] = [0, 0];
   // One that lies in another small one goes with it in the next round.
   for (let round = 0; round < 3; round++) {
     const before = count;
     for (const piece of piecesOf(map)) {
       if (piece.area >= leastBlock) continue;
-      const into = mostOf(neighboursOf(map, piece));
-      if (into === null || (piece.area >= least && !isNoise(piece.label, into))) continue;
+      const sides = neighboursOf(map, piece);
+      const [into, other] = byMost(sides);
+      if (into === undefined) continue;
+      const isBit = piece.area <= edgeBit && other !== undefined && isOfEdge(piece.label, into, other);
+      if (piece.area >= least && !isBit && !isNoise(piece.label, into)) continue;
       give(map, piece, into);
       count++;
       area += piece.area;
@@ -204,7 +213,7 @@ function insideOf(map: WorkMap, piece: Piece): number {
       if (other !== piece.label) sides.set(other, (sides.get(other) ?? 0) + 1);
     }
   }
-  return mostOf(sides) ?? BARE;
+  return byMost(sides)[0] ?? BARE;
 }
 
 /** Gives the frame, and everything outside of it, to the colour inside of it. */

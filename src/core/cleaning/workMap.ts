@@ -2,7 +2,7 @@ import type { ArtworkReader } from '../artwork';
 import { BARE, MIXED } from '../raster';
 import type { Rgb8 } from '../colour';
 import { DUST_HALO, EDGE_LABELS_HALO } from '../separation';
-import { AreaColours } from './areaColours';
+import { AREA_COLOURS_HALO, AreaColours } from './areaColours';
 import { BLUR_REACH, VOTE_REACH, blurLabels, nearOthers, vote } from './smoothLabels';
 import { LANCZOS_REACH, Upsampler } from './upsample';
 
@@ -24,8 +24,9 @@ const MOST_WORK_PIXELS = 24e6;
 const TILE = 64;
 /** From this opacity on (0..255) a place is artwork. */
 const HALF = 128;
-/** How far from a pixel the colours that it may be made of are looked for, in pixels of the artwork. */
+/** How far from a pixel the colours that it may be made of are looked for, in pixels of the artwork; and where these do not explain it, since compression smeared an edge. */
 const NEAR = 2;
+const AROUND = 4;
 
 /** Into how many working pixels artwork of a size is divided. */
 export function workScale(width: number, height: number): number {
@@ -67,7 +68,7 @@ export function makeWorkMap(
 function fillTile(art: ArtworkReader, palette: AreaColours, left: number, top: number, map: WorkMap): void {
   const { scale } = map;
   const smoothing = Math.ceil((2 * VOTE_REACH + BLUR_REACH) / scale);
-  const halo = smoothing + Math.max(LANCZOS_REACH, NEAR + EDGE_LABELS_HALO + DUST_HALO);
+  const halo = smoothing + Math.max(LANCZOS_REACH, AROUND + EDGE_LABELS_HALO + DUST_HALO + AREA_COLOURS_HALO);
   const x = Math.max(0, left - halo);
   const y = Math.max(0, top - halo);
   const width = Math.min(art.width, left + TILE + halo) - x;
@@ -120,10 +121,11 @@ function nameTile(
       continue;
     }
     finer.pixel(picture, width, height, x, y, places);
-    const candidates = near.at(x, y);
+    const candidates = near.at(x, y, NEAR);
+    const around = () => near.at(x, y, AROUND);
     for (let place = 0; place < scale * scale; place++) {
       const to = at + Math.floor(place / scale) * wide + (place % scale);
-      label[to] = nameOf(places, place * 4, candidates, palette);
+      label[to] = nameOf(places, place * 4, candidates, around, palette);
     }
   }
   return label;
@@ -134,12 +136,13 @@ function nameOf(
   places: Float64Array,
   at: number,
   candidates: readonly number[],
+  around: () => readonly number[],
   palette: AreaColours,
 ): number {
   const alpha = places[at + 3]!;
   if (alpha < HALF) return BARE;
   const code = (value: number): number => Math.min(255, Math.max(0, (value * 255) / alpha));
-  return palette.largest(code(places[at]!), code(places[at + 1]!), code(places[at + 2]!), candidates);
+  return palette.largest(code(places[at]!), code(places[at + 1]!), code(places[at + 2]!), candidates, around);
 }
 
 /** The colours that pixels near a place surely have. */
@@ -152,12 +155,12 @@ class ColoursNear {
     private readonly height: number,
   ) {}
 
-  /** Indexes in ascending order; the same list for the same colours. */
-  at(x: number, y: number): readonly number[] {
+  /** Indexes of those within so many pixels, in ascending order; the same list for the same colours. */
+  at(x: number, y: number, reach: number): readonly number[] {
     const { pure, width, height, known } = this;
     const found: number[] = [];
-    for (let row = Math.max(0, y - NEAR); row <= Math.min(height - 1, y + NEAR); row++) {
-      for (let column = Math.max(0, x - NEAR); column <= Math.min(width - 1, x + NEAR); column++) {
+    for (let row = Math.max(0, y - reach); row <= Math.min(height - 1, y + reach); row++) {
+      for (let column = Math.max(0, x - reach); column <= Math.min(width - 1, x + reach); column++) {
         const here = pure[row * width + column]!;
         if (here < BARE && !found.includes(here)) found.push(here);
       }

@@ -87,7 +87,7 @@ function TightEdges({ edges }: { readonly edges: EdgeSurvey }) {
       <p data-testid="survives" className={holds ? '' : 'text-clay-deep'}>
         {survives >= edges.reachMm
           ? `Any one screen may lie off by ${mm(edges.reachMm)} and more.`
-          : `Any one screen may lie off by ${mm(survives)} before white or garment shows; the press wanders by ${mm(toleranceMm)}${length < 1 ? '' : `, where something shows along about ${trimNumber(length, 0)} mm of edges`}.`}
+          : `Any one screen may lie off by ${mm(survives)} before white or garment shows along two millimetres; the press wanders by ${mm(toleranceMm)}${length < 1 ? '' : `, where something shows along about ${trimNumber(length, 0)} mm of edges`}.`}
       </p>
       {tightest.length > 0 && (
         <div className="mt-1 flex items-center gap-2">
