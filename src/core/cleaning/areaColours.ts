@@ -190,7 +190,7 @@ function lumaChroma([r, g, b]: Rgb8): readonly [number, number, number] {
 /** What compression adds to luma beside an edge and to chroma at most, in codes. */
 const RINGING = 30;
 const CHROMA_NOISE = 18;
-/** Two colours whose chroma differs by less are told apart by their luma. */
+/** Two colours whose chroma differs by less are mixed along their edge as in any picture. */
 const CHROMA_APART = 24;
 
 /**
@@ -203,8 +203,7 @@ export function shareOfEdge(rgb: Rgb8, one: Rgb8, other: Rgb8): number | null {
   const [u, v] = [b[1] - a[1], b[2] - a[2]];
   const [x, y] = [own[1] - a[1], own[2] - a[2]];
   const span = u * u + v * v;
-  const along = span > 0 ? Math.min(1, Math.max(0, (x * u + y * v) / span)) : 0;
-  if (Math.hypot(x - along * u, y - along * v) > CHROMA_NOISE) return null;
-  if (Math.sqrt(span) >= CHROMA_APART) return along;
-  return a[0] === b[0] ? along : Math.min(1, Math.max(0, (own[0] - a[0]) / (b[0] - a[0])));
+  if (span < CHROMA_APART ** 2) return null;
+  const along = Math.min(1, Math.max(0, (x * u + y * v) / span));
+  return Math.hypot(x - along * u, y - along * v) > CHROMA_NOISE ? null : along;
 }
