@@ -65,7 +65,7 @@ export class AreaColours {
   /** Whether compression may have made a colour of two others. */
   private isBetween(middle: number, one: number, other: number): boolean {
     if (middle === one || middle === other) return false;
-    return shareOfEdge(this.colours[middle]!, this.colours[one]!, this.colours[other]!) !== null;
+    return isOfEdge(this.colours[middle]!, this.colours[one]!, this.colours[other]!);
   }
 
   /**
@@ -187,6 +187,15 @@ function lumaChroma([r, g, b]: Rgb8): readonly [number, number, number] {
   return [luma, 0.564 * (b - luma), 0.713 * (r - luma)];
 }
 
+/** A colour that compression made of an edge has so much of either side at least: what is nearer to one of them is a colour beside it. */
+const OF_BOTH = 0.15;
+
+/** Whether compression may have made a colour of the edge between two others. */
+export function isOfEdge(rgb: Rgb8, one: Rgb8, other: Rgb8): boolean {
+  const share = shareOfEdge(rgb, one, other);
+  return share !== null && share >= OF_BOTH && share <= 1 - OF_BOTH;
+}
+
 /** What compression adds to luma beside an edge and to chroma at most, in codes. */
 const RINGING = 30;
 const CHROMA_NOISE = 18;
@@ -197,7 +206,7 @@ const CHROMA_APART = 24;
  * How much of the second of two colours is in one that compression made of their edge, 0..1; null where it made it of something else. Luma keeps its resolution and rings;
  * chroma has half of it and is a mixture, whatever luma is.
  */
-export function shareOfEdge(rgb: Rgb8, one: Rgb8, other: Rgb8): number | null {
+function shareOfEdge(rgb: Rgb8, one: Rgb8, other: Rgb8): number | null {
   const [own, a, b] = [lumaChroma(rgb), lumaChroma(one), lumaChroma(other)];
   if (own[0] < Math.min(a[0], b[0]) - RINGING || own[0] > Math.max(a[0], b[0]) + RINGING) return null;
   const [u, v] = [b[1] - a[1], b[2] - a[2]];

@@ -2,7 +2,7 @@ import { type ArtworkReader, isLossy } from '../artwork';
 import { type Rgb8, deltaE76, labFromRgb8 } from '../colour';
 import { BARE } from '../raster';
 import { KerameusError } from '../units';
-import { shareOfEdge } from './areaColours';
+import { isOfEdge } from './areaColours';
 import { type PaintedArea, areasOf } from './areasSvg';
 import { type Frame, type Specks, dropSpecks, findFrame, removeFrame } from './pieces';
 import { traceAreas } from './traceAreas';
@@ -97,9 +97,7 @@ function edgeNoiseOf({
   if (!isLossy(purity)) return () => false;
   return (...labels) => {
     const [own, one, other] = labels.map((label) => colours[label]);
-    return (
-      own !== undefined && one !== undefined && other !== undefined && shareOfEdge(own, one, other) !== null
-    );
+    return own !== undefined && one !== undefined && other !== undefined && isOfEdge(own, one, other);
   };
 }
 
