@@ -65,7 +65,7 @@ export class AreaColours {
   /** Whether compression may have made a colour of two others. */
   private isBetween(middle: number, one: number, other: number): boolean {
     if (middle === one || middle === other) return false;
-    return isOfEdge(this.colours[middle]!, this.colours[one]!, this.colours[other]!);
+    return sideOfEdge(this.colours[middle]!, this.colours[one]!, this.colours[other]!) !== null;
   }
 
   /**
@@ -190,10 +190,11 @@ function lumaChroma([r, g, b]: Rgb8): readonly [number, number, number] {
 /** A colour that compression made of an edge has so much of either side at least: what is nearer to one of them is a colour beside it. */
 const OF_BOTH = 0.15;
 
-/** Whether compression may have made a colour of the edge between two others. */
-export function isOfEdge(rgb: Rgb8, one: Rgb8, other: Rgb8): boolean {
+/** Which side of the edge between two colours one is nearer to that compression may have made of it, 0 or 1; null where it is none of theirs. */
+export function sideOfEdge(rgb: Rgb8, one: Rgb8, other: Rgb8): 0 | 1 | null {
   const share = shareOfEdge(rgb, one, other);
-  return share !== null && share >= OF_BOTH && share <= 1 - OF_BOTH;
+  if (share === null || share < OF_BOTH || share > 1 - OF_BOTH) return null;
+  return share < 0.5 ? 0 : 1;
 }
 
 /** What compression adds to luma beside an edge and to chroma at most, in codes. */

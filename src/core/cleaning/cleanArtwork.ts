@@ -2,9 +2,9 @@ import { type ArtworkReader, isLossy } from '../artwork';
 import { type Rgb8, deltaE76, labFromRgb8 } from '../colour';
 import { BARE } from '../raster';
 import { KerameusError } from '../units';
-import { isOfEdge } from './areaColours';
+import { sideOfEdge } from './areaColours';
 import { type PaintedArea, areasOf } from './areasSvg';
-import { type Frame, type Specks, dropSpecks, findFrame, removeFrame } from './pieces';
+import { type EdgeSide, type Frame, type Specks, dropSpecks, findFrame, removeFrame } from './pieces';
 import { traceAreas } from './traceAreas';
 import { type WorkMap, makeWorkMap } from './workMap';
 
@@ -89,15 +89,13 @@ function noiseOf({ colours, purity }: CleaningRequest): (label: number, around: 
   };
 }
 
-/** Colours that compression may have made of the edge between two others. */
-function edgeNoiseOf({
-  colours,
-  purity,
-}: CleaningRequest): (label: number, one: number, other: number) => boolean {
-  if (!isLossy(purity)) return () => false;
-  return (...labels) => {
-    const [own, one, other] = labels.map((label) => colours[label]);
-    return own !== undefined && one !== undefined && other !== undefined && isOfEdge(own, one, other);
+/** For a colour that compression may have made of the edge between two others, the one of them that it is nearer to; else null. */
+function edgeNoiseOf({ colours, purity }: CleaningRequest): EdgeSide {
+  if (!isLossy(purity)) return () => null;
+  return (label, one, other) => {
+    const [own, a, b] = [colours[label], colours[one], colours[other]];
+    const side = own && a && b ? sideOfEdge(own, a, b) : null;
+    return side === null ? null : side === 0 ? one : other;
   };
 }
 

@@ -106,6 +106,9 @@ export interface Specks {
   readonly areaPx: number;
 }
 
+/** For a label that compression may have made of the edge between two others, the one of them that it is nearer to; else null. */
+export type EdgeSide = (label: number, one: number, other: number) => number | null;
+
 /** In pixels of the artwork, the largest bit that compression leaves of an edge between two colours. */
 const EDGE_BIT_PX = 16;
 
@@ -121,13 +124,13 @@ const byMost = (sides: ReadonlyMap<number, number>): number[] =>
  *
  * @param leastPx area in pixels of the artwork from which on a piece stays.
  * @param isNoise whether the colours of a piece and of what is round it differ by no more than compression does; such a piece stays from a block of compression on.
- * @param isOfEdge whether compression may have made a piece's colour of the edge between two others; such a bit between them goes, too, however small pieces stay.
+ * @param edgeSide such a bit of an edge goes to the side that it is nearer to, however small pieces stay.
  */
 export function dropSpecks(
   map: WorkMap,
   leastPx: number,
   isNoise: (label: number, around: number) => boolean = () => false,
-  isOfEdge: (label: number, one: number, other: number) => boolean = () => false,
+  edgeSide: EdgeSide = () => null,
 ): Specks {
   const least = leastPx * map.scale * map.scale;
   const leastBlock = Math.max(leastPx, BLOCK_PX) * map.scale * map.scale;
@@ -139,10 +142,11 @@ export function dropSpecks(
     for (const piece of piecesOf(map)) {
       if (piece.area >= leastBlock) continue;
       const sides = neighboursOf(map, piece);
-      const [into, other] = byMost(sides);
-      if (into === undefined) continue;
-      const isBit = piece.area <= edgeBit && other !== undefined && isOfEdge(piece.label, into, other);
-      if (piece.area >= least && !isBit && !isNoise(piece.label, into)) continue;
+      const [most, other] = byMost(sides);
+      if (most === undefined) continue;
+      const side = piece.area <= edgeBit && other !== undefined ? edgeSide(piece.label, most, other) : null;
+      if (piece.area >= least && side === null && !isNoise(piece.label, most)) continue;
+      const into = side ?? most;
       give(map, piece, into);
       count++;
       area += piece.area;
