@@ -183,11 +183,13 @@ test('a file of pairs that makes no sense is refused in words', () => {
   expect(said('[{ "between": ["Purple", "Puce"] }]')).toMatch(/names "Purple", which is no plate/);
 });
 
+/** Lengths and paints as PDF has them. */
+const points = (mm: number) => ((mm * 72) / 25.4).toFixed(3);
+const place = (...mm: number[]) => mm.map(points).join(' ');
+const tint = (cmyk: string) =>
+  `/DeviceCMYK << /FunctionType 2 /Domain [0 1] /C0 [0 0 0 0] /C1 [${cmyk}] /N 1 >>`;
+
 test('plates that a PDF brings are trapped where solids meet, and stay as they are where tones fade into each other', async () => {
-  const points = (mm: number) => ((mm * 72) / 25.4).toFixed(3);
-  const place = (...mm: number[]) => mm.map(points).join(' ');
-  const tint = (cmyk: string) =>
-    `/DeviceCMYK << /FunctionType 2 /Domain [0 1] /C0 [0 0 0 0] /C1 [${cmyk}] /N 1 >>`;
   // A square of yellow in a frame of black; below it a sweep from the one to the other.
   const page = pdfPage(
     pdfStream(`/Black cs 1 scn ${place(5, 20, 26, 26)} re f /Yellow cs 1 scn ${place(10, 25, 16, 16)} re f
@@ -218,10 +220,6 @@ q ${place(5, 5, 40, 8)} re W n /Sweep sh Q`),
 }, 120_000);
 
 test('plates that a PDF brings are spread over bare garment where they end, and not where they fade out', async () => {
-  const points = (mm: number) => ((mm * 72) / 25.4).toFixed(3);
-  const place = (...mm: number[]) => mm.map(points).join(' ');
-  const tint = (cmyk: string) =>
-    `/DeviceCMYK << /FunctionType 2 /Domain [0 1] /C0 [0 0 0 0] /C1 [${cmyk}] /N 1 >>`;
   // A square of yellow; below it black that comes up from nothing, from left to right.
   const page = pdfPage(
     pdfStream(`/Yellow cs 1 scn ${place(10, 25, 16, 16)} re f q ${place(5, 5, 40, 8)} re W n /Sweep sh Q`),
