@@ -3,7 +3,7 @@ import type { LabelMap } from '../separation';
 
 /** The last result of a stage, and what it was made from. */
 interface Kept<T> {
-  readonly key: string;
+  readonly sources: readonly unknown[];
   readonly value: T;
 }
 
@@ -32,12 +32,24 @@ export class FitStages {
   }
 
   stage<T>(name: string, key: string, memory: Allocator, make: (memory: Allocator) => T): T {
+    return this.madeFrom(name, [key], memory, make);
+  }
+
+  /** As `stage`, for what is made from planes: made anew where one of them is another object, as each plane that is made anew is. */
+  madeFrom<T>(
+    name: string,
+    sources: readonly unknown[],
+    memory: Allocator,
+    make: (memory: Allocator) => T,
+  ): T {
     const last = this.kept.get(name);
-    if (last?.key === key) return last.value as T;
+    if (last?.sources.length === sources.length && last.sources.every((each, k) => each === sources[k])) {
+      return last.value as T;
+    }
     // From here on what was kept may be overwritten.
     this.kept.delete(name);
     const value = make(this.memoryOf(name) ?? memory);
-    this.kept.set(name, { key, value });
+    this.kept.set(name, { sources, value });
     return value;
   }
 

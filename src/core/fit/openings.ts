@@ -1,4 +1,12 @@
-import { type Allocator, type RasterKernels, clearFrom, keepIn, nearBoundaryHalo, orInto } from '../raster';
+import {
+  type Allocator,
+  type RasterKernels,
+  clearFrom,
+  invertInto,
+  keepIn,
+  nearBoundaryHalo,
+  orInto,
+} from '../raster';
 import { copyOf } from './choke';
 import { strokeCores, strokeCoresHalo } from './strokeCores';
 
@@ -45,9 +53,9 @@ export function narrowPlacesHalo(widthPx: number): number {
   return Math.max(discs, 2 * nearBoundaryHalo(widthPx / 2));
 }
 
-/** What a mask is not, as a mask. */
+/** What a mask of 0 and 255 is not, as a mask. */
 export function complementOf(mask: Uint8Array, memory: Allocator): Uint8Array {
   const out = memory.bytes(mask.length, 'any');
-  for (let i = 0; i < mask.length; i++) out[i] = mask[i] === 0 ? 255 : 0;
+  invertInto(out, mask);
   return out;
 }

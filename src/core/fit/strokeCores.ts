@@ -3,6 +3,9 @@ import type { RasterKernels } from '../raster';
 /** A disc of this radius holds the centre of a pixel wherever it stands. */
 const LEAST_RADIUS = Math.SQRT1_2;
 
+/** From a pixel to the nearest bare one there is a pixel at least. */
+const LEAST_DEPTH = 1;
+
 /**
  * Finds where an area is too narrow for its choke and must keep a core.
  *
@@ -24,6 +27,8 @@ export function strokeCores(
   keepPx: number,
   kernels: RasterKernels,
 ): Float64Array {
+  // No pixel is as near to its edges as that.
+  if (!(chokePx + keepPx / 2 > LEAST_DEPTH)) return new Float64Array(0);
   const reach = Math.ceil(chokePx + keepPx / 2) + 1;
   let discs = new Float64Array(3 * 1024);
   let count = 0;
@@ -39,7 +44,7 @@ export function strokeCores(
     const la = Math.sqrt(ax * ax + ay * ay);
     const lb = Math.sqrt(bx * bx + by * by);
     const depth = (la + lb) / 2;
-    if (depth < 1 || depth >= chokePx + keepPx / 2) return;
+    if (depth < LEAST_DEPTH || depth >= chokePx + keepPx / 2) return;
     const cosine = (ax * bx + ay * by) / (la * lb);
     if (cosine > -0.5) return;
     // Between opposite edges the middle of the two nearest bare pixels is the middle of the stroke.

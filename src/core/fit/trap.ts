@@ -67,11 +67,11 @@ export const TRAP = shapeStage<Setting>({
       const sources = (target: DraftInk) =>
         crisp.flatMap(({ sure }) => (widthOf(sure, target) > 0 ? [sure] : []));
       const orderOf = ({ id }: DraftInk) => here.findIndex((each) => each.id === id);
-      const limits = new Map<string, Uint16Array>();
+      const limits = new Map<string, Limit>();
       const limitOf = (draft: DraftInk) => {
-        const known = limits.get(draft.id) ?? thirds(here[orderOf(draft)]!, trap, place);
-        limits.set(draft.id, known);
-        return known;
+        let limit = limits.get(draft.id);
+        if (limit === undefined) limits.set(draft.id, (limit = thirds(here[orderOf(draft)]!, trap, place)));
+        return limit;
       };
       // Made before what is given back after each target.
       for (const draft of here) limitOf(draft);
@@ -104,18 +104,16 @@ function reachOf(trapPx: number): number {
 const STEPS = 64;
 const WHOLE = 65535;
 
-/**
- * How far a trap may reach from or into a shape, in steps of 1/64 px; WHOLE where it is wide enough for all of it. Where it is narrow, a third of its width: twice
- * the depth of its middle line.
- */
-function thirds(
-  { shape }: DraftInk,
-  trapPx: number,
-  { width, height, kernels, memory }: StagePlace,
-): Uint16Array {
-  const limit = memory.words(width * height).fill(WHOLE);
-  const outside = complementOf(shape, memory);
-  const discs = strokeCores(outside, width, height, 0, trapPx / PART, kernels);
+/** How far a trap may reach from or into a shape, for each pixel in steps of 1/64 px, WHOLE where it is wide enough for all of it; null: it is everywhere. */
+type Limit = Uint16Array | null;
+
+/** Where a shape is narrow, a trap has a third of its width: twice the depth of its middle line. */
+function thirds({ shape }: DraftInk, trapPx: number, { width, height, kernels, memory }: StagePlace): Limit {
+  const discs = memory.scratch(() =>
+    strokeCores(complementOf(shape, memory), width, height, 0, trapPx / PART, kernels),
+  );
+  if (discs.length === 0) return null;
+  const limit = memory.words(width * height, 'any').fill(WHOLE);
   for (let i = 0; i + 2 < discs.length; i += 3) {
     const [cx, cy, depth] = [discs[i]!, discs[i + 1]!, discs[i + 2]!];
     const own = Math.floor(2 * depth * PART * STEPS);
@@ -151,13 +149,13 @@ interface Growth {
 function growInto(
   { target, sources, over, narrow }: Growth,
   trapPx: number,
-  limitOf: (draft: DraftInk) => Uint16Array,
+  limitOf: (draft: DraftInk) => Limit,
   grown: ReadonlyMap<string, DraftInk>,
   { width, height, kernels, memory }: StagePlace,
 ): void {
-  const near = memory.bytes(width * height);
+  const near = memory.bytes(width * height, 'any');
   kernels.markNearBoundary(target.shape, width, height, trapPx, near);
-  const nearest = memory.ints(width * height);
+  const nearest = memory.ints(width * height, 'any');
   kernels.nearestSet(complementOf(target.shape, memory), width, height, reachOf(trapPx), nearest);
   const targetLimit = limitOf(target);
   const parts = sources.map((source) => ({
@@ -174,7 +172,7 @@ function growInto(
       if (target.tone && (target.tone[i] !== 65535 || isSoft(target, at, width, height))) continue;
       for (const { source, limit, into, shut } of parts) {
         if (source.shape[at] === 0 || source.shape[i] !== 0 || shut?.[i]) continue;
-        const allowed = Math.min(targetLimit[i]!, limit[at]!);
+        const allowed = Math.min(targetLimit ? targetLimit[i]! : WHOLE, limit ? limit[at]! : WHOLE);
         if (allowed < WHOLE && !isWithin(i, at, width, allowed / STEPS)) continue;
         into.shape[i] = 255;
         if (into.tone) into.tone[i] = source.tone![at]!;

@@ -12,7 +12,7 @@ import {
 } from '../fit';
 import { type Rect, expandRect, intersectRects, unionRects } from '../geometry';
 import { type Kernels, PLAIN_KERNELS } from '../kernels';
-import { type Allocator, FRESH_MEMORY, clearFrom, isEmpty, nearBoundaryHalo } from '../raster';
+import { type Allocator, FRESH_MEMORY, isEmpty, maskWithout, nearBoundaryHalo } from '../raster';
 import {
   BARE,
   type CellKinds,
@@ -132,16 +132,25 @@ function stagePlanes({ rect, planes }: PlatePlanes, memory: Allocator): PlatePla
   };
 }
 
-/** Planes with the holes of a texture in their shapes; those that came in are left alone. */
-function wornPlanes({ rect, planes }: PlatePlanes, wear: Wear, memory: Allocator): PlatePlanes {
+/** Planes with the holes of a texture in their shapes; those that came in are left alone. @param made as for `platesOfLabels`: plates that are as they were keep their holes. */
+function wornPlanes(
+  { rect, planes }: PlatePlanes,
+  wear: Wear,
+  memory: Allocator,
+  made: FitStages | undefined,
+): PlatePlanes {
   return {
     rect,
     planes: planes.map((plane) => {
       const holes = isEmpty(plane.shape) ? null : wear.holesOf(plane.plate.id);
       if (!holes) return plane;
-      const shape = memory.bytes(plane.shape.length, 'any');
-      shape.set(plane.shape);
-      clearFrom(shape, holes);
+      const wearOff = (own: Allocator) => {
+        const shape = own.bytes(plane.shape.length, 'any');
+        maskWithout(plane.shape, holes, shape);
+        return shape;
+      };
+      const name = `worn ${plane.plate.id}`;
+      const shape = made ? made.madeFrom(name, [plane.shape, holes], memory, wearOff) : wearOff(memory);
       return { ...plane, shape };
     }),
   };
@@ -196,7 +205,7 @@ export function platesOfLabels(
   const planes = stagePlanes(region ? cropPlanes(fitted, region, memory) : fitted, memory);
   const keep: Keep | undefined = made && ((name, key, make) => made.stage(name, key, memory, make));
   const wear = unworn ? null : wearOf(sheet, grid, planes.rect, kernels, memory, keep);
-  return wear ? wornPlanes(planes, wear, memory) : planes;
+  return wear ? wornPlanes(planes, wear, memory, made) : planes;
 }
 
 /** Equal for two states of a job whose plates are equal. */

@@ -6,7 +6,17 @@ export { PLAIN_RASTER_KERNELS, type RasterKernels } from './kernels';
 export { BARE, DARK, INKED, LEAST_TONE, LIT, MIXED, PARTLY, THIN, TONED, UNBASED, UNLIT } from './codes';
 export { layTones, type ToneArguments } from './layTones';
 export { markNearBoundary, nearBoundaryHalo } from './markNearBoundary';
-export { clearFrom, forEachRun, isEmpty, keepIn, orInto, runEnd, wordsOf } from './masks';
+export {
+  clearFrom,
+  forEachRun,
+  invertInto,
+  isEmpty,
+  keepIn,
+  maskWithout,
+  orInto,
+  runEnd,
+  wordsOf,
+} from './masks';
 export type { markTone } from './markTone';
 export {
   KNOWN_COUNT,

@@ -6,26 +6,43 @@ function words(mask: Uint8Array): { view: Uint32Array; tail: number } {
 
 /** target |= mask, for masks of 0 and 255 that start on a word. */
 export function orInto(target: Uint8Array, mask: Uint8Array): void {
-  const t = words(target);
-  const m = words(mask);
-  for (let i = 0; i < t.view.length; i++) t.view[i]! |= m.view[i]!;
-  for (let i = t.tail; i < target.length; i++) target[i]! |= mask[i]!;
+  const { view, tail } = words(target);
+  const other = words(mask).view;
+  for (let i = 0; i < view.length; i++) view[i]! |= other[i]!;
+  for (let i = tail; i < target.length; i++) target[i]! |= mask[i]!;
 }
 
 /** target &= ~mask, for masks of 0 and 255 that start on a word. */
 export function clearFrom(target: Uint8Array, mask: Uint8Array): void {
-  const t = words(target);
-  const m = words(mask);
-  for (let i = 0; i < t.view.length; i++) t.view[i]! &= ~m.view[i]!;
-  for (let i = t.tail; i < target.length; i++) target[i]! &= ~mask[i]!;
+  const { view, tail } = words(target);
+  const other = words(mask).view;
+  for (let i = 0; i < view.length; i++) view[i]! &= ~other[i]!;
+  for (let i = tail; i < target.length; i++) target[i]! &= ~mask[i]!;
 }
 
 /** target &= mask, for masks of 0 and 255 that start on a word. */
 export function keepIn(target: Uint8Array, mask: Uint8Array): void {
-  const t = words(target);
-  const m = words(mask);
-  for (let i = 0; i < t.view.length; i++) t.view[i]! &= m.view[i]!;
-  for (let i = t.tail; i < target.length; i++) target[i]! &= mask[i]!;
+  const { view, tail } = words(target);
+  const other = words(mask).view;
+  for (let i = 0; i < view.length; i++) view[i]! &= other[i]!;
+  for (let i = tail; i < target.length; i++) target[i]! &= mask[i]!;
+}
+
+/** out = mask & ~taken, for masks of 0 and 255 that start on a word. */
+export function maskWithout(mask: Uint8Array, taken: Uint8Array, out: Uint8Array): void {
+  const { view, tail } = words(mask);
+  const other = words(taken).view;
+  const into = words(out).view;
+  for (let i = 0; i < view.length; i++) into[i] = view[i]! & ~other[i]!;
+  for (let i = tail; i < mask.length; i++) out[i] = mask[i]! & ~taken[i]!;
+}
+
+/** out = ~mask, for masks of 0 and 255 that start on a word. */
+export function invertInto(out: Uint8Array, mask: Uint8Array): void {
+  const { view, tail } = words(mask);
+  const other = words(out).view;
+  for (let i = 0; i < view.length; i++) other[i] = ~view[i]!;
+  for (let i = tail; i < mask.length; i++) out[i] = ~mask[i]!;
 }
 
 /** Whether no pixel of a mask is set. */

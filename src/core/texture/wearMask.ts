@@ -68,9 +68,18 @@ export function wearOf(
   const key = JSON.stringify([texture, grid, around]);
   let samples: Uint8Array | null = null;
   const sample = () => (samples ??= keep('holes', key, (place) => sampled(texture, grid, around, place)));
-  const holes = () => (own ??= halo === 0 ? sample() : cropped(sample(), around, rect, memory));
+  const holes = () =>
+    (own ??=
+      halo === 0
+        ? sample()
+        : keep('holes of colours', key, (place) => cropped(sample(), around, rect, place)));
   const ofBase = () =>
-    (wide ??= radius > 0 ? widened(sample(), around, rect, radius, kernels, memory) : holes());
+    (wide ??=
+      radius > 0
+        ? keep('holes of the base', `${key} ${radius}`, (place) =>
+            widened(sample(), around, rect, radius, kernels, place),
+          )
+        : holes());
   return {
     rect,
     holesOf: (id) => (spared.has(id) ? null : bases.includes(id) ? ofBase() : holes()),
@@ -83,14 +92,18 @@ function sampled(texture: Texture, grid: WornGrid, rect: Rect, memory: Allocator
   return holes;
 }
 
-/** The part of a mask that lies in a smaller region. */
 function cropped(mask: Uint8Array, around: Rect, rect: Rect, memory: Allocator): Uint8Array {
   const out = memory.bytes(rect.width * rect.height, 'any');
+  crop(mask, around, rect, out);
+  return out;
+}
+
+/** The part of a mask that lies in a smaller region. */
+function crop(mask: Uint8Array, around: Rect, rect: Rect, out: Uint8Array): void {
   for (let row = 0; row < rect.height; row++) {
     const from = (row + rect.y - around.y) * around.width + rect.x - around.x;
     out.set(mask.subarray(from, from + rect.width), row * rect.width);
   }
-  return out;
 }
 
 /** Holes with all that lies within a radius of them, from those of a region that reaches as far beyond. */
@@ -103,10 +116,14 @@ function widened(
   memory: Allocator,
 ): Uint8Array {
   if (isEmpty(holes)) return memory.bytes(rect.width * rect.height);
-  const near = memory.bytes(around.width * around.height);
-  kernels.markNearBoundary(holes, around.width, around.height, radiusPx, near);
-  orInto(near, holes);
-  return cropped(near, around, rect, memory);
+  const out = memory.bytes(rect.width * rect.height, 'any');
+  memory.scratch(() => {
+    const near = memory.bytes(around.width * around.height, 'any');
+    kernels.markNearBoundary(holes, around.width, around.height, radiusPx, near);
+    orInto(near, holes);
+    crop(near, around, rect, out);
+  });
+  return out;
 }
 
 /** Part of the print's shorter side over which wear of the edges fades out. */
