@@ -46,6 +46,11 @@ describe('compiled kernels give the bytes of their plain twins', () => {
       PLAIN_KERNELS.markNearBoundary(mask, width, height, radius, plain);
       wasm.markNearBoundary(mask, width, height, radius, fast);
       expect(Buffer.compare(plain, fast)).toBe(0);
+      const lines = wasm.boundaryLines(mask, width, height);
+      expect(Array.from(lines)).toEqual(Array.from(PLAIN_KERNELS.boundaryLines(mask, width, height)));
+      fast.fill(9);
+      wasm.markNearLines(lines, width, height, radius, fast);
+      expect(Buffer.compare(plain, fast)).toBe(0);
       if (radius >= 1 && width === 97) expect(plain.some((value) => value !== 0)).toBe(true);
     }
   });

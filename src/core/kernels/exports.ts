@@ -51,6 +51,13 @@ export interface KernelExports {
     times: number,
     out: number,
   ): void;
+  boundaryLines(
+    maskAt: number,
+    w: number,
+    h: number,
+    y: number,
+    out: number,
+  ): number;
   codeRows(
     bytes: number,
     positions: number,
@@ -66,6 +73,14 @@ export interface KernelExports {
     label: number,
     count: number,
   ): number;
+  countNearLines(
+    linesAt: number,
+    count: number,
+    w: number,
+    h: number,
+    radiusPx: number,
+    runsAt: number,
+  ): void;
   encodeRow(
     line: number,
     above: number,
@@ -142,12 +157,10 @@ export interface KernelExports {
     tone: number,
     bare: number,
   ): void;
-  markNearBoundary(
-    maskAt: number,
+  markCounted(
+    runsAt: number,
     w: number,
     h: number,
-    radiusPx: number,
-    runsAt: number,
     out: number,
   ): void;
   mixPixels(

@@ -5,6 +5,9 @@ import { wasmLayTones, wasmTonePlanes } from './wasmTones';
 
 type FivePlaces = [number, number, number, number, number];
 
+/** Two lines of four numbers for each pixel of a row at most. */
+const LINES_BYTES = 64;
+
 /** Rows of the planes that are printed at a time. */
 const PRINT_ROWS = 96;
 
@@ -25,10 +28,64 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
     }
     const count = width * height;
     const counters = (width + 1) * height * 4;
-    const [maskAt, runsAt, outAt] = memory.place(count, counters, count) as [number, number, number];
+    const [maskAt, lineAt, runsAt, outAt] = memory.place(count, width * LINES_BYTES, counters, count) as [
+      number,
+      number,
+      number,
+      number,
+    ];
     memory.bytes(maskAt, count).set(mask);
     memory.bytes(runsAt, counters).fill(0);
-    kernels.markNearBoundary(maskAt, width, height, radiusPx, runsAt, outAt);
+    for (let y = 0; y + 1 < height; y++) {
+      const lines = kernels.boundaryLines(maskAt, width, height, y, lineAt);
+      if (lines > 0) kernels.countNearLines(lineAt, lines, width, height, radiusPx, runsAt);
+    }
+    kernels.markCounted(runsAt, width, height, outAt);
+    out.set(memory.bytes(outAt, count));
+  };
+
+  const boundaryLines = (mask: Uint8Array, width: number, height: number): Float64Array => {
+    const count = width * height;
+    const [maskAt, lineAt] = memory.place(count, width * LINES_BYTES) as [number, number];
+    memory.bytes(maskAt, count).set(mask);
+    let lines = new Float64Array(4 * 1024);
+    let used = 0;
+    for (let y = 0; y + 1 < height; y++) {
+      const found = 4 * kernels.boundaryLines(maskAt, width, height, y, lineAt);
+      if (found === 0) continue;
+      if (used + found > lines.length) {
+        const more = new Float64Array(2 * (used + found));
+        more.set(lines);
+        lines = more;
+      }
+      lines.set(new Float64Array(memory.buffer, lineAt, found), used);
+      used += found;
+    }
+    return lines.slice(0, used);
+  };
+
+  const markNearLines = (
+    lines: Float64Array,
+    width: number,
+    height: number,
+    radiusPx: number,
+    out: Uint8Array,
+  ): void => {
+    if (!(radiusPx > 0)) {
+      out.fill(0);
+      return;
+    }
+    const count = width * height;
+    const counters = (width + 1) * height * 4;
+    const [linesAt, runsAt, outAt] = memory.place(lines.byteLength, counters, count) as [
+      number,
+      number,
+      number,
+    ];
+    new Float64Array(memory.buffer, linesAt, lines.length).set(lines);
+    memory.bytes(runsAt, counters).fill(0);
+    kernels.countNearLines(linesAt, lines.length / 4, width, height, radiusPx, runsAt);
+    kernels.markCounted(runsAt, width, height, outAt);
     out.set(memory.bytes(outAt, count));
   };
 
@@ -240,6 +297,8 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
 
   return {
     markNearBoundary,
+    boundaryLines,
+    markNearLines,
     stampDiscs,
     nearestSet,
     nearestPairs,

@@ -5,7 +5,7 @@ export { blend, expandRow, expansion, placeBetween, type Expansion } from './exp
 export { PLAIN_RASTER_KERNELS, type RasterKernels } from './kernels';
 export { BARE, DARK, INKED, LEAST_TONE, LIT, MIXED, PARTLY, THIN, TONED, UNBASED, UNLIT } from './codes';
 export { layTones, type ToneArguments } from './layTones';
-export { markNearBoundary, nearBoundaryHalo } from './markNearBoundary';
+export { boundaryLines, markNearBoundary, markNearLines, nearBoundaryHalo } from './markNearBoundary';
 export {
   clearFrom,
   forEachRun,

@@ -1,6 +1,6 @@
 import { layTones } from './layTones';
 import { markTone } from './markTone';
-import { markNearBoundary } from './markNearBoundary';
+import { boundaryLines, markNearBoundary, markNearLines } from './markNearBoundary';
 import { mixPixels, namePixels } from './namePixels';
 import { nearestPairs } from './nearestPairs';
 import { nearestSet } from './nearestSet';
@@ -15,6 +15,9 @@ import { uniformCells } from './uniformCells';
  */
 export interface RasterKernels {
   readonly markNearBoundary: typeof markNearBoundary;
+  /** The two parts of it, for who asks for several distances from one boundary. */
+  readonly boundaryLines: typeof boundaryLines;
+  readonly markNearLines: typeof markNearLines;
   readonly stampDiscs: typeof stampDiscs;
   readonly nearestSet: typeof nearestSet;
   readonly nearestPairs: typeof nearestPairs;
@@ -29,6 +32,8 @@ export interface RasterKernels {
 
 export const PLAIN_RASTER_KERNELS: RasterKernels = {
   markNearBoundary,
+  boundaryLines,
+  markNearLines,
   stampDiscs,
   nearestSet,
   nearestPairs,

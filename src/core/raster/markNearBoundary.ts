@@ -32,59 +32,15 @@ function crossing(from: number, to: number, fromIn: boolean): number {
 }
 
 /**
- * Marks every pixel whose centre lies within a Euclidean distance of the boundary of a mask. A choke
- * takes these pixels away from the mask, a spread adds them to it.
+ * The boundary of a mask as short lines: the contour between pixel centres (marching squares on the mask), placed with sub-pixel precision by the
+ * smoothed mask, so that a distance from it neither follows the steps of a slanting edge nor depends on its angle.
  *
- * The boundary is the contour between pixel centres (marching squares on the mask), placed with
- * sub-pixel precision by the smoothed mask, so that the distance neither follows the steps of a slanting
- * edge nor depends on its angle.
- *
- * @param mask width * height, 0 = out, anything else = in; not touched. The plane's own border is no boundary.
- * @param radiusPx 0 or more; fractions count in full.
- * @param out same size; set to 255 within the distance and to 0 elsewhere; must not be the mask.
+ * @param mask as for `markNearBoundary`.
+ * @returns x and y of both ends of each line, in pixels; (0, 0) is the middle of the first pixel.
  */
-export function markNearBoundary(
-  mask: Uint8Array,
-  width: number,
-  height: number,
-  radiusPx: number,
-  out: Uint8Array,
-): void {
-  out.fill(0);
-  if (!(radiusPx > 0)) return;
-  // One counter more than the width in each row, so that a run may end at the border.
-  const stride = width + 1;
-  const runs = new Int32Array(stride * height);
-  const step = Math.max(0.25, Math.min(1, radiusPx) * 0.5);
-  const r2 = radiusPx * radiusPx;
-
-  const stamp = (cx: number, cy: number): void => {
-    const y0 = Math.max(0, Math.ceil(cy - radiusPx));
-    const y1 = Math.min(height - 1, Math.floor(cy + radiusPx));
-    for (let y = y0; y <= y1; y++) {
-      const dy = y - cy;
-      const rest = r2 - dy * dy;
-      if (rest < 0) continue;
-      const half = Math.sqrt(rest);
-      const x0 = Math.max(0, Math.ceil(cx - half));
-      const x1 = Math.min(width - 1, Math.floor(cx + half));
-      if (x1 >= x0) {
-        runs[y * stride + x0]!++;
-        runs[y * stride + x1 + 1]!--;
-      }
-    }
-  };
-
-  const line = (ax: number, ay: number, bx: number, by: number): void => {
-    const dx = bx - ax;
-    const dy = by - ay;
-    const pieces = Math.max(1, Math.ceil(Math.sqrt(dx * dx + dy * dy) / step));
-    for (let k = 0; k < pieces; k++) {
-      const t = (k + 0.5) / pieces;
-      stamp(ax + dx * t, ay + dy * t);
-    }
-  };
-
+export function boundaryLines(mask: Uint8Array, width: number, height: number): Float64Array {
+  const lines: number[] = [];
+  const line = (...ends: [number, number, number, number]) => lines.push(...ends);
   for (let y = 0; y + 1 < height; y++) {
     for (let x = 0; x + 1 < width; x++) {
       const i = y * width + x;
@@ -117,6 +73,56 @@ export function markNearBoundary(
       else line(x, leftY, x + 1, rightY);
     }
   }
+  return Float64Array.from(lines);
+}
+
+/**
+ * Marks every pixel whose centre lies within a Euclidean distance of lines.
+ *
+ * @param lines from `boundaryLines`.
+ * @param radiusPx, out as for `markNearBoundary`.
+ */
+export function markNearLines(
+  lines: Float64Array,
+  width: number,
+  height: number,
+  radiusPx: number,
+  out: Uint8Array,
+): void {
+  out.fill(0);
+  if (!(radiusPx > 0)) return;
+  // One counter more than the width in each row, so that a run may end at the border.
+  const stride = width + 1;
+  const runs = new Int32Array(stride * height);
+  const step = Math.max(0.25, Math.min(1, radiusPx) * 0.5);
+  const r2 = radiusPx * radiusPx;
+
+  const stamp = (cx: number, cy: number): void => {
+    const y0 = Math.max(0, Math.ceil(cy - radiusPx));
+    const y1 = Math.min(height - 1, Math.floor(cy + radiusPx));
+    for (let y = y0; y <= y1; y++) {
+      const dy = y - cy;
+      const rest = r2 - dy * dy;
+      if (rest < 0) continue;
+      const half = Math.sqrt(rest);
+      const x0 = Math.max(0, Math.ceil(cx - half));
+      const x1 = Math.min(width - 1, Math.floor(cx + half));
+      if (x1 >= x0) {
+        runs[y * stride + x0]!++;
+        runs[y * stride + x1 + 1]!--;
+      }
+    }
+  };
+
+  for (let i = 0; i < lines.length; i += 4) {
+    const [ax, ay] = [lines[i]!, lines[i + 1]!];
+    const [dx, dy] = [lines[i + 2]! - ax, lines[i + 3]! - ay];
+    const pieces = Math.max(1, Math.ceil(Math.sqrt(dx * dx + dy * dy) / step));
+    for (let k = 0; k < pieces; k++) {
+      const t = (k + 0.5) / pieces;
+      stamp(ax + dx * t, ay + dy * t);
+    }
+  }
 
   for (let y = 0; y < height; y++) {
     let depth = 0;
@@ -125,4 +131,22 @@ export function markNearBoundary(
       if (depth > 0) out[y * width + x] = 255;
     }
   }
+}
+
+/**
+ * Marks every pixel whose centre lies within a Euclidean distance of the boundary of a mask. A choke
+ * takes these pixels away from the mask, a spread adds them to it.
+ *
+ * @param mask width * height, 0 = out, anything else = in; not touched. The plane's own border is no boundary.
+ * @param radiusPx 0 or more; fractions count in full.
+ * @param out same size; set to 255 within the distance and to 0 elsewhere; must not be the mask.
+ */
+export function markNearBoundary(
+  mask: Uint8Array,
+  width: number,
+  height: number,
+  radiusPx: number,
+  out: Uint8Array,
+): void {
+  markNearLines(boundaryLines(mask, width, height), width, height, radiusPx, out);
 }

@@ -52,7 +52,7 @@ export function wearOf(
   rect: Rect,
   kernels: RasterKernels,
   memory: Allocator,
-  keep: Keep = (_name, _key, make) => make(memory),
+  keep: Keep | null = null,
 ): Wear | null {
   const { texture } = sheet;
   if (!texture || !(texture.strength > 0)) return null;
@@ -66,18 +66,23 @@ export function wearOf(
   const halo = radius > 0 ? Math.ceil(nearBoundaryHalo(radius) / HALO_STEP) * HALO_STEP : 0;
   const around = expandRect(rect, halo);
   const key = JSON.stringify([texture, grid, around]);
+  const made: Keep = keep ?? ((_name, _key, make) => make(memory));
   let samples: Uint8Array | null = null;
-  const sample = () => (samples ??= keep('holes', key, (place) => sampled(texture, grid, around, place)));
+  const sample = () => (samples ??= made('holes', key, (place) => sampled(texture, grid, around, place)));
   const holes = () =>
     (own ??=
       halo === 0
         ? sample()
-        : keep('holes of colours', key, (place) => cropped(sample(), around, rect, place)));
+        : made('holes of colours', key, (place) => cropped(sample(), around, rect, place)));
+  // Another choke has the same boundary of the holes, which is most of the work where there are many.
+  const lines = () =>
+    keep?.('boundary of holes', key, () => kernels.boundaryLines(sample(), around.width, around.height)) ??
+    null;
   const ofBase = () =>
     (wide ??=
       radius > 0
-        ? keep('holes of the base', `${key} ${radius}`, (place) =>
-            widened(sample(), around, rect, radius, kernels, place),
+        ? made('holes of the base', `${key} ${radius}`, (place) =>
+            widened({ holes: sample(), lines: lines() }, around, rect, radius, kernels, place),
           )
         : holes());
   return {
@@ -92,13 +97,14 @@ function sampled(texture: Texture, grid: WornGrid, rect: Rect, memory: Allocator
   return holes;
 }
 
+/** The part of a mask that lies in a smaller region, in memory of its own. */
 function cropped(mask: Uint8Array, around: Rect, rect: Rect, memory: Allocator): Uint8Array {
   const out = memory.bytes(rect.width * rect.height, 'any');
   crop(mask, around, rect, out);
   return out;
 }
 
-/** The part of a mask that lies in a smaller region. */
+/** Writes the part of a mask that lies in a smaller region. */
 function crop(mask: Uint8Array, around: Rect, rect: Rect, out: Uint8Array): void {
   for (let row = 0; row < rect.height; row++) {
     const from = (row + rect.y - around.y) * around.width + rect.x - around.x;
@@ -106,9 +112,9 @@ function crop(mask: Uint8Array, around: Rect, rect: Rect, out: Uint8Array): void
   }
 }
 
-/** Holes with all that lies within a radius of them, from those of a region that reaches as far beyond. */
+/** Holes with all that lies within a radius of them, from those of a region that reaches as far beyond. @param lines their boundary, where it is known. */
 function widened(
-  holes: Uint8Array,
+  { holes, lines }: { readonly holes: Uint8Array; readonly lines: Float64Array | null },
   around: Rect,
   rect: Rect,
   radiusPx: number,
@@ -119,7 +125,8 @@ function widened(
   const out = memory.bytes(rect.width * rect.height, 'any');
   memory.scratch(() => {
     const near = memory.bytes(around.width * around.height, 'any');
-    kernels.markNearBoundary(holes, around.width, around.height, radiusPx, near);
+    if (lines) kernels.markNearLines(lines, around.width, around.height, radiusPx, near);
+    else kernels.markNearBoundary(holes, around.width, around.height, radiusPx, near);
     orInto(near, holes);
     crop(near, around, rect, out);
   });

@@ -1,7 +1,7 @@
 // The hot loops, for AssemblyScript. Each has a plain twin in src/core that defines what it computes; the tests
 // hold both to the same bytes. All arguments are byte offsets into the memory handed in by the host, which
 // checks sizes; nothing is allocated here.
-export { markNearBoundary } from './markNearBoundary';
+export { boundaryLines, countNearLines, markCounted } from './markNearBoundary';
 export { paintGradient } from './paintGradient';
 export { nearestPairs } from './nearestPairs';
 export { nearestSet } from './nearestSet';

@@ -1,4 +1,4 @@
-/** Twin of core/raster/markNearBoundary.ts. */
+/** Twins of core/raster/markNearBoundary.ts: lines row by row, counters of what lies near lines, marks from counters. */
 
 let mask: usize = 0;
 let width: i32 = 0;
@@ -7,7 +7,6 @@ let radius: f64 = 0;
 let radius2: f64 = 0;
 let runs: usize = 0;
 let stride: i32 = 0;
-let step: f64 = 1;
 
 // @ts-expect-error: decorators are AssemblyScript's
 @inline
@@ -108,14 +107,15 @@ function stamp(cx: f64, cy: f64): void {
   }
 }
 
-function line(ax: f64, ay: f64, bx: f64, by: f64): void {
-  const dx = bx - ax;
-  const dy = by - ay;
-  const pieces = max<i32>(1, <i32>Math.ceil(Math.sqrt(dx * dx + dy * dy) / step));
-  for (let k = 0; k < pieces; k++) {
-    const t = (<f64>k + 0.5) / <f64>pieces;
-    stamp(ax + dx * t, ay + dy * t);
-  }
+/** @returns where the next line goes. */
+// @ts-expect-error: decorators are AssemblyScript's
+@inline
+function line(to: usize, ax: f64, ay: f64, bx: f64, by: f64): usize {
+  store<f64>(to, ax);
+  store<f64>(to, ay, 8);
+  store<f64>(to, bx, 16);
+  store<f64>(to, by, 24);
+  return to + 32;
 }
 
 /** The seventeenth bit, where a pixel is clear. */
@@ -125,77 +125,104 @@ function clearBit(at: usize): u32 {
   return load<u8>(at) == 0 ? 0x10000 : 0;
 }
 
-/** `runsAt` has (width + 1) * height 32-bit counters, all zero. */
-export function markNearBoundary(
-  maskAt: usize,
+/**
+ * The lines of one row of cells.
+ *
+ * @param y the row above of the two that it lies between.
+ * @param out room for two lines of 32 bytes for each pixel of a row.
+ * @returns how many lines there are.
+ */
+export function boundaryLines(maskAt: usize, w: i32, h: i32, y: i32, out: usize): i32 {
+  mask = maskAt;
+  width = w;
+  height = h;
+  let to = out;
+  const row: usize = maskAt + <usize>(y * w);
+  const below: usize = row + <usize>w;
+  let seen: i32 = -1;
+  let vb: f64 = 0;
+  let vd: f64 = 0;
+  for (let first: i32 = 0; first + 1 < w; first += 16) {
+    // Which of the next sixteen cells hold a boundary, a bit for each: nearly all rows have few.
+    let cells: u32 = 0;
+    if (first + 17 <= w) {
+      const zero = v128.splat<u8>(0);
+      const here: usize = row + <usize>first;
+      const under: usize = below + <usize>first;
+      const clear = <u32>i8x16.bitmask(v128.eq<u8>(v128.load(here), zero)) | clearBit(here + 16);
+      const clearUnder = <u32>i8x16.bitmask(v128.eq<u8>(v128.load(under), zero)) | clearBit(under + 16);
+      cells = ((clear ^ (clear >> 1)) | (clear ^ clearUnder) | (clear ^ (clearUnder >> 1))) & 0xffff;
+    } else cells = (1 << (w - 1 - first)) - 1;
+    for (; cells != 0; cells &= cells - 1) {
+      const x = first + <i32>ctz<u32>(cells);
+      const a = isIn(x, y) != 0;
+      const b = isIn(x + 1, y) != 0;
+      const c = isIn(x, y + 1) != 0;
+      const d = isIn(x + 1, y + 1) != 0;
+      if (a == b && a == c && a == d) continue;
+      // Along a lying edge the cell before has seen two of the corners.
+      const follows = seen == x;
+      const va = follows ? vb : smoothed(x, y);
+      const vc = follows ? vd : smoothed(x, y + 1);
+      vb = smoothed(x + 1, y);
+      vd = smoothed(x + 1, y + 1);
+      seen = x + 1;
+      const left = <f64>x;
+      const top = <f64>y;
+      const topX = left + crossing(va, vb, a);
+      const bottomX = left + crossing(vc, vd, c);
+      const leftY = top + crossing(va, vc, a);
+      const rightY = top + crossing(vb, vd, b);
+      const onTop = a != b;
+      const onBottom = c != d;
+      const onLeft = a != c;
+      if (onTop && onBottom && onLeft) {
+        to = line(to, topX, top, left, leftY);
+        to = line(to, bottomX, top + 1, left + 1, rightY);
+      } else if (onTop && onBottom) to = line(to, topX, top, bottomX, top + 1);
+      else if (onTop && onLeft) to = line(to, topX, top, left, leftY);
+      else if (onTop) to = line(to, topX, top, left + 1, rightY);
+      else if (onBottom && onLeft) to = line(to, bottomX, top + 1, left, leftY);
+      else if (onBottom) to = line(to, bottomX, top + 1, left + 1, rightY);
+      else to = line(to, left, leftY, left + 1, rightY);
+    }
+  }
+  return <i32>((to - out) >> 5);
+}
+
+/** `runsAt` has (width + 1) * height 32-bit counters, to which these are added. */
+export function countNearLines(
+  linesAt: usize,
+  count: i32,
   w: i32,
   h: i32,
   radiusPx: f64,
   runsAt: usize,
-  out: usize,
 ): void {
-  mask = maskAt;
   width = w;
   height = h;
   radius = radiusPx;
   radius2 = radiusPx * radiusPx;
   runs = runsAt;
   stride = w + 1;
-  step = Math.max(0.25, Math.min(1, radiusPx) * 0.5);
-
-  for (let y = 0; y + 1 < h; y++) {
-    const row: usize = maskAt + <usize>(y * w);
-    const below: usize = row + <usize>w;
-    let seen: i32 = -1;
-    let vb: f64 = 0;
-    let vd: f64 = 0;
-    for (let first: i32 = 0; first + 1 < w; first += 16) {
-      // Which of the next sixteen cells hold a boundary, a bit for each: nearly all rows have few.
-      let cells: u32 = 0;
-      if (first + 17 <= w) {
-        const zero = v128.splat<u8>(0);
-        const here: usize = row + <usize>first;
-        const under: usize = below + <usize>first;
-        const clear = <u32>i8x16.bitmask(v128.eq<u8>(v128.load(here), zero)) | clearBit(here + 16);
-        const clearUnder = <u32>i8x16.bitmask(v128.eq<u8>(v128.load(under), zero)) | clearBit(under + 16);
-        cells = ((clear ^ (clear >> 1)) | (clear ^ clearUnder) | (clear ^ (clearUnder >> 1))) & 0xffff;
-      } else cells = (1 << (w - 1 - first)) - 1;
-      for (; cells != 0; cells &= cells - 1) {
-        const x = first + <i32>ctz<u32>(cells);
-        const a = isIn(x, y) != 0;
-        const b = isIn(x + 1, y) != 0;
-        const c = isIn(x, y + 1) != 0;
-        const d = isIn(x + 1, y + 1) != 0;
-        if (a == b && a == c && a == d) continue;
-        // Along a lying edge the cell before has seen two of the corners.
-        const follows = seen == x;
-        const va = follows ? vb : smoothed(x, y);
-        const vc = follows ? vd : smoothed(x, y + 1);
-        vb = smoothed(x + 1, y);
-        vd = smoothed(x + 1, y + 1);
-        seen = x + 1;
-        const left = <f64>x;
-        const top = <f64>y;
-        const topX = left + crossing(va, vb, a);
-        const bottomX = left + crossing(vc, vd, c);
-        const leftY = top + crossing(va, vc, a);
-        const rightY = top + crossing(vb, vd, b);
-        const onTop = a != b;
-        const onBottom = c != d;
-        const onLeft = a != c;
-        if (onTop && onBottom && onLeft) {
-          line(topX, top, left, leftY);
-          line(bottomX, top + 1, left + 1, rightY);
-        } else if (onTop && onBottom) line(topX, top, bottomX, top + 1);
-        else if (onTop && onLeft) line(topX, top, left, leftY);
-        else if (onTop) line(topX, top, left + 1, rightY);
-        else if (onBottom && onLeft) line(bottomX, top + 1, left, leftY);
-        else if (onBottom) line(bottomX, top + 1, left + 1, rightY);
-        else line(left, leftY, left + 1, rightY);
-      }
+  const step = Math.max(0.25, Math.min(1, radiusPx) * 0.5);
+  const end = linesAt + ((<usize>count) << 5);
+  for (let at = linesAt; at < end; at += 32) {
+    const ax = load<f64>(at);
+    const ay = load<f64>(at, 8);
+    const dx = load<f64>(at, 16) - ax;
+    const dy = load<f64>(at, 24) - ay;
+    const pieces = max<i32>(1, <i32>Math.ceil(Math.sqrt(dx * dx + dy * dy) / step));
+    for (let k = 0; k < pieces; k++) {
+      const t = (<f64>k + 0.5) / <f64>pieces;
+      stamp(ax + dx * t, ay + dy * t);
     }
   }
+}
 
+/** Marks where counters that run along each row are above nothing. */
+export function markCounted(runsAt: usize, w: i32, h: i32, out: usize): void {
+  stride = w + 1;
   for (let y = 0; y < h; y++) {
     let depth = 0;
     const counters: usize = runsAt + ((<usize>(y * stride)) << 2);
