@@ -1,16 +1,5 @@
-import { createHash } from 'node:crypto';
-import { readFileSync, readdirSync } from 'node:fs';
-import path from 'node:path';
 import type { NextConfig } from 'next';
-
-/** Names the code that tables of tones come from: browsers keep tables, and must not take those that other code solved. */
-function solverHash(): string {
-  const hash = createHash('sha256');
-  for (const folder of ['src/core/solving', 'src/core/colour']) {
-    for (const name of readdirSync(folder).sort()) hash.update(readFileSync(path.join(folder, name)));
-  }
-  return hash.digest('hex').slice(0, 16);
-}
+import { solverHash } from './scripts/lib/solverHash.mjs';
 
 const config: NextConfig = {
   // Tests build beside a running demo, not over it.

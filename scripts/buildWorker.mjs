@@ -3,6 +3,7 @@ import { readdirSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
+import { solverHash } from './lib/solverHash.mjs';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 
@@ -16,6 +17,7 @@ const common = {
   target: 'node20',
   format: 'esm',
   packages: 'external',
+  define: { 'process.env.SOLVER_HASH': JSON.stringify(solverHash()) },
   sourcemap: 'linked',
   logLevel: 'warning',
 };

@@ -1,3 +1,4 @@
+import { tableName } from '@/protocol/tables';
 import {
   type TableWish,
   ToneTable,
@@ -18,6 +19,8 @@ const CACHE = 'kerameus-tables';
  */
 export class SolvedTables {
   private readonly cache: Promise<Cache | null> = openCache();
+  /** Only what a page is opened with may be at the server: what it changes later is new to both. */
+  private mayBeAtServer = true;
 
   /**
    * Has tables at hand for all that is drawn with them.
@@ -68,17 +71,24 @@ export class SolvedTables {
     if (isOver() || knownTable(wish)) return;
     const kept = await this.take(wish);
     if (kept) return keepTable(wish, kept);
-    const { entries } = tableOf(wish);
-    await this.give(wish, entries);
+    const solved = await this.askServer(wish);
+    if (solved) keepTable(wish, solved);
+    await this.give(wish, (solved ?? tableOf(wish)).entries);
   }
 
   private async take(wish: TableWish): Promise<ToneTable | null> {
     const found = await (await this.cache)?.match(await addressOf(wish)).catch(() => undefined);
-    if (!found) return null;
+    return found ? readTable(wish, found) : null;
+  }
+
+  /** The table of a new job, which a worker began to solve before the page was there; null where none did. */
+  private async askServer(wish: TableWish): Promise<ToneTable | null> {
+    if (!this.mayBeAtServer) return null;
+    this.mayBeAtServer = false;
     try {
-      return new ToneTable(wish.stack.inks.length, new Uint16Array(await found.arrayBuffer()));
+      const response = await fetch(`/api/tables/${await tableName(wish, process.env.SOLVER_HASH)}`);
+      return response.status === 200 ? await readTable(wish, response) : null;
     } catch {
-      // What was kept is damaged: it is solved anew and kept in its place.
       return null;
     }
   }
@@ -94,6 +104,15 @@ export class SolvedTables {
     } catch {
       // A browser without room keeps none: the table is solved again another day.
     }
+  }
+}
+
+/** Null where what was kept is damaged: it is solved anew and kept in its place. */
+async function readTable({ stack }: TableWish, response: Response): Promise<ToneTable | null> {
+  try {
+    return new ToneTable(stack.inks.length, new Uint16Array(await response.arrayBuffer()));
+  } catch {
+    return null;
   }
 }
 
@@ -113,7 +132,5 @@ function lockName(wish: TableWish): string {
 }
 
 async function addressOf(wish: TableWish): Promise<string> {
-  const text = `${process.env.SOLVER_HASH}|${tableKey(wish)}`;
-  const hash = new Uint8Array(await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text)));
-  return `/solved-tables/${[...hash].map((byte) => byte.toString(16).padStart(2, '0')).join('')}`;
+  return `/solved-tables/${await tableName(wish, process.env.SOLVER_HASH)}`;
 }

@@ -1,7 +1,7 @@
 import { type SQL, and, eq, inArray, isNotNull, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import type { Database } from './db/database';
-import { artworks, files, jobs, tasks, textures } from './db/schema';
+import { artworks, files, jobs, solvedTables, tasks, textures } from './db/schema';
 
 /** How long things stay that nothing needs any more, in days. */
 export const KEPT_DAYS = {
@@ -13,11 +13,15 @@ export const KEPT_DAYS = {
   endedTasks: 7,
   /** Artwork that no job shows, and pictures of textures that none has. */
   artwork: 30,
+  /** Tables of tones of new jobs: browsers keep those that they show. */
+  tables: 1,
   /** Files that nothing refers to; what is being made just now is not referred to yet. */
   files: 1,
 } as const;
 
-export type Tidied = Readonly<Record<'jobs' | 'tasks' | 'artworks' | 'textures' | 'files', number>>;
+export type Tidied = Readonly<
+  Record<'jobs' | 'tasks' | 'artworks' | 'textures' | 'tables' | 'files', number>
+>;
 
 /** So many rows go in one transaction: nobody waits long for it. */
 const AT_ONCE = 20;
@@ -43,12 +47,14 @@ export async function keepHouse(database: Database): Promise<Tidied> {
   const removedTasks = await inPieces(() => removeTasks(database));
   const removedArtworks = await inPieces(() => removeArtworks(database));
   const removedTextures = await inPieces(() => removeTextures(database));
+  const removedTables = await inPieces(() => removeTables(database));
   const removedFiles = await inPieces(() => removeFiles(database));
   return {
     jobs: removedJobs,
     tasks: removedTasks,
     artworks: removedArtworks,
     textures: removedTextures,
+    tables: removedTables,
     files: removedFiles,
   };
 }
@@ -122,6 +128,17 @@ const removeTextures = (database: Database) =>
     sql`not exists (select 1 from job_versions v where v.sheet #>> '{texture,picture,sha256}' = ${textures.sha256})`,
   );
 
+async function removeTables(database: Database): Promise<number> {
+  const rows = await database
+    .select({ name: solvedTables.name })
+    .from(solvedTables)
+    .where(older(solvedTables.createdAt, KEPT_DAYS.tables))
+    .limit(AT_ONCE);
+  const names = rows.map(({ name }) => name);
+  if (names.length > 0) await database.delete(solvedTables).where(inArray(solvedTables.name, names));
+  return rows.length;
+}
+
 async function removeFiles(database: Database): Promise<number> {
   const rows = await database
     .select({ id: files.id })
@@ -156,6 +173,7 @@ export async function spaceReport(database: Database): Promise<SpaceUse[]> {
     union all select 'drawings, made ready', count(*), sum(f.size) from artworks a join files f on f.id = a.drawing_file_id
     union all select 'pictures, decoded into tiles', count(*), sum(octet_length(bytes)) from artwork_tiles
     union all select 'pictures of textures', count(*), sum(octet_length(bytes)) from textures
+    union all select 'tables of tones', count(*), sum(octet_length(entries)) from solved_tables
     union all select 'films and their archives', count(*), sum(f.size) from files f where exists
       (select 1 from task_files t join tasks k on k.id = t.task_id where t.file_id = f.id and k.kind = 'films')
     union all select 'approvals', count(*), sum(f.size) from files f where exists

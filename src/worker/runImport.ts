@@ -1,9 +1,10 @@
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
-import { bestOffer } from '@/core/pipeline';
+import { bestOffer, tablesFor } from '@/core/pipeline';
 import { chooseInkSet, createJobSheet, isFullTone, startPrint, usualSimulatedInks } from '@/core/separation';
 import { type JobSheet, artworkOf, isSimulated, withArtworkFacts } from '@/core/sheet';
 import { KerameusError } from '@/core/units';
+import { tableName } from '@/protocol/tables';
 import type { ImportPayload } from '@/protocol/tasks';
 import {
   type ArtworkAnalysis,
@@ -21,8 +22,9 @@ import { openBundle } from '@/server/jobs/jobBundle';
 import { createJob } from '@/server/jobs/jobStore';
 import { readStock } from '@/server/stock/stockStore';
 import type { Study } from '@/server/study';
+import { type SolvedTable, announceTables, forgetTables, keepTables } from '@/server/tables';
 import { hashSamples, storeTexture } from '@/server/textures';
-import { bringIn } from './bringIn';
+import { type BroughtIn, bringIn } from './bringIn';
 import type { TaskRun, Transaction } from './runTask';
 
 /** Decodes and analyses uploaded artwork and opens a job on it; all of it becomes visible at once. */
@@ -68,29 +70,66 @@ async function importFile(
   try {
     const { facts } = brought.local;
     const tell = barOf(run, facts.fileName);
-    // Inks are chosen while the artwork is stored.
-    const choosing = bundled
-      ? Promise.resolve(withArtworkFacts(bundled, facts))
-      : brought.use((local, thread) =>
-          newSheet(run, local, plainName(fileName), thread, (done) => tell(0, done)),
-        );
-    choosing.then(
+    // Inks are chosen while the artwork is stored, and its table of tones is solved while the page is opened.
+    const opening = bundled
+      ? { sheet: Promise.resolve(withArtworkFacts(bundled, facts)), tables: Promise.resolve([]) }
+      : openSheet(run, brought, plainName(fileName), (done) => tell(0, done));
+    opening.sheet.then(
       () => tell(0, 1),
       () => undefined,
     );
+    let announced: readonly string[] = [];
     const result = await run.finish(async (transaction) => {
       const fileId =
         bundled && brought.isNew ? await replaceFile(transaction, payload, original, facts) : payload.fileId;
       await brought.store(transaction, fileId, (done) => tell(1, done));
-      const sheet = await choosing;
+      const sheet = await opening.sheet;
+      if (!bundled) {
+        announced = await Promise.all(
+          tablesFor(sheet).map((wish) => tableName(wish, process.env.SOLVER_HASH)),
+        );
+        await announceTables(transaction, announced);
+      }
       if (texture) await storeTexture(transaction, hashSamples(texture), texture);
       return { jobId: await createJob(transaction, sheet) };
+    });
+    const tables = await opening.tables;
+    await run.afterwards(async (database) => {
+      await keepTables(database, tables);
+      await forgetTables(database, announced);
     });
     await brought.adopt();
     await ringForPicture(run, result);
   } finally {
     await brought.close();
   }
+}
+
+/** A new job's sheet, and the tables that it is drawn with, which take longer; none where they cannot be had, which is nobody's loss. */
+interface Opening {
+  readonly sheet: Promise<JobSheet>;
+  readonly tables: Promise<readonly SolvedTable[]>;
+}
+
+function openSheet(
+  run: TaskRun,
+  brought: BroughtIn,
+  fileName: string,
+  tell: (done: number) => void,
+): Opening {
+  let tables: Opening['tables'] = Promise.resolve([]);
+  const sheet = new Promise<JobSheet>((resolve, reject) => {
+    const solving = brought.use(async (local, thread) => {
+      const made = await newSheet(run, local, fileName, thread, tell);
+      resolve(made);
+      return tablesFor(made).length === 0 ? [] : (await thread.ask({ kind: 'tables', sheet: made })).tables;
+    });
+    tables = solving.catch((thrown: unknown) => {
+      reject(thrown as Error);
+      return [];
+    });
+  });
+  return { sheet, tables };
 }
 
 /** Keeps the artwork of a bundle in place of the bundle. */

@@ -41,6 +41,8 @@ export interface TaskRun {
   progress(progress: TaskProgress): Promise<void>;
   /** Makes the result visible: everything in one transaction, and only if the task is still ours. */
   finish(work: (transaction: Transaction) => Promise<TaskResult>): Promise<TaskResult>;
+  /** Adds to a result that is visible already, as long as nothing depends on it: it is lost where the program ends before. */
+  afterwards(work: (database: Database) => Promise<void>): Promise<void>;
   /** What is done together with telling that the task failed or was cancelled. */
   onFailure(work: (transaction: Transaction) => Promise<void>): void;
   /** @param afterSeconds that it waits at least. */
@@ -97,7 +99,7 @@ export async function runTask(host: TaskHost, id: string): Promise<void> {
   const folder = await scratchFolder('task');
   try {
     if (claim.attempts > MAX_ATTEMPTS) throw gaveUp();
-    await perform(host, claim, controller.signal, folder, cleanups);
+    await perform(host, claim, controller.signal, folder, cleanups, () => clearInterval(beat));
   } catch (thrown) {
     await end(host, claim, controller.signal.aborted ? controller.signal.reason : thrown, cleanups);
   } finally {
@@ -168,6 +170,7 @@ async function perform(
   signal: AbortSignal,
   folder: string,
   cleanups: ((transaction: Transaction) => Promise<void>)[],
+  onDone: () => void,
 ): Promise<void> {
   const run: TaskRun = {
     id: row.id,
@@ -183,8 +186,8 @@ async function perform(
         // Progress is news, not work.
       }
     },
-    finish: (work) =>
-      whenThere(signal, () =>
+    finish: async (work) => {
+      const result = await whenThere(signal, () =>
         host.database.transaction(async (transaction) => {
           signal.throwIfAborted();
           if (!(await holdsTask(transaction, row.id, host.owner))) throw new Lost();
@@ -193,7 +196,12 @@ async function perform(
           if (!(await completeTask(transaction, row.id, host.owner, result))) throw new Lost();
           return result;
         }),
-      ),
+      );
+      // From here on the lease is nobody's.
+      onDone();
+      return result;
+    },
+    afterwards: (work) => work(host.database),
   };
   const { payload } = row;
   if (payload.kind === 'import') await runImport(run, payload);

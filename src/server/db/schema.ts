@@ -86,6 +86,13 @@ export const textures = pgTable('textures', {
   createdAt: createdAt(),
 });
 
+/** Tables of tones that were solved for jobs that have just been opened, by their names; the entries are null while one is being solved. */
+export const solvedTables = pgTable('solved_tables', {
+  name: text('name').primaryKey(),
+  entries: bytea('entries'),
+  createdAt: createdAt(),
+});
+
 export const jobs = pgTable('jobs', {
   id: uuid('id').primaryKey().defaultRandom(),
   /** Number of the version in force. */

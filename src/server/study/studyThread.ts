@@ -1,9 +1,11 @@
 import { parentPort } from 'node:worker_threads';
 import { type OuterMap, buildOuterMap } from '@/core/artwork';
 import { parseHexColour } from '@/core/colour';
-import type { InkOffer, Survey } from '@/core/pipeline';
+import { type InkOffer, type Survey, tablesFor } from '@/core/pipeline';
 import { type Ink, type JobSheet, droppedBackground } from '@/core/sheet';
+import { tableOf } from '@/core/solving';
 import { type ErrorReport, toErrorReport } from '@/core/units';
+import { tableName } from '@/protocol/tables';
 import {
   type ArtworkAnalysis,
   type ArtworkFacts,
@@ -16,6 +18,7 @@ import {
 import { artworkColours, offersFor } from '../films/proposeInks';
 import { type CleaningNotes, type CleaningWish } from '@/protocol/tasks';
 import { type Revised, type RevisionInput, cleanFile, reviseJob } from '../revision';
+import type { SolvedTable } from '../tables';
 import { samplePicture } from '../textures';
 import { type Preview, renderPreview, surveyPrint, writePrintPng } from '../films/preview';
 
@@ -54,6 +57,8 @@ export type StudyOrder =
   | { readonly kind: 'texture'; readonly files: ArtworkFiles; readonly facts: ArtworkFacts }
   /** Compares a job's artwork with what takes its place. */
   | { readonly kind: 'revise'; readonly input: RevisionInput }
+  /** Solves the tables that a job of tones is drawn with. */
+  | { readonly kind: 'tables'; readonly sheet: JobSheet }
   /** Writes the print as a transparent PNG. */
   | { readonly kind: 'print'; readonly job: StudiedJob; readonly target: string };
 
@@ -64,6 +69,7 @@ export type StudyResult =
   | { readonly kind: 'clean'; readonly notes: CleaningNotes }
   | { readonly kind: 'revise'; readonly revised: Revised }
   | { readonly kind: 'texture'; readonly grey: Uint8Array }
+  | { readonly kind: 'tables'; readonly tables: readonly SolvedTable[] }
   | { readonly kind: 'print' };
 
 /** What the thread is told: what to do next, or that it may go on with what it does. */
@@ -92,6 +98,7 @@ function turn(): Promise<void> {
 async function perform(order: StudyOrder): Promise<StudyResult> {
   if (order.kind === 'revise') return { kind: 'revise', revised: reviseJob(order.input) };
   if (order.kind === 'texture') return { kind: 'texture', grey: samplePicture(order.files, order.facts) };
+  if (order.kind === 'tables') return { kind: 'tables', tables: await solveTables(order.sheet) };
   const source = openArtwork('files' in order ? order.files : order.job.files);
   try {
     if (order.kind === 'clean') return { kind: 'clean', notes: await clean(order, source) };
@@ -131,6 +138,13 @@ async function perform(order: StudyOrder): Promise<StudyResult> {
   } finally {
     source.close();
   }
+}
+
+async function solveTables(sheet: JobSheet): Promise<SolvedTable[]> {
+  const tables: SolvedTable[] = [];
+  for (const wish of tablesFor(sheet))
+    tables.push({ name: await tableName(wish, process.env.SOLVER_HASH), entries: tableOf(wish).entries });
+  return tables;
 }
 
 function clean(order: Extract<StudyOrder, { kind: 'clean' }>, source: ArtworkSource): Promise<CleaningNotes> {

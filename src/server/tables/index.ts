@@ -1,0 +1,1 @@
+export { type SolvedTable, announceTables, findTable, forgetTables, keepTables } from './tableStore';
