@@ -88,7 +88,11 @@ export async function runTask(host: TaskHost, id: string): Promise<void> {
   // What earlier tasks left is not to add to this one's memory.
   collectGarbage();
   const controller = new AbortController();
-  const beat = setInterval(() => void heartbeat(host, id, controller), (LEASE_SECONDS * 1000) / 8);
+  let isDone = false;
+  const beat = setInterval(
+    () => void heartbeat(host, id, controller, () => isDone),
+    (LEASE_SECONDS * 1000) / 8,
+  );
   const budget = setTimeout(
     () => controller.abort(new OverTime()),
     BUDGET_SECONDS[claim.payload.kind] * 1000,
@@ -99,7 +103,7 @@ export async function runTask(host: TaskHost, id: string): Promise<void> {
   const folder = await scratchFolder('task');
   try {
     if (claim.attempts > MAX_ATTEMPTS) throw gaveUp();
-    await perform(host, claim, controller.signal, folder, cleanups, () => clearInterval(beat));
+    await perform(host, claim, controller.signal, folder, cleanups, () => (isDone = true));
   } catch (thrown) {
     await end(host, claim, controller.signal.aborted ? controller.signal.reason : thrown, cleanups);
   } finally {
@@ -154,10 +158,17 @@ function overTime(kind: TaskKind): KerameusError {
   });
 }
 
-async function heartbeat(host: TaskHost, id: string, controller: AbortController): Promise<void> {
+/** @param isDone whether the task's result is visible: the lease is nobody's then. */
+async function heartbeat(
+  host: TaskHost,
+  id: string,
+  controller: AbortController,
+  isDone: () => boolean,
+): Promise<void> {
+  if (isDone()) return;
   try {
     const { held, cancel } = await renewLease(host.database, id, host.owner);
-    if (!held) controller.abort(new Lost());
+    if (!held && !isDone()) controller.abort(new Lost());
     else if (cancel) controller.abort(new Cancelled());
   } catch {
     // The database is away; the lease decides when it is back.
@@ -197,7 +208,6 @@ async function perform(
           return result;
         }),
       );
-      // From here on the lease is nobody's.
       onDone();
       return result;
     },

@@ -1,5 +1,5 @@
 import { setTimeout as wait } from 'node:timers/promises';
-import { and, eq, inArray, isNull } from 'drizzle-orm';
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { Database, Reader } from '../db/database';
 import { solvedTables } from '../db/schema';
 
@@ -17,7 +17,8 @@ export async function announceTables(
   if (names.length === 0) return;
   await database
     .insert(solvedTables)
-    .values(names.map((name) => ({ name })))
+    // By the clock: the transaction may have begun long ago.
+    .values(names.map((name) => ({ name, createdAt: sql`clock_timestamp()` })))
     .onConflictDoNothing();
 }
 
@@ -43,19 +44,20 @@ export async function forgetTables(
     .where(and(inArray(solvedTables.name, [...names]), isNull(solvedTables.entries)));
 }
 
-/** An announced table is waited for so long, and is not there any more when it is older than that: whoever wants it solves it faster. */
-const MOST_WAIT_MS = 3000;
-const LATE_MS = 10_000;
+/** A table that was announced longer ago, in seconds, is not waited for: whoever wants it solves it sooner. */
+const LATE_SECONDS = 10;
 const LOOK_EVERY_MS = 40;
 
 /** The entries of a table; waits for one that is being solved. Null where there is none. */
 export async function findTable(database: Reader, name: string, signal: AbortSignal): Promise<Buffer | null> {
-  const until = Date.now() + MOST_WAIT_MS;
+  const { entries } = solvedTables;
+  const isLate = sql<boolean>`${solvedTables.createdAt} < clock_timestamp() - make_interval(secs => ${LATE_SECONDS})`;
   for (;;) {
-    const [row] = await database.select().from(solvedTables).where(eq(solvedTables.name, name));
-    if (!row || row.entries) return row?.entries ?? null;
-    const isLate = Date.now() - row.createdAt.getTime() > LATE_MS;
-    if (isLate || Date.now() > until || signal.aborted) return null;
+    const [row] = await database
+      .select({ entries, isLate })
+      .from(solvedTables)
+      .where(eq(solvedTables.name, name));
+    if (!row || row.entries || row.isLate || signal.aborted) return row?.entries ?? null;
     await wait(LOOK_EVERY_MS);
   }
 }
