@@ -398,6 +398,10 @@ test('what nothing needs any more is tidied up by its rule, and nothing else', a
     await texture(unworn, '31 days');
     await texture(worn, '31 days');
     await texture(newer, '29 days');
+    await client.query(
+      `insert into solved_tables (name, created_at) values ($1, now() - interval '2 days'), ($2, now())`,
+      [unworn, newer],
+    );
     // The deleted job that can still be brought back wears one of the old pictures.
     await client.query(
       `update job_versions set sheet = jsonb_set(sheet, '{texture}', jsonb_build_object('picture',
@@ -421,6 +425,10 @@ test('what nothing needs any more is tidied up by its rule, and nothing else', a
       [unworn, worn, newer],
     ]);
     expect(rows.map(({ sha256 }) => sha256 as string)).toEqual([worn, newer]);
+    const tables = await client.query('delete from solved_tables where name = any($1) returning name', [
+      [unworn, newer],
+    ]);
+    expect(tables.rows).toEqual([{ name: newer }]);
     // A sheet that no reader of job sheets has checked goes again, and its picture with it.
     await client.query('delete from jobs where id = $1', [recent]);
     await client.query('delete from textures where sha256 = any($1)', [[worn, newer]]);

@@ -1,7 +1,9 @@
 import { writeFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import sharp from 'sharp';
+import { tablesFor } from '@/core/pipeline';
 import { type JobSheet, backgroundOf, methodOf, paletteOf } from '@/core/sheet';
+import { tableOf } from '@/core/solving';
 import { painting } from '../painting';
 import { chooseArtwork, settled, temporaryFile } from './support';
 
@@ -22,6 +24,7 @@ test('a painting opens as tones, follows its inks, and goes back to flat colours
   // Inks are looked for anew with each change, and the print is surveyed behind that: more than a minute on a slow machine.
   test.setTimeout(240_000);
   await page.goto('/');
+  const told = page.context().waitForEvent('response', (response) => /\/api\/tables\//.test(response.url()));
   await chooseArtwork(page, await paintingFile('meadow.png'));
   await page.waitForURL(/\/jobs\//, { timeout: 60_000 });
   await settled(page);
@@ -29,6 +32,12 @@ test('a painting opens as tones, follows its inks, and goes back to flat colours
   const sheet = async () =>
     ((await (await request.get(`/api/jobs/${id}`)).json()) as { sheet: JobSheet }).sheet;
   expect((await sheet()).layers).toMatchObject([{ kind: 'full-tone', solvedFor: '#16233f' }]);
+  // The worker has solved its table meanwhile, as the page would have.
+  const response = await told;
+  expect(response.status()).toBe(200);
+  const { entries } = tableOf(tablesFor(await sheet())[0]!);
+  const solved = Buffer.from(entries.buffer, entries.byteOffset, entries.byteLength);
+  expect(Buffer.compare(await response.body(), solved)).toBe(0);
 
   await page.getByRole('tab', { name: 'Plates' }).click();
   const reach = page.getByTestId('reach');
