@@ -9,3 +9,4 @@ export { NOTHING_NEAR, type ReadyStage } from './shapeStage';
 export { fitGrowthMm, fitHalo, shapeStages, touchedBy } from './shapeStages';
 export { strokeCores, strokeCoresHalo } from './strokeCores';
 export { ToneRows } from './toneRows';
+export { bandRound, rowsOf } from './band';

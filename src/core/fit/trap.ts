@@ -1,6 +1,7 @@
-import { forEachRun, isEmpty, nearBoundaryHalo } from '../raster';
+import { forEachRun, nearBoundaryHalo } from '../raster';
 import { setPairs } from '../separation';
 import { hasFilePlates } from '../sheet';
+import { type Band, type Rows, bandRound, rowsOf } from './band';
 import { copyOf } from './choke';
 import { CRISP_HALO, crispDraft } from './crispDraft';
 import type { DraftInk } from './fitState';
@@ -49,7 +50,8 @@ export const TRAP = shapeStage<Setting>({
   apply({ inks }, { mm, guardMm, into, isSupplied }, place) {
     const { memory, pxPerMm, width, height } = place;
     const trap = mm * pxPerMm;
-    const printing = inks.drafts.filter(({ shape }) => !isEmpty(shape));
+    const rowsById = new Map(inks.drafts.map(({ id, shape }) => [id, rowsOf(shape, width)]));
+    const printing = inks.drafts.filter(({ id }) => rowsById.get(id));
     const grown = new Map<string, DraftInk>();
     const widthOf = (source: DraftInk, target: DraftInk) => into[source.id]?.[target.id] ?? 0;
     const growing = printing.filter((source) => printing.some((target) => widthOf(source, target) > 0));
@@ -70,7 +72,8 @@ export const TRAP = shapeStage<Setting>({
       const limits = new Map<string, Limit>();
       const limitOf = (draft: DraftInk) => {
         let limit = limits.get(draft.id);
-        if (limit === undefined) limits.set(draft.id, (limit = thirds(here[orderOf(draft)]!, trap, place)));
+        if (limit === undefined)
+          limits.set(draft.id, (limit = thirds(here[orderOf(draft)]!, rowsById.get(draft.id)!, trap, place)));
         return limit;
       };
       // Made before what is given back after each target.
@@ -79,15 +82,34 @@ export const TRAP = shapeStage<Setting>({
         const others = sources(target);
         if (others.length === 0) continue;
         // What prints below a colour leaves it as wide as it is.
-        const over = others.filter((each) => orderOf(each) > orderOf(target));
+        const isOver = others.map((each) => orderOf(each) > orderOf(target));
         memory.scratch(() => {
-          const guarded = guardMm > 0 && over.length > 0 ? guardMm * pxPerMm : 0;
-          const narrow = guarded > 0 ? narrowIn(target, guarded, place) : null;
+          const guarded = guardMm > 0 && isOver.includes(true) ? guardMm * pxPerMm : 0;
+          const halo = Math.max(
+            nearBoundaryHalo(trap),
+            reachOf(trap),
+            guarded > 0 ? narrowPlacesHalo(guarded) : 0,
+          );
+          // Many colours stand in a part of the print's rows only.
+          const band = bandRound(rowsById.get(target.id)!, width, height, halo);
+          const inBand: StagePlace = { ...place, height: band.rows };
+          const limitIn = (draft: DraftInk) => {
+            const limit = limitOf(draft);
+            return limit && band.of(limit);
+          };
+          const narrow = guarded > 0 ? narrowIn(band.of(target.shape), guarded, inBand) : null;
+          const own = { ...inkIn(band, target), limit: limitIn(target) };
+          const into = others.map((source, k) => ({
+            ...inkIn(band, source),
+            limit: limitIn(source),
+            grown: inkIn(band, grown.get(source.id)!),
+            shut: isOver[k] ? narrow : null,
+            px: widthOf(source, target) * pxPerMm,
+          }));
           // Whose a pixel is does not depend on who grows, so widths can be laid one after the other.
-          for (const own of new Set(others.map((source) => widthOf(source, target)))) {
-            const alike = others.filter((source) => widthOf(source, target) === own);
-            const growth = { target, sources: alike, over, narrow };
-            memory.scratch(() => growInto(growth, own * pxPerMm, limitOf, grown, place));
+          for (const px of new Set(into.map((source) => source.px))) {
+            const alike = into.filter((source) => source.px === px);
+            memory.scratch(() => growInto(own, alike, px, inBand));
           }
         });
       }
@@ -108,14 +130,20 @@ const WHOLE = 65535;
 type Limit = Uint16Array | null;
 
 /** Where a shape is narrow, a trap has a third of its width: twice the depth of its middle line. */
-function thirds({ shape }: DraftInk, trapPx: number, { width, height, kernels, memory }: StagePlace): Limit {
+function thirds(
+  { shape }: DraftInk,
+  rows: Rows,
+  trapPx: number,
+  { width, height, kernels, memory }: StagePlace,
+): Limit {
+  const band = bandRound(rows, width, height, strokeCoresHalo(0, trapPx / PART));
   const discs = memory.scratch(() =>
-    strokeCores(complementOf(shape, memory), width, height, 0, trapPx / PART, kernels),
+    strokeCores(complementOf(band.of(shape), memory), width, band.rows, 0, trapPx / PART, kernels),
   );
   if (discs.length === 0) return null;
   const limit = memory.words(width * height, 'any').fill(WHOLE);
   for (let i = 0; i + 2 < discs.length; i += 3) {
-    const [cx, cy, depth] = [discs[i]!, discs[i + 1]!, discs[i + 2]!];
+    const [cx, cy, depth] = [discs[i]!, band.from + discs[i + 1]!, discs[i + 2]!];
     const own = Math.floor(2 * depth * PART * STEPS);
     const reach = depth + 1;
     for (let y = Math.max(0, Math.ceil(cy - reach)); y <= Math.min(height - 1, Math.floor(cy + reach)); y++) {
@@ -129,17 +157,27 @@ function thirds({ shape }: DraftInk, trapPx: number, { width, height, kernels, m
   return limit;
 }
 
-function narrowIn({ shape }: DraftInk, guardPx: number, { width, height, kernels, memory }: StagePlace) {
+function narrowIn(shape: Uint8Array, guardPx: number, { width, height, kernels, memory }: StagePlace) {
   return narrowPlaces(shape, width, height, guardPx, kernels, memory);
 }
 
-interface Growth {
-  readonly target: DraftInk;
-  readonly sources: readonly DraftInk[];
-  /** Those of them that print over the target. */
-  readonly over: readonly DraftInk[];
-  /** Where these may not grow: 255; null: nowhere is shut. */
-  readonly narrow: Uint8Array | null;
+type InkPlanes = Pick<DraftInk, 'shape' | 'tone'>;
+
+function inkIn(band: Band, { shape, tone }: InkPlanes): InkPlanes {
+  return { shape: band.of(shape), tone: tone && band.of(tone) };
+}
+
+/** What a plate grows into, and how far its own width lets that be. */
+interface Target extends InkPlanes {
+  readonly limit: Limit;
+}
+
+/** A plate as it was. */
+interface Source extends Target {
+  /** As it grows. */
+  readonly grown: InkPlanes;
+  /** Where it may not grow: 255; null: nowhere is shut. */
+  readonly shut: Uint8Array | null;
 }
 
 /**
@@ -147,42 +185,34 @@ interface Growth {
  * and none reaches across a third colour.
  */
 function growInto(
-  { target, sources, over, narrow }: Growth,
+  target: Target,
+  sources: readonly Source[],
   trapPx: number,
-  limitOf: (draft: DraftInk) => Limit,
-  grown: ReadonlyMap<string, DraftInk>,
   { width, height, kernels, memory }: StagePlace,
 ): void {
   const near = memory.bytes(width * height, 'any');
   kernels.markNearBoundary(target.shape, width, height, trapPx, near);
   const nearest = memory.ints(width * height, 'any');
   kernels.nearestSet(complementOf(target.shape, memory), width, height, reachOf(trapPx), nearest);
-  const targetLimit = limitOf(target);
-  const parts = sources.map((source) => ({
-    source,
-    limit: limitOf(source),
-    into: grown.get(source.id)!,
-    shut: over.includes(source) ? narrow : null,
-  }));
   forEachRun(near, (from, to) => {
     for (let i = from; i < to; i++) {
       const at = nearest[i]!;
       if (at < 0 || target.shape[i] === 0) continue;
       // Under dots it would be seen between them.
       if (target.tone && (target.tone[i] !== 65535 || isSoft(target, at, width, height))) continue;
-      for (const { source, limit, into, shut } of parts) {
-        if (source.shape[at] === 0 || source.shape[i] !== 0 || shut?.[i]) continue;
-        const allowed = Math.min(targetLimit ? targetLimit[i]! : WHOLE, limit ? limit[at]! : WHOLE);
+      for (const { shape, tone, limit, grown, shut } of sources) {
+        if (shape[at] === 0 || shape[i] !== 0 || shut?.[i]) continue;
+        const allowed = Math.min(target.limit ? target.limit[i]! : WHOLE, limit ? limit[at]! : WHOLE);
         if (allowed < WHOLE && !isWithin(i, at, width, allowed / STEPS)) continue;
-        into.shape[i] = 255;
-        if (into.tone) into.tone[i] = source.tone![at]!;
+        grown.shape[i] = 255;
+        if (grown.tone) grown.tone[i] = tone![at]!;
       }
     }
   });
 }
 
 /** Whether a shape that ends beside a pixel fades out there: a transition is no edge, and needs no trap. */
-function isSoft({ shape, tone }: DraftInk, at: number, width: number, height: number): boolean {
+function isSoft({ shape, tone }: InkPlanes, at: number, width: number, height: number): boolean {
   const [x, y] = [at % width, Math.floor(at / width)];
   for (let row = Math.max(0, y - 1); row <= Math.min(height - 1, y + 1); row++) {
     for (let column = Math.max(0, x - 1); column <= Math.min(width - 1, x + 1); column++) {

@@ -2,17 +2,19 @@ import { type OuterMap, type RgbaPlane, componentOutline } from '../artwork';
 import {
   type FitStages,
   type PlatePlanes,
+  bandRound,
   cropPlanes,
   draftSetting,
   fitGrowthMm,
   fitHalo,
   fitPlates,
+  rowsOf,
   shapeStages,
   specialPlates,
 } from '../fit';
 import { type Rect, expandRect, intersectRects, unionRects } from '../geometry';
 import { type Kernels, PLAIN_KERNELS } from '../kernels';
-import { type Allocator, FRESH_MEMORY, isEmpty, maskWithout, nearBoundaryHalo } from '../raster';
+import { type Allocator, FRESH_MEMORY, maskWithout, nearBoundaryHalo } from '../raster';
 import {
   BARE,
   type CellKinds,
@@ -142,11 +144,13 @@ function wornPlanes(
   return {
     rect,
     planes: planes.map((plane) => {
-      const holes = isEmpty(plane.shape) ? null : wear.holesOf(plane.plate.id);
+      const rows = rowsOf(plane.shape, rect.width);
+      const holes = rows && wear.holesOf(plane.plate.id);
       if (!holes) return plane;
       const wearOff = (own: Allocator) => {
-        const shape = own.bytes(plane.shape.length, 'any');
-        maskWithout(plane.shape, holes, shape);
+        const shape = own.bytes(plane.shape.length);
+        const band = bandRound(rows, rect.width, rect.height, 0);
+        maskWithout(band.of(plane.shape), band.of(holes), band.of(shape));
         return shape;
       };
       const name = `worn ${plane.plate.id}`;
