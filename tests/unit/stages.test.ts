@@ -13,7 +13,7 @@ import {
 } from '@/core/pipeline';
 import { Arena, StageMemory } from '@/core/raster';
 import { changePlate, createJobSheet } from '@/core/separation';
-import { type JobSheet, curveKey, isCurveOf } from '@/core/sheet';
+import { DEFAULT_TEXTURE, type JobSheet, type Texture, curveKey, isCurveOf } from '@/core/sheet';
 
 // The table keeps the memory of its stages and uses it again: whatever came before, what it shows must be what a fresh evaluation gives.
 
@@ -51,6 +51,10 @@ const withFit = (change: Partial<JobSheet['fit']>): JobSheet => ({
   ...sheet,
   fit: { ...sheet.fit, ...change },
 });
+const worn = (change: Partial<JobSheet['fit']>, texture: Partial<Texture> = {}): JobSheet => ({
+  ...withFit(change),
+  texture: { ...DEFAULT_TEXTURE, scale: 0.2, ...texture },
+});
 
 test('planes that lie in used memory are those of a fresh evaluation, whatever was asked for before', () => {
   const scratch = new Arena();
@@ -67,6 +71,15 @@ test('planes that lie in used memory are those of a fresh evaluation, whatever w
     [sheet, region(150, 140, 40, 60)],
     [changePlate(sheet, sheet.plates[1]!.id, { baseStrength: 0.4 }), region(150, 140, 40, 60)],
     [sheet, region(150, 140, 40, 60)],
+    // Plates and holes of a texture that stay as they were are not made anew; each of these changes others of them.
+    [worn({ chokeMm: 0.2, trapMm: 0.2 }), region(0, 0, 360, 240)],
+    [worn({ chokeMm: 0.21, trapMm: 0.2 }), region(0, 0, 360, 240)],
+    [worn({ chokeMm: 0.21, trapMm: 0.19 }), region(0, 0, 360, 240)],
+    [worn({ chokeMm: 0.19, trapMm: 0.2 }, { strength: 0.3 }), region(0, 0, 360, 240)],
+    [worn({ chokeMm: 0.21, trapMm: 0.19 }, { spared: [sheet.plates[1]!.id] }), region(0, 0, 360, 240)],
+    [withFit({ chokeMm: 0.21, trapMm: 0.19 }), region(0, 0, 360, 240)],
+    [worn({ chokeMm: 0.2, trapMm: 0.2 }), region(0, 0, 360, 240)],
+    [worn({ chokeMm: 0.2, trapMm: 0 }), region(40, 10, 160, 200)],
   ];
   const grid = printGrid(sheet, 254);
   let labels = null as { key: string; map: ReturnType<typeof labelsForPlates> } | null;

@@ -1,4 +1,4 @@
-import { clearFrom, forEachRun, isEmpty, keepIn, orInto } from './masks';
+import { clearFrom, forEachRun, invertInto, isEmpty, keepIn, maskWithout, orInto } from './masks';
 
 const mask = (text: string) => Uint8Array.from(text, (c) => (c === '#' ? 255 : 0));
 const text = (bytes: Uint8Array) => [...bytes].map((b) => (b ? '#' : '.')).join('');
@@ -15,6 +15,11 @@ test('masks combine over whole words and their tails', () => {
   const kept = a();
   keepIn(kept, b);
   expect(text(kept)).toBe('#...#...#.');
+  const out = new Uint8Array(10).fill(7);
+  maskWithout(a(), b, out);
+  expect(text(out)).toBe('.#...#...#');
+  invertInto(out, b);
+  expect([...out]).toEqual([...mask('.#.#.#.#.#')]);
   expect(isEmpty(mask('.........'))).toBe(true);
   expect(isEmpty(mask('.........#'))).toBe(false);
 });
