@@ -4,7 +4,7 @@ import { type Drawing, type DrawingKernels, DrawingLevel, readStoredDrawing } fr
 import { type Rect, expandRect, intersectRects } from '@/core/geometry';
 import type { ArtworkNeed } from '@/core/pipeline';
 import { type JobSheet, artworkOf } from '@/core/sheet';
-import { RASTER_TILE } from '@/protocol/tiles';
+import { RASTER_TILE, tilePixels } from '@/protocol/tiles';
 
 interface TileGrid {
   readonly width: number;
@@ -197,7 +197,7 @@ function unpacked(response: Response): Promise<ArrayBuffer> {
 
 /** @param stride pixels to a row of the tile. */
 async function fetchTile(url: string, stride: number): Promise<ArtworkTile> {
-  return new PixelTile(new Uint32Array(await unpacked(await fetchArtwork(url))), stride);
+  return new PixelTile(tilePixels(new Uint8Array(await unpacked(await fetchArtwork(url)))), stride);
 }
 
 /** A browser may still keep a drawing as an earlier version made it, without the plates of its file. */

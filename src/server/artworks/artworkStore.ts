@@ -9,7 +9,7 @@ import { and, asc, eq, isNull } from 'drizzle-orm';
 import type { OuterMap } from '@/core/artwork';
 import { levelCount, levelSide } from '@/core/pipeline';
 import { KerameusError } from '@/core/units';
-import { RASTER_TILE } from '@/protocol/tiles';
+import { RASTER_TILE, tilePixels } from '@/protocol/tiles';
 import {
   type ArtworkAnalysis,
   type ArtworkFacts,
@@ -246,12 +246,13 @@ async function fetchLevel(
         .orderBy(asc(artworkTiles.column));
       const rows = Math.min(RASTER_TILE, height - row * RASTER_TILE);
       const band = Buffer.alloc(width * rows * 4);
+      const words = new Uint32Array(band.buffer, band.byteOffset, width * rows);
       for (const tile of tiles) {
-        const pixels = await unpack(tile.bytes);
+        const pixels = tilePixels(await unpack(tile.bytes));
         const x = tile.column * RASTER_TILE;
         const tileWidth = Math.min(RASTER_TILE, width - x);
         for (let y = 0; y < rows; y++) {
-          pixels.copy(band, (y * width + x) * 4, y * tileWidth * 4, (y + 1) * tileWidth * 4);
+          words.set(pixels.subarray(y * tileWidth, (y + 1) * tileWidth), y * width + x);
         }
       }
       await output.write(band);

@@ -2,7 +2,7 @@ import { open } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import { gzip } from 'node:zlib';
 import type { ArtworkReader } from '@/core/artwork';
-import { RASTER_TILE } from '@/protocol/tiles';
+import { RASTER_TILE, tileForPacking } from '@/protocol/tiles';
 import type { ArtworkSource } from '../artwork';
 import type { Database } from '../db/database';
 import { artworkTiles } from '../db/schema';
@@ -57,7 +57,7 @@ export class PackedTiles {
           // One after another: the other processor looks for the artwork's colours meanwhile.
           for (let x = 0; x < reader.width; x += RASTER_TILE) {
             const width = Math.min(RASTER_TILE, reader.width - x);
-            tiles.push(await pack(reader.read({ x, y, width, height }).data, { level: 1 }));
+            tiles.push(await pack(tileForPacking(reader.read({ x, y, width, height }).data), { level: 1 }));
           }
           const lengths = tiles.map(({ length }) => length);
           await output.write(Buffer.concat(tiles));
