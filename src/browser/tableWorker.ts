@@ -2,8 +2,8 @@ import { type TextureSample, textureSamples } from '@/core/texture';
 import * as Comlink from 'comlink';
 import { type OuterMap } from '@/core/artwork';
 import { type LinearRgb, linearFromRgb8, parseHexColour } from '@/core/colour';
-import { FitStages, type PlatePlanes } from '@/core/fit';
-import { type Rect, containsRect, expandRect } from '@/core/geometry';
+import type { PlatePlanes } from '@/core/fit';
+import { containsRect, expandRect } from '@/core/geometry';
 import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
 import {
   type AreaFound,
@@ -55,11 +55,18 @@ import {
   wantGarment,
   widerView,
 } from '@/core/pipeline';
-import { Arena, FRESH_MEMORY, StageMemory } from '@/core/raster';
+import { Arena, FRESH_MEMORY } from '@/core/raster';
 import { type Arrangement, type GapSurvey, type MoirePoint, moireCurve } from '@/core/checks';
 import { type Grating, ThresholdTiles } from '@/core/screening';
-import { type LabelMap, droppedGround } from '@/core/separation';
-import { type JobSheet, artworkOf, droppedBackground, isSimulated, tonedGarments } from '@/core/sheet';
+import { droppedGround } from '@/core/separation';
+import {
+  type JobSheet,
+  artworkOf,
+  droppedBackground,
+  fullToneLayer,
+  isSimulated,
+  tonedGarments,
+} from '@/core/sheet';
 import { costsOfShift, suggestedScreens } from './advice';
 import { InkAdviser } from './inkAdviser';
 import {
@@ -73,6 +80,7 @@ import {
   type PlaceRequest,
 } from './requests';
 import { checkerOf, groundOf } from './grounds';
+import { type Kept, LastEvaluated } from './lastEvaluated';
 import { areaOutline, colourAt, labelOutline } from './places';
 import { inWholeBytes, isNear, roomy } from './regions';
 import { SolvedTables } from './solvedTables';
@@ -84,12 +92,6 @@ const VIEW_BUDGET = 20e6;
 const SURVEY_BUDGET = 6e6;
 
 const LOOK_AHEAD_MS = 200;
-
-/** A stage's last result, and what it was made from. */
-interface Kept<T> {
-  readonly key: string;
-  readonly value: T;
-}
 
 /** Lets messages that wait be heard: a newer request makes the running one void. */
 function breathe(): Promise<void> {
@@ -111,8 +113,9 @@ class TableWorker {
   private readonly thresholds = new ThresholdTiles();
   private readonly tones = new FilmTones();
   private readonly scratch = new Arena();
-  private readonly labelMemory = new StageMemory(this.scratch);
-  private readonly stages = new FitStages(this.scratch);
+  /** Drafts and what follows them take turns while a hand drags: each goes on from its own last one. */
+  private readonly drafts = new LastEvaluated(this.scratch);
+  private readonly finished = new LastEvaluated(this.scratch);
   private readonly differences = new DifferencePainter();
   private readonly tables = new SolvedTables();
   private room = new ArrayBuffer(0);
@@ -122,7 +125,6 @@ class TableWorker {
   /** A search for inks that the page waits for; surveys let it go first. */
   private awaited: Promise<unknown> | null = null;
   private job: Kept<PlateJob> | null = null;
-  private labels: Kept<LabelMap> | null = null;
   private gaps: Kept<GapSurvey | null> | null = null;
   private readonly inks = new InkAdviser({
     prepare: (sheet, hasOuterMap) => this.prepare(sheet, hasOuterMap),
@@ -132,7 +134,6 @@ class TableWorker {
       await this.held?.promise;
     },
   });
-  private planes: (Kept<PlatePlanes> & { readonly valid: Rect }) | null = null;
   private kernels: Promise<Kernels> | null = null;
   private outer: { sha256: string; map: Promise<OuterMap> } | null = null;
 
@@ -276,7 +277,8 @@ class TableWorker {
     const { sheet } = request;
     const { grid } = level;
     const key = `${platesKey(sheet)}|${grid.pxPerMm}`;
-    if (this.planes?.key === key && containsRect(this.planes.valid, level.region)) return this.planes.value;
+    const last = fullToneLayer(sheet)?.draft ? this.drafts : this.finished;
+    if (last.planes?.key === key && containsRect(last.planes.valid, level.region)) return last.planes.value;
     const job = await this.prepare(sheet, request.hasOuterMap);
     await this.tables.ready(
       tablesFor(sheet, request.subject === 'reasons' ? [request.garment] : []),
@@ -285,24 +287,24 @@ class TableWorker {
     if (request.ticket < this.latest) return null;
     const margin = labelsMargin(job, grid);
     const labelKey = `${labelsKey(sheet)}|${grid.pxPerMm}`;
-    let labels = this.labels?.key === labelKey ? this.labels.value : null;
+    let labels = last.labels?.key === labelKey ? last.labels.value : null;
     if (!labels || !containsRect(labels.rect, expandRect(level.region, margin))) {
-      const near = this.planes?.key === key && isNear(this.planes.valid, level.region);
+      const near = last.planes?.key === key && isNear(last.planes.valid, level.region);
       const wanted = inWholeBytes(expandRect(near ? roomy(sheet, level) : level.region, FIT_ROOM_PX), margin);
       const need = plateArtworkNeed(job, grid, wanted);
       labels = await this.tiles.use(sheet, need, (art) => {
         if (request.ticket < this.latest) return null;
         // Both are overwritten from here on.
-        [this.labels, this.planes] = [null, null];
-        return labelsForPlates({ ...job, memory: this.labelMemory.renew() }, grid, wanted, art);
+        [last.labels, last.planes] = [null, null];
+        return labelsForPlates({ ...job, memory: last.labelMemory.renew() }, grid, wanted, art);
       });
       if (!labels || request.ticket < this.latest) return null;
-      this.labels = { key: labelKey, value: labels };
+      last.labels = { key: labelKey, value: labels };
       this.lookAhead(request, need);
     }
-    this.planes = null;
-    const planes = platesOfLabels(job, grid, labels, { made: this.stages });
-    this.planes = { key, value: planes, valid: expandRect(labels.rect, -margin) };
+    last.planes = null;
+    const planes = platesOfLabels(job, grid, labels, { made: last.stages });
+    last.planes = { key, value: planes, valid: expandRect(labels.rect, -margin) };
     return planes;
   }
 
