@@ -18,6 +18,9 @@ test('pixels come back, wherever they lie in memory', () => {
   const shifted = new Uint8Array(packed.length + 3);
   shifted.set(packed, 3);
   expect([...new Uint8Array(tilePixels(shifted.subarray(3)).slice().buffer)]).toEqual([...bytes]);
+  const pooled = Buffer.from(shifted.buffer, 3);
+  pooled.set(packed);
+  expect([...new Uint8Array(tilePixels(pooled).slice().buffer)]).toEqual([...bytes]);
   const odd = new Uint8Array(bytes.length + 1);
   odd.set(bytes, 1);
   expect([...tileForPacking(odd.subarray(1))]).toEqual([...packed]);

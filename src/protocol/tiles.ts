@@ -51,6 +51,6 @@ export function tilePixels(unpacked: Uint8Array): Uint32Array {
 /** Bytes seen four at a time; copied where they do not start on a word. */
 function wordsOf(bytes: Uint8Array): Uint32Array {
   const count = bytes.length >> 2;
-  const aligned = bytes.byteOffset % 4 === 0 ? bytes : bytes.slice();
+  const aligned = bytes.byteOffset % 4 === 0 ? bytes : new Uint8Array(bytes);
   return new Uint32Array(aligned.buffer, aligned.byteOffset, count);
 }
