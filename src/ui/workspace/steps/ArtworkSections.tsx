@@ -33,6 +33,13 @@ const JUDGEMENTS = {
   low: 'too low: ask for larger artwork, or print smaller',
 } as const;
 
+/** The same of artwork that prints by its tones. */
+const OF_TONES = {
+  ...JUDGEMENTS,
+  right: 'right for tones and lettering',
+  soft: 'soft: lettering and fine lines will show it',
+} as const;
+
 function measure(artwork: ArtworkView, unit: Unit): string {
   if (artwork.ownWidthMm === null || artwork.ownHeightMm === null) return 'states no size of its own';
   return `${formatLength(artwork.ownWidthMm, unit)} × ${formatLength(artwork.ownHeightMm, unit)} at its own resolution`;
@@ -113,7 +120,7 @@ export function SizeSection() {
         )}
         <span data-testid="resolution">
           {dpi === null ? '' : `${trimNumber(dpi, 0)} dpi at print size, `}
-          {JUDGEMENTS[judgement]}
+          {(fullToneLayer(sheet) ? OF_TONES : JUDGEMENTS)[judgement]}
         </span>
       </p>
     </>
