@@ -93,13 +93,13 @@ async function importFile(
       if (texture) await storeTexture(transaction, hashSamples(texture), texture);
       return { jobId: await createJob(transaction, sheet) };
     });
+    await brought.adopt();
+    await ringForPicture(run, result);
     const tables = await opening.tables;
     await run.afterwards(async (database) => {
       await keepTables(database, tables);
       await forgetTables(database, announced);
     });
-    await brought.adopt();
-    await ringForPicture(run, result);
   } finally {
     await brought.close();
   }

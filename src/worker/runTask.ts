@@ -41,7 +41,7 @@ export interface TaskRun {
   progress(progress: TaskProgress): Promise<void>;
   /** Makes the result visible: everything in one transaction, and only if the task is still ours. */
   finish(work: (transaction: Transaction) => Promise<TaskResult>): Promise<TaskResult>;
-  /** Adds to a result that is visible already, as long as nothing depends on it: it is lost where the program ends before. */
+  /** Adds to a result that is visible already what nothing depends on: it is lost where the program ends before, or the database is away. */
   afterwards(work: (database: Database) => Promise<void>): Promise<void>;
   /** What is done together with telling that the task failed or was cancelled. */
   onFailure(work: (transaction: Transaction) => Promise<void>): void;
@@ -211,7 +211,14 @@ async function perform(
       onDone();
       return result;
     },
-    afterwards: (work) => work(host.database),
+    afterwards: async (work) => {
+      try {
+        await work(host.database);
+      } catch (thrown) {
+        if (!isDatabaseAway(thrown))
+          log.warn({ err: thrown, task: row.id }, 'what a task adds to its result was not stored');
+      }
+    },
   };
   const { payload } = row;
   if (payload.kind === 'import') await runImport(run, payload);

@@ -1,5 +1,6 @@
 import { writeFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
+import pg from 'pg';
 import sharp from 'sharp';
 import { tablesFor } from '@/core/pipeline';
 import { type JobSheet, backgroundOf, methodOf, paletteOf } from '@/core/sheet';
@@ -190,4 +191,37 @@ test('a drawing is printed by tones, and the paper that it stands on is left to 
   await expect.poll(async () => backgroundOf(await sheet())?.drop).toBe('keep');
   await page.getByRole('radio', { name: 'left to the garment round the design' }).click();
   await expect.poll(async () => backgroundOf(await sheet())?.drop).toBe('outside');
+});
+
+test('a table that is being solved is waited for, and none that comes too late or not at all', async ({
+  request,
+}) => {
+  const client = new pg.Client({ connectionString: process.env.KERAMEUS_DATABASE_URL });
+  await client.connect();
+  const [solving, late, failing, none] = ['d', 'e', 'f', '0'].map((digit) => digit.repeat(64));
+  const get = (name: string) => request.get(`/api/tables/${name}`);
+  try {
+    await client.query(
+      `insert into solved_tables (name, created_at) values ($1, now()), ($2, now() - interval '11 seconds'), ($3, now())`,
+      [solving, late, failing],
+    );
+    expect((await get(late!)).status()).toBe(204);
+    expect((await get(none!)).status()).toBe(204);
+    const answers = [get(solving!), get(failing!)];
+    let answered = 0;
+    for (const answer of answers) void answer.then(() => answered++);
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    expect(answered).toBe(0);
+    await client.query('update solved_tables set entries = $2 where name = $1', [
+      solving,
+      Buffer.from('table'),
+    ]);
+    await client.query('delete from solved_tables where name = $1', [failing]);
+    const [there, gone] = await Promise.all(answers);
+    expect(await there!.text()).toBe('table');
+    expect(gone!.status()).toBe(204);
+  } finally {
+    await client.query('delete from solved_tables where name = any($1)', [[solving, late, failing]]);
+    await client.end();
+  }
 });

@@ -11,6 +11,7 @@ import {
   effectiveChokeMm,
   printsTones,
   paletteOf,
+  fullToneLayer,
 } from '../sheet';
 import { KerameusError, MM_PER_INCH, trimNumber } from '../units';
 import {
@@ -119,7 +120,9 @@ function checkArtwork(sheet: JobSheet, missingFonts: readonly string[]): Finding
       severity: judgement === 'low' ? 'severe' : 'notice',
       step: 'artwork',
       message: `The artwork has ${trimNumber(dpi!, 0)} dpi at print size.`,
-      remedy: `Edges of flat artwork want ${trimNumber(sheet.limits.rightDpi, 0)} dpi: ask for larger artwork, print smaller, or make smooth areas of it.`,
+      remedy: fullToneLayer(sheet)
+        ? `Lettering and fine lines want ${trimNumber(sheet.limits.rightDpi, 0)} dpi: ask for larger artwork, or print smaller.`
+        : `Edges of flat artwork want ${trimNumber(sheet.limits.rightDpi, 0)} dpi: ask for larger artwork, print smaller, or make smooth areas of it.`,
       measured: Math.round(dpi!),
       limit: sheet.limits.rightDpi,
     });

@@ -15,6 +15,28 @@ const PRINT_ROWS = 96;
 export function wasmRaster(memory: KernelMemory): RasterKernels {
   const { kernels } = memory;
 
+  /**
+   * Marks what lies near lines.
+   *
+   * @param sizes of two blocks that the lines come from, in bytes.
+   * @param count given where those and the counters lie; counts what is near the lines.
+   */
+  const markNear = (
+    sizes: readonly [number, number],
+    width: number,
+    height: number,
+    out: Uint8Array,
+    count: (from: number, lineAt: number, runsAt: number) => void,
+  ): void => {
+    const counters = (width + 1) * height * 4;
+    const places = memory.place(...sizes, counters, width * height) as [number, number, number, number];
+    const [from, lineAt, runsAt, outAt] = places;
+    memory.bytes(runsAt, counters).fill(0);
+    count(from, lineAt, runsAt);
+    kernels.markCounted(runsAt, width, height, outAt);
+    out.set(memory.bytes(outAt, width * height));
+  };
+
   const markNearBoundary = (
     mask: Uint8Array,
     width: number,
@@ -22,26 +44,14 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
     radiusPx: number,
     out: Uint8Array,
   ): void => {
-    if (!(radiusPx > 0)) {
-      out.fill(0);
-      return;
-    }
-    const count = width * height;
-    const counters = (width + 1) * height * 4;
-    const [maskAt, lineAt, runsAt, outAt] = memory.place(count, width * LINES_BYTES, counters, count) as [
-      number,
-      number,
-      number,
-      number,
-    ];
-    memory.bytes(maskAt, count).set(mask);
-    memory.bytes(runsAt, counters).fill(0);
-    for (let y = 0; y + 1 < height; y++) {
-      const lines = kernels.boundaryLines(maskAt, width, height, y, lineAt);
-      if (lines > 0) kernels.countNearLines(lineAt, lines, width, height, radiusPx, runsAt);
-    }
-    kernels.markCounted(runsAt, width, height, outAt);
-    out.set(memory.bytes(outAt, count));
+    if (!(radiusPx > 0)) return void out.fill(0);
+    markNear([mask.length, width * LINES_BYTES], width, height, out, (maskAt, lineAt, runsAt) => {
+      memory.bytes(maskAt, mask.length).set(mask);
+      for (let y = 0; y + 1 < height; y++) {
+        const lines = kernels.boundaryLines(maskAt, width, height, y, lineAt);
+        if (lines > 0) kernels.countNearLines(lineAt, lines, width, height, radiusPx, runsAt);
+      }
+    });
   };
 
   const boundaryLines = (mask: Uint8Array, width: number, height: number): Float64Array => {
@@ -71,22 +81,11 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
     radiusPx: number,
     out: Uint8Array,
   ): void => {
-    if (!(radiusPx > 0)) {
-      out.fill(0);
-      return;
-    }
-    const count = width * height;
-    const counters = (width + 1) * height * 4;
-    const [linesAt, runsAt, outAt] = memory.place(lines.byteLength, counters, count) as [
-      number,
-      number,
-      number,
-    ];
-    new Float64Array(memory.buffer, linesAt, lines.length).set(lines);
-    memory.bytes(runsAt, counters).fill(0);
-    kernels.countNearLines(linesAt, lines.length / 4, width, height, radiusPx, runsAt);
-    kernels.markCounted(runsAt, width, height, outAt);
-    out.set(memory.bytes(outAt, count));
+    if (!(radiusPx > 0)) return void out.fill(0);
+    markNear([0, lines.byteLength], width, height, out, (_, lineAt, runsAt) => {
+      new Float64Array(memory.buffer, lineAt, lines.length).set(lines);
+      kernels.countNearLines(lineAt, lines.length / 4, width, height, radiusPx, runsAt);
+    });
   };
 
   const stampDiscs = (discs: Float64Array, width: number, height: number, out: Uint8Array): void => {
