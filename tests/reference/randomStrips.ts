@@ -237,6 +237,8 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
     isToned(kind) && kind !== 'supplied' && random() < 0.6
       ? withRandomKept(random, dots)
       : withPalette(dots, tints);
+  // A base that no ink wants any more has left the job with the edits above: pairs and texture name only what is still there.
+  const left = kept.plates.map(({ id }) => id).filter((id) => ids.includes(id));
   const sheet = parseJobSheet({
     ...withMask(kept, one(random, [null, null, MASK])),
     fit: {
@@ -247,7 +249,7 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
       pairs:
         isToned(kind) && kind !== 'supplied'
           ? []
-          : randomPairs(random, ids).filter(
+          : randomPairs(random, left).filter(
               ({ grows }) => kind !== 'supplied' || (grows !== 'gap' && grows !== 'over'),
             ),
       guardMm: one(random, [0, 0, 0.4]),
@@ -266,7 +268,7 @@ function randomSheet(random: Random, kind: Kind): JobSheet {
       underDarkMm: one(random, [0, 0.2]),
       keepMm: one(random, [0, 0.3]),
     },
-    texture: random() < 0.4 ? randomTexture(random, ids) : null,
+    texture: random() < 0.4 ? randomTexture(random, left) : null,
     film: { ...dots.film, dpi: one(random, [300, 360, 425]), sheetWidthMm: 110, sheetHeightMm: 100 },
   });
   return withRandomSpecials(random, sheet);
