@@ -1,26 +1,19 @@
 import { type TextureSample, textureSamples } from '@/core/texture';
 import * as Comlink from 'comlink';
-import { type OuterMap } from '@/core/artwork';
 import { type LinearRgb, linearFromRgb8, parseHexColour } from '@/core/colour';
 import type { PlatePlanes } from '@/core/fit';
 import { containsRect, expandRect } from '@/core/geometry';
-import { type Kernels, PLAIN_KERNELS, createWasmKernels } from '@/core/kernels';
+import type { Kernels } from '@/core/kernels';
 import {
-  type AreaFound,
-  AreaSurveyor,
   type ArtworkNeed,
   DifferencePainter,
   type DotsJudged,
-  type EdgeFound,
-  EdgeSurveyor,
   FilmTones,
   type Pixels,
-  type PlateJob,
   PrintableColours,
   type Reading,
   ReasonFinder,
   type ShiftCost,
-  type SurveyStep,
   type View,
   type ViewLevel,
   artworkLight,
@@ -30,7 +23,6 @@ import {
   drawDown,
   encodeRgba,
   evaluatePlates,
-  gapsKey,
   shiftPlanes,
   shiftReach,
   shiftReachMm,
@@ -44,7 +36,6 @@ import {
   platesOfLabels,
   predictFilm,
   predictPrint,
-  preparePlateJob,
   heldPlanes,
   printedPlanes,
   readingView,
@@ -55,18 +46,11 @@ import {
   wantGarment,
   widerView,
 } from '@/core/pipeline';
-import { Arena, FRESH_MEMORY } from '@/core/raster';
-import { type Arrangement, type GapSurvey, type MoirePoint, moireCurve } from '@/core/checks';
+import { Arena } from '@/core/raster';
+import { type Arrangement, type MoirePoint, moireCurve } from '@/core/checks';
 import { type Grating, ThresholdTiles } from '@/core/screening';
 import { droppedGround } from '@/core/separation';
-import {
-  type JobSheet,
-  artworkOf,
-  droppedBackground,
-  fullToneLayer,
-  isSimulated,
-  tonedGarments,
-} from '@/core/sheet';
+import { type JobSheet, fullToneLayer, isSimulated } from '@/core/sheet';
 import { costsOfShift, suggestedScreens } from './advice';
 import { InkAdviser } from './inkAdviser';
 import {
@@ -80,11 +64,13 @@ import {
   type PlaceRequest,
 } from './requests';
 import { checkerOf, groundOf } from './grounds';
-import { type Kept, LastEvaluated } from './lastEvaluated';
+import { LastEvaluated } from './lastEvaluated';
+import { PreparedJobs } from './preparedJobs';
 import { areaOutline, colourAt, labelOutline } from './places';
 import { inWholeBytes, isNear, roomy } from './regions';
 import { SolvedTables } from './solvedTables';
-import { TileStore, fetchTexture } from './tileStore';
+import { Surveys } from './surveys';
+import { Turns, breathe } from './turns';
 import { fillPixels, pastePixels, shadeBeyond } from './windowPixels';
 
 /** Bytes of decoded artwork that are kept for views to come, and by a worker that goes over the whole print band by band. */
@@ -93,23 +79,11 @@ const SURVEY_BUDGET = 6e6;
 
 const LOOK_AHEAD_MS = 200;
 
-/** Lets messages that wait be heard: a newer request makes the running one void. */
-function breathe(): Promise<void> {
-  return new Promise((resolve) => {
-    const channel = new MessageChannel();
-    channel.port1.onmessage = () => {
-      channel.port1.close();
-      resolve();
-    };
-    channel.port2.postMessage(null);
-  });
-}
-
 /** Evaluates what is visible, away from the page's own thread, by the same core that makes the films. */
 class TableWorker {
-  private readonly tiles = new TileStore(self.name === SURVEYOR ? SURVEY_BUDGET : VIEW_BUDGET, () =>
-    this.loadKernels(),
-  );
+  private readonly turns = new Turns();
+  private readonly jobs = new PreparedJobs(self.name === SURVEYOR ? SURVEY_BUDGET : VIEW_BUDGET);
+  private readonly tiles = this.jobs.tiles;
   private readonly thresholds = new ThresholdTiles();
   private readonly tones = new FilmTones();
   private readonly scratch = new Arena();
@@ -119,49 +93,38 @@ class TableWorker {
   private readonly differences = new DifferencePainter();
   private readonly tables = new SolvedTables();
   private room = new ArrayBuffer(0);
-  private latest = 0;
   private ahead: ReturnType<typeof setTimeout> | undefined;
-  private held: PromiseWithResolvers<void> | null = null;
-  /** A search for inks that the page waits for; surveys let it go first. */
-  private awaited: Promise<unknown> | null = null;
-  private job: Kept<PlateJob> | null = null;
-  private gaps: Kept<GapSurvey | null> | null = null;
   private readonly inks = new InkAdviser({
-    prepare: (sheet, hasOuterMap) => this.prepare(sheet, hasOuterMap),
+    prepare: (sheet, hasOuterMap) => this.jobs.prepare(sheet, hasOuterMap),
     use: (sheet, need, add) => this.tiles.use(sheet, need, add),
-    rest: async () => {
-      await breathe();
-      await this.held?.promise;
-    },
+    rest: () => this.turns.rest(),
   });
-  private kernels: Promise<Kernels> | null = null;
-  private outer: { sha256: string; map: Promise<OuterMap> } | null = null;
+  private readonly surveys = new Surveys(this.jobs, this.tables, this.turns);
 
   /** Makes everything before this ticket void. */
   supersede(ticket: number): void {
-    this.latest = Math.max(this.latest, ticket);
+    this.turns.supersede(ticket);
   }
 
-  /** Surveys wait until `resume`. */
+  /** Surveys and searches wait until `resume`. */
   hold(): void {
-    this.held ??= Promise.withResolvers<void>();
+    this.turns.hold();
   }
 
   resume(): void {
-    this.held?.resolve();
-    this.held = null;
+    this.turns.resume();
   }
 
   /** Fetches what every drawing needs. */
   async warm(): Promise<void> {
-    await this.loadKernels();
+    await this.jobs.kernels();
   }
 
   /** Draws a view; null when a newer request came meanwhile. */
   async draw(request: DrawRequest): Promise<DrawnBand | null> {
-    this.supersede(request.ticket);
+    this.turns.supersede(request.ticket);
     await breathe();
-    if (request.ticket < this.latest) return null;
+    if (this.turns.isOver(request.ticket)) return null;
     const { view, sheet, subject } = request;
     const bytes = view.width * view.height * 4;
     const { room } = request;
@@ -171,7 +134,7 @@ class TableWorker {
     const part = clipToPrint(sheet, view, shiftReachMm(request.shifts, sheet));
     if (part) {
       const drawn = await this.part(request, part.view, subject);
-      if (!drawn || request.ticket < this.latest) return null;
+      if (!drawn || this.turns.isOver(request.ticket)) return null;
       pastePixels(drawn, part, pixels, view.width);
     }
     shadeBeyond(pixels, sheet, view, request.surround);
@@ -189,11 +152,11 @@ class TableWorker {
     const shown = away ? widerView(view, stepBackMargin(view, awayM)) : view;
     const level = viewLevel(sheet, shown, subject === 'dots');
     if (subject === 'artwork') return this.artwork(request, level, view, null);
-    const kernels = await this.loadKernels();
+    const kernels = await this.jobs.kernels();
     const reach = shiftReach(request.shifts, level.grid);
     const made = await this.evaluate(request, { ...level, region: expandRect(level.region, reach) });
     // A newer drawing's planes may have taken these planes' place.
-    if (!made || request.ticket < this.latest) return null;
+    if (!made || this.turns.isOver(request.ticket)) return null;
     // A film shows its plate where it should lie.
     const planes = reach > 0 && subject !== 'film' ? shiftPlanes(made, level.grid, request.shifts) : made;
     const pixels = await this.picture(request, level, shown, planes, kernels);
@@ -263,7 +226,7 @@ class TableWorker {
     const need = artworkNeed(sheet, level.grid, level.region, 1);
     const checker = checkerOf(level.grid.pxPerMm);
     return this.tiles.use(sheet, need, (art) => {
-      if (request.ticket < this.latest) return null;
+      if (this.turns.isOver(request.ticket)) return null;
       const light = artworkLight(sheet, level.grid, level.region, need, art, ground ? () => ground : checker);
       return encodeRgba(drawDown(light, level, view));
     });
@@ -279,12 +242,11 @@ class TableWorker {
     const key = `${platesKey(sheet)}|${grid.pxPerMm}`;
     const last = fullToneLayer(sheet)?.draft ? this.drafts : this.finished;
     if (last.planes?.key === key && containsRect(last.planes.valid, level.region)) return last.planes.value;
-    const job = await this.prepare(sheet, request.hasOuterMap);
-    await this.tables.ready(
-      tablesFor(sheet, request.subject === 'reasons' ? [request.garment] : []),
-      () => request.ticket < this.latest,
+    const job = await this.jobs.prepare(sheet, request.hasOuterMap);
+    await this.tables.ready(tablesFor(sheet, request.subject === 'reasons' ? [request.garment] : []), () =>
+      this.turns.isOver(request.ticket),
     );
-    if (request.ticket < this.latest) return null;
+    if (this.turns.isOver(request.ticket)) return null;
     const margin = labelsMargin(job, grid);
     const labelKey = `${labelsKey(sheet)}|${grid.pxPerMm}`;
     let labels = last.labels?.key === labelKey ? last.labels.value : null;
@@ -293,12 +255,12 @@ class TableWorker {
       const wanted = inWholeBytes(expandRect(near ? roomy(sheet, level) : level.region, FIT_ROOM_PX), margin);
       const need = plateArtworkNeed(job, grid, wanted);
       labels = await this.tiles.use(sheet, need, (art) => {
-        if (request.ticket < this.latest) return null;
+        if (this.turns.isOver(request.ticket)) return null;
         // Both are overwritten from here on.
         [last.labels, last.planes] = [null, null];
         return labelsForPlates({ ...job, memory: last.labelMemory.renew() }, grid, wanted, art);
       });
-      if (!labels || request.ticket < this.latest) return null;
+      if (!labels || this.turns.isOver(request.ticket)) return null;
       last.labels = { key: labelKey, value: labels };
       this.lookAhead(request, need);
     }
@@ -311,7 +273,7 @@ class TableWorker {
   /** Once nothing else is wanted, the artwork beside what is in view is fetched, so that a move finds it there. */
   private lookAhead({ sheet, ticket }: DrawRequest, need: ArtworkNeed): void {
     clearTimeout(this.ahead);
-    const isOver = () => ticket < this.latest;
+    const isOver = () => this.turns.isOver(ticket);
     this.ahead = setTimeout(() => {
       // It is asked for again when it is needed; only then does it matter that it cannot be had.
       if (!isOver()) void this.tiles.fetchAround(sheet, need, isOver).catch(() => undefined);
@@ -321,7 +283,7 @@ class TableWorker {
   /** What stands at one place, at the film's resolution. */
   async read(request: ReadRequest): Promise<Reading> {
     const { sheet, garment } = request;
-    const job = await this.prepare(sheet, request.hasOuterMap);
+    const job = await this.jobs.prepare(sheet, request.hasOuterMap);
     await this.tables.ready(tablesFor(sheet), () => false);
     const { view, level } = readingView(sheet, request.xMm, request.yMm);
     const planes = await this.tiles.use(sheet, plateArtworkNeed(job, level.grid, level.region), (art) =>
@@ -348,7 +310,7 @@ class TableWorker {
 
   /** The area of one colour that a place belongs to: the colour's index and an outline; null where no colour stands. */
   async outline(request: PlaceRequest): ReturnType<typeof labelOutline> {
-    return labelOutline(this.tiles, await this.prepare(request.sheet, request.hasOuterMap), request);
+    return labelOutline(this.tiles, await this.jobs.prepare(request.sheet, request.hasOuterMap), request);
   }
 
   /** The outline of the area of like colours that a place of the artwork belongs to; null beyond the print. */
@@ -373,7 +335,7 @@ class TableWorker {
 
   /** What each arrangement of some plates' dots costs when one of them lies off. */
   async shiftCosts(...request: Parameters<typeof costsOfShift>): Promise<[Arrangement, ShiftCost][]> {
-    const kernels = await this.loadKernels();
+    const kernels = await this.jobs.kernels();
     return costsOfShift(...request)(this.thresholds, kernels);
   }
 
@@ -383,95 +345,26 @@ class TableWorker {
     ids: readonly string[],
     meet: readonly number[],
   ): Promise<[Arrangement, DotsJudged][]> {
-    const kernels = await this.loadKernels();
+    const kernels = await this.jobs.kernels();
     return this.inks.judgeDots(request, ids, meet, { tiles: this.thresholds, kernels });
   }
 
-  /** Looks at the areas of the whole print; null when a newer survey was asked for meanwhile. */
-  async surveyAreas(sheet: JobSheet, hasOuterMap: boolean, ticket: number): Promise<AreaFound | null> {
-    const job = await this.prepareSurvey(sheet, hasOuterMap, ticket);
-    // Narrow gaps change with few of a job's settings: they are kept until one of those does.
-    const key = gapsKey(sheet);
-    const surveyor = new AreaSurveyor(job, this.gaps?.key === key ? this.gaps.value : null);
-    if (!(await this.runSteps(surveyor.steps(), sheet, ticket))) return null;
-    this.gaps = { key, value: surveyor.gaps };
-    return surveyor.result();
+  surveyAreas(...asked: Parameters<Surveys['areas']>): ReturnType<Surveys['areas']> {
+    return this.surveys.areas(...asked);
   }
 
-  /** Looks at the edges of the whole print; null when a newer survey was asked for meanwhile. */
-  async surveyEdges(sheet: JobSheet, hasOuterMap: boolean, ticket: number): Promise<EdgeFound | null> {
-    const surveyor = new EdgeSurveyor(await this.prepareSurvey(sheet, hasOuterMap, ticket));
-    return (await this.runSteps(surveyor.steps(), sheet, ticket)) ? surveyor.result() : null;
-  }
-
-  private async prepareSurvey(sheet: JobSheet, hasOuterMap: boolean, ticket: number): Promise<PlateJob> {
-    this.supersede(ticket);
-    const job = await this.prepare(sheet, hasOuterMap);
-    await breathe();
-    await this.held?.promise;
-    await this.tables.ready(tablesFor(sheet, tonedGarments(sheet)), () => ticket < this.latest);
-    return job;
-  }
-
-  /** @returns false when a newer survey was asked for meanwhile. */
-  private async runSteps(steps: Iterable<SurveyStep>, sheet: JobSheet, ticket: number): Promise<boolean> {
-    for (const { need, add } of steps) {
-      await breathe();
-      await this.held?.promise;
-      await this.awaited;
-      if (ticket < this.latest) return false;
-      await this.tiles.use(sheet, need, add);
-    }
-    return true;
+  surveyEdges(...asked: Parameters<Surveys['edges']>): ReturnType<Surveys['edges']> {
+    return this.surveys.edges(...asked);
   }
 
   /** Looks for inks; false when a newer question came meanwhile. */
-  async adviseInks(...asked: Parameters<InkAdviser['advise']>): Promise<boolean> {
+  adviseInks(...asked: Parameters<InkAdviser['advise']>): Promise<boolean> {
     const advice = this.inks.advise(...asked);
-    if (!asked[0].isAwaited) return advice;
-    const over = advice.catch(() => undefined);
-    this.awaited = over;
-    try {
-      return await advice;
-    } finally {
-      if (this.awaited === over) this.awaited = null;
-    }
+    return asked[0].isAwaited ? this.turns.goFirst(advice) : advice;
   }
 
   stopInks(ticket: number): void {
     this.inks.stop(ticket);
-  }
-
-  private async prepare(sheet: JobSheet, hasOuterMap: boolean): Promise<PlateJob> {
-    const key = JSON.stringify(sheet);
-    if (this.job?.key === key) return this.job.value;
-    const map = droppedBackground(sheet) && hasOuterMap ? await this.loadOuter(sheet) : null;
-    if (sheet.texture?.picture) await fetchTexture(sheet.texture.picture.sha256);
-    const kernels = await this.loadKernels();
-    const job = preparePlateJob(sheet, map, kernels, FRESH_MEMORY, this.job?.value);
-    this.job = { key, value: job };
-    return job;
-  }
-
-  private loadKernels(): Promise<Kernels> {
-    this.kernels ??= (async () => {
-      try {
-        return createWasmKernels(await WebAssembly.compileStreaming(fetch('/kernels.wasm')));
-      } catch {
-        return PLAIN_KERNELS;
-      }
-    })();
-    return this.kernels;
-  }
-
-  private loadOuter(sheet: JobSheet): Promise<OuterMap> {
-    const { sha256 } = artworkOf(sheet);
-    if (this.outer?.sha256 !== sha256) {
-      const map = this.tiles.fetchOuterMap(sha256);
-      map.catch(() => (this.outer = null));
-      this.outer = { sha256, map };
-    }
-    return this.outer.map;
   }
 }
 
