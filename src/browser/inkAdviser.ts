@@ -4,6 +4,7 @@ import {
   type ArtworkNeed,
   type DotsJudged,
   ColourSurveyor,
+  type InkOffer,
   type PlateJob,
   allInks,
   coloursKey,
@@ -79,10 +80,13 @@ export class InkAdviser {
       if (!present) return false;
       await heard({ kind: 'present', present: present.value });
     }
+    let largest: InkOffer | null = null;
     if (wanted.includes('offer')) {
       for (const offer of inkOffers(question, most)) {
         if (!(await goesOn())) return false;
-        if (offer) await heard({ kind: 'offer', offer });
+        if (!offer) continue;
+        if (!largest || offer.inks.length > largest.inks.length) largest = offer;
+        await heard({ kind: 'offer', offer });
       }
     }
     if (wanted.includes('idea') && sheet.plates.length > 0) {
@@ -91,7 +95,7 @@ export class InkAdviser {
       await heard({ kind: 'idea', idea: idea.value });
     }
     if (!(await goesOn())) return false;
-    if (wanted.includes('all')) await heard({ kind: 'all', all: allInks(question) });
+    if (wanted.includes('all')) await heard({ kind: 'all', all: allInks(question, largest) });
     return true;
   }
 

@@ -130,13 +130,14 @@ export function inkReport(sheet: JobSheet, colours: ArtworkColours) {
   const asked = question(sheet, colours);
   const present = finished(presentInks(asked));
   const nameOf = (plateId: string) => sheet.plates.find(({ id }) => id === plateId)!.ink.name;
+  const offers = allOffers(asked);
   return {
-    screens: allOffers(asked).map((offer) => ({
+    screens: offers.map((offer) => ({
       screens: offer.inks.length,
       inks: offer.inks.map(({ ink }) => ink.name),
       ...rounded(offer),
     })),
-    allOfStock: rounded(allInks(asked)),
+    allOfStock: rounded(allInks(asked, offers.at(-1) ?? null)),
     present: present && rounded(present),
     idea: present && ideaReport(asked, nameOf),
     plates: present?.plates.map(({ plateId, without, swap }) => ({

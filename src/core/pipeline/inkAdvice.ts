@@ -88,7 +88,7 @@ function isWithout(
   without: readonly string[],
   plates: JobSheet['plates'],
 ): boolean {
-  const plate = plates.find(({ role, ink }) => role === candidate.role && ink.name === candidate.ink.name);
+  const plate = plates.find((each) => isSameInk(candidate, each));
   return plate ? without.includes(plate.id) : !runsOn(candidate, colour);
 }
 
@@ -140,10 +140,21 @@ export function withOffer(offers: readonly InkOffer[], offer: InkOffer): InkOffe
   return [...others, offer].sort((p, q) => p.inks.length - q.inks.length);
 }
 
-/** What all inks of stock together would reach: no set of fewer comes nearer, but for chance. */
-export function allInks(question: InkQuestion): Closeness {
+/**
+ * What all inks of stock together would reach: no set of fewer comes nearer.
+ *
+ * @param near the largest offer: all inks are begun where it ended, too, since with so many the solver may end in a worse place.
+ */
+export function allInks(question: InkQuestion, near: InkOffer | null): Closeness {
   const search = searchFor(question, [], fullToneLayer(question.sheet)?.banned ?? []);
-  return closenessOf(measure(search, [...search.candidates.keys()]));
+  const { candidates } = search;
+  const isIn = (k: number) => near?.inks.some((each) => isSameInk(candidates[k]!, each)) === true;
+  const all = [...candidates.keys()];
+  return closenessOf(measure(search, all, all.filter(isIn)));
+}
+
+function isSameInk(one: PlateInk, other: PlateInk): boolean {
+  return one.role === other.role && one.ink.name === other.ink.name;
 }
 
 /** How near a job's own inks come, and what each of them is worth; null where it has none. Yields null where the work can be put off. */
@@ -173,9 +184,7 @@ function presentSearch(question: InkQuestion): { readonly search: NamedSearch; r
   const names = new Set(plates.map(({ ink }) => ink.name));
   const banned = fullToneLayer(question.sheet)?.banned.filter((name) => !names.has(name)) ?? [];
   const search = searchFor(question, plates, banned);
-  const own = plates.map((plate) =>
-    search.candidates.findIndex(({ role, ink }) => role === plate.role && ink.name === plate.ink.name),
-  );
+  const own = plates.map((plate) => search.candidates.findIndex((candidate) => isSameInk(candidate, plate)));
   return { search, own };
 }
 

@@ -111,6 +111,50 @@ test('no set of as many screens is much nearer: all of them are tried', () => {
   }
 });
 
+describe('inks of a night, for a black and a white garment', () => {
+  // Black prints below the colours, which cover it: it is of use only where they are left out.
+  const white = CANDIDATES[0]!;
+  const black = ink('#16161a', 0.95);
+  const navy = ink('#1c2f55', 0.85);
+  const candidates = [white, black, ...CANDIDATES.slice(1, 9), navy];
+  const random = randomOf(17);
+  const colours: WeighedColour[] = Array.from({ length: 40 }, () => {
+    const glow = random() ** 4;
+    const blue = 25 + 40 * random();
+    return { lab: labFromRgb8([0, Math.round(210 * glow), Math.round(blue + 170 * glow)]), share: 1 / 40 };
+  });
+  const search: InkSearch = {
+    grounds: [
+      { garment: light('#17171b'), without: [1] },
+      { garment: light('#fafaf8'), without: [0] },
+    ],
+    candidates,
+    pinned: [],
+    few: colours,
+    many: colours,
+  };
+  const all = [...candidates.keys()];
+
+  test('of sets of three screens none that was not chosen is much nearer', () => {
+    const sets = setsOf(search, 5);
+    for (const size of [1, 2, 3]) {
+      let least = Infinity;
+      for (let bits = 1; bits < 1 << candidates.length; bits++) {
+        const inks = all.filter((k) => (bits >> k) & 1);
+        if (inks.length === size) least = Math.min(least, scoreOf(measure(search, inks)));
+      }
+      expect(scoreOf(sets[size - 1]!)).toBeLessThan(least * 1.03);
+    }
+  });
+
+  test('more screens never print farther off, and all of stock prints no farther off than a few', () => {
+    const sets = setsOf(search, 8);
+    sets.slice(1).forEach((set, k) => expect(scoreOf(set)).toBeLessThan(scoreOf(sets[k]!) + 0.02));
+    const largest = sets.at(-1)!;
+    expect(scoreOf(measure(search, all, largest.inks))).toBeLessThan(scoreOf(largest) + 0.05);
+  });
+});
+
 test('pinned inks are in every set, and a white on top only where one is below', () => {
   const colours = printsOf([0, 3, 6, 9], 50, 5);
   const sets = setsOf(searchFor(colours, [8, 2]), 6);

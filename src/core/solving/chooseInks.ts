@@ -41,12 +41,18 @@ export function scoreOf({ mean, p95, wander, register }: Closeness): number {
   return mean + 0.05 * p95 + 0.1 * wander + 0.1 * register;
 }
 
-/** Steps of the solver while sets are compared, each begun where a similar one ended. */
-const FEW_STEPS = 3;
-/** Of many inks that could join a set so many are tried with all steps: those that come nearest for a third of the colours after fewer steps. */
-const TRIED = 5;
-const GLANCE_EVERY = 3;
-const GLANCE_STEPS = 2;
+/** Steps of the solver while sets are compared. */
+const FEW_STEPS = 5;
+/**
+ * A colour is begun where a similar set of inks ended, and once more without any ink where that leaves it farther off than this (CIEDE2000): an ink that prints below others
+ * that cover it, such as a black below a navy, is found only from there.
+ */
+const NEAR_ENOUGH = 0.5;
+const BARE = [0];
+/** Of many inks that could join a set so many are tried with all steps: those that come nearest for a part of the colours, about so many of them, after fewer steps. */
+const TRIED = 4;
+const GLANCED = 32;
+const GLANCE_STEPS = 4;
 /** An ink that joins begins here. */
 const JOINING = 0.1;
 /** A swap that gains less than this is none. */
@@ -69,6 +75,7 @@ interface Held {
  */
 export function* chooseInks(search: InkSearch, most: number): Generator<InkSet | null, void> {
   const { candidates, pinned, few } = search;
+  const measured = new MeasuredSets(search);
   let held: Held = {
     inks: [],
     judged: judge(
@@ -78,20 +85,36 @@ export function* chooseInks(search: InkSearch, most: number): Generator<InkSet |
     ),
   };
   for (const ink of [...pinned].sort((p, q) => p - q)) held = joined(search, held, ink);
-  if (pinned.length > 0) yield measure(search, held.inks);
+  if (pinned.length > 0) yield measured.add(held.inks);
   const count = Math.min(most, candidates.length);
+  const known: Held[] = [];
   while (held.inks.length < count) {
     const next = bestJoined(search, held, outside(search, held.inks));
     if (!next) return;
     yield null;
-    const before = held;
+    known[held.inks.length] = held;
     held = yield* swapped(search, next);
-    yield measure(search, held.inks);
-    const less = best(smaller(search, held));
-    if (less && scoreOf(less.judged) < scoreOf(before.judged) - LEAST_GAIN) {
-      const better = yield* swapped(search, less);
-      yield measure(search, better.inks);
-    }
+    yield measured.add(held.inks);
+    yield* improveSmaller(search, held, known, measured);
+  }
+}
+
+/** Sets of fewer screens that a larger one without some of its inks leads to, where they are better than those that were known. */
+function* improveSmaller(
+  search: InkSearch,
+  from: Held,
+  known: Held[],
+  measured: MeasuredSets,
+): Generator<InkSet | null, void> {
+  let larger = from;
+  for (;;) {
+    const less = best(smaller(search, larger));
+    yield null;
+    const before = less && known[less.inks.length];
+    if (!less || !before || scoreOf(less.judged) >= scoreOf(before.judged) - LEAST_GAIN) return;
+    larger = yield* swapped(search, less);
+    known[less.inks.length] = larger;
+    yield measured.add(larger.inks);
   }
 }
 
@@ -141,11 +164,40 @@ export function* swapEach(search: InkSearch, inks: readonly number[]): Generator
   return found;
 }
 
-/** A set's closeness to all the artwork's colours. */
-export function measure(search: InkSearch, inks: readonly number[]): InkSet {
-  const starts = { even: STARTS, from: null };
-  const { tones: _, ...judged } = judgeInks(stackOf(search, inks), search.many, starts, MANY_STEPS);
-  return { inks, ...judged };
+/**
+ * A set's closeness to all the artwork's colours.
+ *
+ * @param near a smaller set, from where it ends the solver begins once more; empty: from even coverages alone.
+ */
+export function measure(search: InkSearch, inks: readonly number[], near: readonly number[] = []): InkSet {
+  const sets = new MeasuredSets(search);
+  if (near.length > 0) sets.add(near);
+  return sets.add(inks);
+}
+
+/** Measures sets one after another, each also from where the one before it ended, so that an ink more does not hide what fewer reach. */
+class MeasuredSets {
+  private readonly search: InkSearch;
+  private last: Held | null = null;
+
+  constructor(search: InkSearch) {
+    this.search = search;
+  }
+
+  add(inks: readonly number[]): InkSet {
+    const { search, last } = this;
+    const from = last && tonesFor(inks, last);
+    const judged = judgeInks(stackOf(search, inks), search.many, { even: STARTS, from }, MANY_STEPS);
+    this.last = { inks, judged };
+    const { tones: _, ...closeness } = judged;
+    return { inks, ...closeness };
+  }
+}
+
+/** The coverages of a set for the inks of another one, which prints none of those that the first has not. */
+function tonesFor(inks: readonly number[], { inks: given, judged }: Held): Float64Array[] {
+  const places = inks.map((ink) => given.indexOf(ink));
+  return judged.tones.map((tones) => Float64Array.from(places, (k) => (k < 0 ? 0 : tones[k]!)));
 }
 
 /** The stack of some candidates. */
@@ -181,7 +233,8 @@ function judge(
   from: readonly Float64Array[],
   steps = FEW_STEPS,
 ): JudgedInks {
-  return judgeInks(stackOf(search, inks), search.few, { even: [], from }, steps);
+  const starts = { even: BARE, from, enough: NEAR_ENOUGH };
+  return judgeInks(stackOf(search, inks), search.few, starts, steps);
 }
 
 /** Candidates that could join a set. */
@@ -242,8 +295,10 @@ function bestJoined(search: InkSearch, held: Held, inks: readonly number[]): Hel
 /** The inks whose sets are worth all steps of the solver. */
 function likely(search: InkSearch, held: Held, inks: readonly number[]): readonly number[] {
   if (inks.length <= TRIED) return inks;
-  const glanced = <T>(all: readonly T[]) => all.filter((_, k) => k % GLANCE_EVERY === 0);
-  const few = glanced(search.few.filter(({ edge }) => !edge));
+  const flat = search.few.filter(({ edge }) => !edge);
+  const every = Math.max(1, Math.round(flat.length / GLANCED));
+  const glanced = <T>(all: readonly T[]) => all.filter((_, k) => k % every === 0);
+  const few = glanced(flat);
   const from = glanced(held.judged.tones.filter((_, k) => !search.few[k]!.edge));
   const glance = { ...search, few };
   const rough: Held = { ...held, judged: { ...held.judged, tones: from } };

@@ -33,6 +33,8 @@ export interface JudgedInks extends ClosenessByGround {
 export interface SolverStarts {
   readonly even: readonly number[];
   readonly from: readonly Float64Array[] | null;
+  /** A difference below which a colour is not begun once more; left out: every start is tried. */
+  readonly enough?: number;
 }
 
 /**
@@ -43,7 +45,7 @@ export interface SolverStarts {
 export function judgeInks(
   stack: InkStack,
   colours: readonly WeighedColour[],
-  { even, from }: SolverStarts,
+  { even, from, enough }: SolverStarts,
   steps: number,
 ): JudgedInks {
   const count = stack.inks.length;
@@ -60,6 +62,7 @@ export function judgeInks(
       if (worth >= least) continue;
       least = worth;
       best.set(tried);
+      if (enough !== undefined && solver.difference([lab], best) < enough) break;
     }
     tones.push(best);
   });
@@ -77,7 +80,7 @@ export function judgeInks(
 }
 
 /** Coverages of all inks at which the solver begins with a colour: of several valleys it takes the lowest it finds. */
-export const STARTS = [0.05, 0.15, 0.3, 0.5, 0.8];
+export const STARTS = [0, 0.15, 0.5];
 export const MANY_STEPS = 8;
 
 /** The coverages that a stack prints colours with, one after another: 0..1 of each ink. */
