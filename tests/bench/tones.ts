@@ -166,7 +166,7 @@ function judgeTable(stack: InkStack, codes: Uint32Array) {
     table.find(...rgb, tones);
     const printed = print(Float64Array.from(tones, (tone) => tone / 65535));
     let [best, least]: [Lab, number] = [lab, Infinity];
-    for (const from of [0.05, 0.15, 0.3, 0.5, 0.8]) {
+    for (const from of [0, 0.05, 0.15, 0.3, 0.5, 0.8]) {
       const found = new Float64Array(stack.inks.length).fill(from);
       solver.solve([lab], found, null, 10);
       const shown = print(found);
@@ -261,11 +261,11 @@ for (const { name, kind, codes } of await pictures()) {
   const { p95, largest } = stepsOf(stack);
   note('step of nodes, p95', p95);
   note('step of nodes, largest', largest);
-  console.log(
-    `${name}: ${Object.values(rows)
-      .map((list) => fixed(list.at(-1)!))
-      .join(' ')}`,
-  );
+  // Figures of pictures stand empty in the lines of paintings, and the other way round.
+  const isOther = (row: string) =>
+    ['pictures', 'paintings'].some((each) => each !== kind && row.startsWith(each));
+  const line = Object.entries(rows).map(([row, list]) => (isOther(row) ? '     -' : fixed(list.at(-1)!)));
+  console.log(`${name}: ${line.join(' ')}`);
 }
 console.log('\nfigure                                  mean   worst');
 for (const [name, list] of Object.entries(rows)) {
