@@ -2,6 +2,7 @@ export { type ArtworkTile, PixelTile } from './artworkTile';
 export { componentOutline, type OutlinePoint } from './componentOutline';
 export { distanceFromBlend } from './blendDistance';
 export { findPalette, type FoundColour, type FoundPalette, type PaletteSearch } from './findPalette';
+export { findFaintness, inFull, type Faintness } from './faintArtwork';
 export { flatAreas } from './flatAreas';
 export { flatShare } from './flatShare';
 export {

@@ -1,13 +1,16 @@
 import {
   type ArtworkReader,
   FADING,
+  type Faintness,
   type FoundColour,
   buildOuterMap,
   enclosedShare,
   findBackground,
+  findFaintness,
   findPalette,
   flatAreas,
   flatShare,
+  inFull,
   isLossy,
 } from '@/core/artwork';
 import { type ArtworkNotes, NO_NOTES } from '@/core/checks';
@@ -82,9 +85,11 @@ export function analyseArtwork(
   facts: ArtworkFacts,
   heard: (done: number) => void = () => undefined,
 ): ArtworkAnalysis {
-  const sampled = facts.kind === 'raster' ? sampleFullTone(source, facts) : null;
   const reader = source.reader(analysisLevel(facts));
-  const analysed = sampled ?? analyseLevel(source, facts, heardReader(reader, READINGS[facts.kind], heard));
+  const faint = findFaintness(reader);
+  const sampled = facts.kind === 'raster' ? sampleFullTone(source, facts, faint) : null;
+  const told = heardReader(reader, READINGS[facts.kind], heard);
+  const analysed = sampled ?? analyseLevel(source, facts, told, faint);
   const keepable = flatAreas(reader, isLossy(analysed.purity)).slice(0, LIMITS.maxPaletteColours);
   return { ...analysed, keepable };
 }
@@ -106,13 +111,17 @@ const SAMPLE_BINS = 400;
  * Full-tone artwork has thousands of colours, which take minutes to tell apart and are of no use: of artwork that surely is, a coarser level is looked at
  * instead. Its flat colours are those that spot plates would posterise it to. Null for other artwork.
  */
-function sampleFullTone(source: ArtworkSource, facts: ArtworkFacts): Analysed | null {
+function sampleFullTone(
+  source: ArtworkSource,
+  facts: ArtworkFacts,
+  faint: Faintness | null,
+): Analysed | null {
   const { widthPx, heightPx } = facts;
   const last = levelCount(widthPx, heightPx) - 1;
   for (const { pixels, surely } of SAMPLES) {
     const level = Math.min(last, Math.ceil(Math.log2(Math.max(1, (widthPx * heightPx) / pixels)) / 2));
     if (level === 0) return null;
-    const sampled = analyseLevel(source, facts, source.reader(level), true);
+    const sampled = analyseLevel(source, facts, source.reader(level), faint, true);
     const { flatShare: share, transitions } = sampled;
     if (share < surely && isFullTone(share, transitions)) return sampled;
     // Flat artwork is not looked at once more.
@@ -123,17 +132,20 @@ function sampleFullTone(source: ArtworkSource, facts: ArtworkFacts): Analysed | 
 
 /**
  * @param reader of the level that is looked at.
+ * @param faint set for artwork whose colours are those that it would have if it were printed in full; its background is none, since nothing of it is opaque.
  * @param isSampled whether the level is coarse, since the artwork may have thousands of colours.
  */
 function analyseLevel(
   source: ArtworkSource,
   facts: ArtworkFacts,
   reader: ArtworkReader,
+  faint: Faintness | null,
   isSampled = false,
 ): Analysed {
+  const full = faint ? inFull(reader, faint) : reader;
   const pxPerMm = reader.width / startPrint(facts).widthMm;
   const drawing = facts.kind === 'vector';
-  const palette = findPalette(reader, {
+  const palette = findPalette(full, {
     drawing,
     lossy: facts.format === 'jpeg',
     // A drawing's colours are exact, whatever is drawn with them.
@@ -143,7 +155,7 @@ function analyseLevel(
   });
   const flat = palette.colours.map((colour) => colour.rgb);
   const background = backgroundOf(reader, palette);
-  const share = flatShare(reader, flat, background?.onAllSides ? parseHexColour(background.colour) : null);
+  const share = flatShare(full, flat, background?.onAllSides ? parseHexColour(background.colour) : null);
   // So may a small picture, and one that is flat and full of tones in parts.
   const isFull = isSampled || (!drawing && share < FULL_TONE);
   const kept = palette.colours.slice(0, isSampled ? SAMPLE_COLOURS : undefined);
@@ -162,7 +174,7 @@ function analyseLevel(
     transitions: between.pairs.map(([one, other]) => [one, other]),
     flatShare: share,
     purity: palette.purity,
-    transparentShare: palette.transparentShare,
+    transparentShare: faint?.transparentShare ?? palette.transparentShare,
     background,
   };
 }

@@ -67,16 +67,19 @@ const BACKGROUND_WORDS = {
   everywhere: 'left to the garment everywhere',
 } as const;
 
+/** @param share of its pixels that are not quite opaque. */
+function transparencyOf(share: number): string {
+  if (share <= 0.001) return 'no transparency';
+  return share > 0.999 ? 'nowhere opaque' : `${trimNumber(share * 100, 0)} % transparent`;
+}
+
 /** The file that came in. */
 export function FileSection() {
   const artwork = useDesk((desk) => desk.artwork);
   const widthMm = useDesk((desk) => desk.sheet.print.widthMm);
   const [unit] = useUnit();
   const pixels = artwork.kind === 'vector' ? 'vector drawing' : `${artwork.widthPx} × ${artwork.heightPx} px`;
-  const transparent =
-    artwork.transparentShare > 0.001
-      ? `${trimNumber(artwork.transparentShare * 100, 0)} % transparent`
-      : 'no transparency';
+  const transparent = transparencyOf(artwork.transparentShare);
   return (
     <>
       <p className="mt-1 break-all">{artwork.fileName}</p>
