@@ -155,7 +155,9 @@ function analyseLevel(
   });
   const flat = palette.colours.map((colour) => colour.rgb);
   const background = backgroundOf(reader, palette);
-  const share = flatShare(full, flat, background?.onAllSides ? parseHexColour(background.colour) : null);
+  const ground = background?.onAllSides ? parseHexColour(background.colour) : null;
+  const isNowhereFlat = flat.length === 0 && palette.transparentShare < 1;
+  const share = isNowhereFlat ? 0 : flatShare(full, flat, ground);
   // So may a small picture, and one that is flat and full of tones in parts.
   const isFull = isSampled || (!drawing && share < FULL_TONE);
   const kept = palette.colours.slice(0, isSampled ? SAMPLE_COLOURS : undefined);
