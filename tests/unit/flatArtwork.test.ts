@@ -1,6 +1,6 @@
 import { Resvg } from '@resvg/resvg-js';
 import { findPalette } from '@/core/artwork';
-import type { Rgb8 } from '@/core/colour';
+import { type Rgb8, ciede2000, labFromRgb8, parseHexColour } from '@/core/colour';
 import { labelLines, layoutSheet, type SheetLayout } from '@/core/film';
 import { PLAIN_KERNELS } from '@/core/kernels';
 import {
@@ -10,7 +10,7 @@ import {
   preparePlateJob,
   printGrid,
 } from '@/core/pipeline';
-import { createJobSheet } from '@/core/separation';
+import { createJobSheet, findTransitions } from '@/core/separation';
 import { type JobSheet, flatLayer, withLayer } from '@/core/sheet';
 
 // From antialiased artwork to plates and sheets, against the geometry that was drawn.
@@ -242,6 +242,30 @@ describe('the colours of artwork', () => {
     for (const wanted of [WHITE, RED, GOLD, TEAL, [0x30, 0x7f, 0x8a]]) {
       const nearest = Math.min(...found.map((rgb) => Math.hypot(...rgb.map((part, c) => part - wanted[c]!))));
       expect(nearest).toBe(0);
+    }
+  });
+
+  it('are the ends of gradients where these fill most of a picture: slow ones have bands of one code, which are no colours', () => {
+    // A code of the long one is seven pixels wide.
+    const art = draw(
+      `<linearGradient id="a"><stop stop-color="#e0402a"/><stop offset="1" stop-color="#1f4fb0"/></linearGradient>` +
+        `<radialGradient id="b"><stop stop-color="#fff3b0"/><stop offset="1" stop-color="#e8a020"/></radialGradient>` +
+        `<rect x="60" y="60" width="1380" height="460" fill="url(#a)"/><circle cx="400" cy="800" r="220" fill="url(#b)"/>` +
+        `<rect x="820" y="640" width="500" height="340" fill="#1d6b3a"/>`,
+      1500,
+      1100,
+    );
+    const found = findPalette(reader(art), PICTURE).colours.map(({ rgb }) => rgb);
+    expect(found).toContainEqual([0x1d, 0x6b, 0x3a]);
+    const { ends } = findTransitions(reader(art), found, 2.5, 2);
+    const all = [...found, ...ends.map(({ rgb }) => rgb)];
+    // The five that were drawn, and two more at most.
+    expect(all.length).toBeLessThanOrEqual(7);
+    for (const drawn of ['#1d6b3a', '#e0402a', '#1f4fb0', '#fff3b0', '#e8a020'].map((hex) =>
+      parseHexColour(hex),
+    )) {
+      const nearest = Math.min(...all.map((rgb) => ciede2000(labFromRgb8(rgb), labFromRgb8(drawn))));
+      expect(nearest).toBeLessThan(2.5);
     }
   });
 

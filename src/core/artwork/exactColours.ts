@@ -40,8 +40,15 @@ function countColours(art: ArtworkReader, smooth: boolean): Uint32Array {
   return counts;
 }
 
+export interface ExactColours {
+  /** Largest first. */
+  readonly colours: readonly ExactColour[];
+  /** Pixels of colours that are bands of gradients. */
+  readonly banded: number;
+}
+
 /**
- * The flat colours of artwork that nothing damaged, by their exact codes: largest first.
+ * The flat colours of artwork that nothing damaged, by their exact codes.
  *
  * @param smooth whether edges are smooth (a picture); a drawing is drawn without smoothing, and every pixel counts.
  * @param enough pixels from which on a colour counts.
@@ -52,12 +59,14 @@ export function exactColours(
   smooth: boolean,
   enough: number,
   paints: ReadonlySet<number> = new Set(),
-): ExactColour[] {
+): ExactColours {
   const counts = countColours(art, smooth);
   const codes: number[] = [];
   for (let code = 0; code < counts.length; code++) if (counts[code]! >= enough) codes.push(code);
   codes.sort((p, q) => counts[q]! - counts[p]! || p - q);
-  const kept = withoutBands(art, codes.slice(0, MOST_COLOURS), counts, paints);
+  const looked = codes.slice(0, MOST_COLOURS);
+  const kept = withoutBands(art, looked, counts, paints);
+  const pixelsOf = (all: readonly number[]) => all.reduce((sum, code) => sum + counts[code]!, 0);
   const found: (ExactColour & { readonly lab: ReturnType<typeof labFromRgb8> })[] = [];
   for (const code of kept) {
     const rgb: Rgb8 = [code & 255, (code >> 8) & 255, code >> 16];
@@ -71,7 +80,7 @@ export function exactColours(
     // Rounding leaves a trace; two paints that near are both large.
     return paints.has(code) || counts[code]! > 0.2 * larger;
   }
-  return found;
+  return { colours: found, banded: pixelsOf(looked) - pixelsOf(kept) };
 }
 
 /** Leaves out colours whose neighbours are mostly a few codes away and have as many pixels: bands of a gradient. */

@@ -1,6 +1,6 @@
 import { type Rgb8, labFromRgb8 } from '../colour';
 import { type Cluster, clusterColours, findThinColours, withoutSmears } from './clusterColours';
-import { type ExactColour, exactColours } from './exactColours';
+import { type ExactColour, type ExactColours, exactColours } from './exactColours';
 import { type Damage, type Histogram, histogramFlat, measureDamage } from './flatPixels';
 import type { ArtworkReader } from './rgbaPlane';
 
@@ -34,7 +34,7 @@ export interface PaletteSearch {
 
 /** From this share of the artwork on a colour counts. */
 const LEAST_SHARE = 2e-4;
-/** Flat areas of a clean picture are flat to the code; where fewer of them are, it has noise. */
+/** Flat areas of a clean picture are flat to the code, and its gradients come in bands that are; where fewer are, it has noise. */
 const EXACT_SHARE = 0.5;
 
 /** Finds the flat colours of artwork: what stands in areas or lines of one colour. Soft edges, gradients and compression noise are none. */
@@ -49,7 +49,7 @@ export function findPalette(art: ArtworkReader, search: PaletteSearch): FoundPal
       : null;
   const found =
     exact && (search.drawing || covered(exact) >= EXACT_SHARE * histogram.flatTotal)
-      ? withThin(art, exact, histogram, damage, search.thinLines)
+      ? withThin(art, exact.colours, histogram, damage, search.thinLines)
       : withThinLines(art, histogram, damage, search);
   return {
     colours: [...found]
@@ -71,8 +71,8 @@ function withThinLines(
   return lossy ? withoutSmears(all) : all;
 }
 
-function covered(colours: readonly ExactColour[]): number {
-  return colours.reduce((sum, { count }) => sum + count, 0);
+function covered({ colours, banded }: ExactColours): number {
+  return colours.reduce((sum, { count }) => sum + count, banded);
 }
 
 /** In a picture, lines may be too thin to hold a block of their colour. */
