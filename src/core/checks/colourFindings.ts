@@ -103,6 +103,8 @@ export interface ArtworkNotes {
   /** Colours that stand in flat areas, also of artwork that is full of tones otherwise; the largest first. */
   readonly keepable: readonly FoundColour[];
   readonly missingFonts: readonly string[];
+  /** Pictures that the file holds, of which the first is printed. */
+  readonly pictures: number;
   /** Of a page of a PDF what its reader could not make sense of, and effects that became pictures of so many pixels an inch; null for other files. */
   readonly page: { readonly faults: number; readonly pictures: number; readonly pictureDpi: number } | null;
   /** Plates that a page of a PDF names; null for other files, and for pages that name none. */
@@ -120,6 +122,7 @@ export interface ArtworkNotes {
 export const NO_NOTES: ArtworkNotes = {
   keepable: [],
   missingFonts: [],
+  pictures: 1,
   page: null,
   plates: null,
   flatShare: null,

@@ -96,6 +96,7 @@ export function judgeResolution(
 export function checkSheet(sheet: JobSheet, notes: ArtworkNotes = NO_NOTES): Finding[] {
   return [
     ...checkArtwork(sheet, notes.missingFonts),
+    ...checkPictures(notes.pictures),
     ...checkPage(notes.page),
     ...checkNotes(sheet, notes),
     ...checkSupplied(sheet, notes.plates),
@@ -146,6 +147,21 @@ function checkArtwork(sheet: JobSheet, missingFonts: readonly string[]): Finding
     });
   }
   return findings;
+}
+
+/** Of several pictures in one file the first is printed. */
+function checkPictures(pictures: number): Finding[] {
+  if (pictures < 2) return [];
+  return [
+    {
+      code: 'first-picture',
+      severity: 'notice',
+      step: 'artwork',
+      message: `The file holds ${pictures} pictures: the first one is printed.`,
+      remedy: 'If another one is meant, export it as a file of its own.',
+      measured: pictures,
+    },
+  ];
 }
 
 function checkPage(page: ArtworkNotes['page']): Finding[] {

@@ -57,8 +57,8 @@ export function isWholeAnalysis(analysis: ArtworkAnalysis): boolean {
 }
 
 /** What checks want to know of artwork that was not analysed. */
-export function notesOfFile({ missingFonts, page, plates }: ArtworkFacts): ArtworkNotes {
-  return { ...NO_NOTES, missingFonts, page: page ?? null, plates: plates ?? null };
+export function notesOfFile({ missingFonts, page, plates, pictures }: ArtworkFacts): ArtworkNotes {
+  return { ...NO_NOTES, missingFonts, page: page ?? null, plates: plates ?? null, pictures: pictures ?? 1 };
 }
 
 /** What checks want to know of artwork. */

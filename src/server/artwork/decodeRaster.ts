@@ -38,6 +38,8 @@ export interface RasterFacts {
   /** The file's own size in pixels where these are not square: they are made square, by more of them along the coarser side. */
   readonly oblong: { readonly widthPx: number; readonly heightPx: number } | null;
   readonly hasAlpha: boolean;
+  /** Pictures that the file holds, of which the first is read: pages of a TIFF, or what a WebP shows one after another. */
+  readonly pictures: number;
   /** Bits for each channel. */
   readonly bits: number;
   /** In words, for the user. */
@@ -136,6 +138,7 @@ export async function readRasterFacts(file: string | Buffer, isArtwork = true): 
     ownDpi: own?.dpi ? Math.max(own.dpi.x, isOblong ? own.dpi.y : 0) : null,
     oblong: isOblong ? { widthPx: across, heightPx: down } : null,
     hasAlpha: head.hasAlpha === true,
+    pictures: head.pages ?? 1,
     bits: deep ? 16 : head.depth === 'float' ? 32 : 8,
     colourSpace: SPACES[head.space ?? ''] ?? head.space ?? 'unknown',
   };

@@ -38,6 +38,8 @@ export interface ArtworkFacts {
   readonly missingFonts: readonly string[];
   /** The file's own size in pixels where these are not square and were made so; absent in artwork of older installations. */
   readonly oblong?: { readonly widthPx: number; readonly heightPx: number } | null;
+  /** Pictures that the file holds, of which the first is printed; absent for drawings, and in artwork of older installations. */
+  readonly pictures?: number;
   /** Blurs, shadows and other filters of a drawing that became pictures; absent in artwork of older installations. */
   readonly filterPictures?: number;
   /** Pixels that the coarsest of these has to the width of the whole drawing; null where there are none. */
@@ -295,6 +297,7 @@ async function takeInRaster(
       colourSpace: facts.colourSpace,
       bits: facts.bits,
       oblong: facts.oblong,
+      pictures: facts.pictures,
       missingFonts: [],
       filterPictures: 0,
       filterWidthPx: null,
