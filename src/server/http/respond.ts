@@ -8,6 +8,8 @@ const STATUS: Readonly<Record<string, number>> = {
   'task-not-found': 404,
   'file-not-found': 404,
   'artwork-missing': 404,
+  'texture-missing': 404,
+  'table-missing': 404,
   'other-host': 403,
   'other-origin': 403,
   'too-slow': 408,
@@ -128,12 +130,12 @@ export function readId(text: string, code = 'job-not-found'): string {
 
 const SHA256 = /^[0-9a-f]{64}$/;
 
-/** The hash of an artwork from the address; anything else names nothing. */
-export function readHash(text: string): string {
+/** The hash of an artwork, or of what else is kept by its hash, from the address; anything else names nothing. */
+export function readHash(text: string, what: 'artwork' | 'texture' | 'table' = 'artwork'): string {
   if (SHA256.test(text)) return text;
   throw new KerameusError({
-    code: 'artwork-missing',
-    message: 'There is no such artwork.',
+    code: `${what}-missing`,
+    message: `There is no such ${what}.`,
     remedy: 'Go back to the jobs.',
   });
 }

@@ -7,7 +7,10 @@ export const dynamic = 'force-dynamic';
 /** The samples of a texture's picture in grey, gzipped. */
 export function GET(request: Request, context: RouteContext<'/api/textures/[sha]'>): Promise<Response> {
   return answer(request, async () => {
-    const bytes = await readTexture(sharedConnection().database, readHash((await context.params).sha));
+    const bytes = await readTexture(
+      sharedConnection().database,
+      readHash((await context.params).sha, 'texture'),
+    );
     return new Response(new Uint8Array(bytes), {
       headers: {
         // Not a content encoding: the framework keeps that for itself.
