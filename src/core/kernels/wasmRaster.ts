@@ -37,13 +37,7 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
     out.set(memory.bytes(outAt, width * height));
   };
 
-  const markNearBoundary = (
-    mask: Uint8Array,
-    width: number,
-    height: number,
-    radiusPx: number,
-    out: Uint8Array,
-  ): void => {
+  const markNearBoundary: RasterKernels['markNearBoundary'] = (mask, width, height, radiusPx, out) => {
     if (!(radiusPx > 0)) return void out.fill(0);
     markNear([mask.length, width * LINES_BYTES], width, height, out, (maskAt, lineAt, runsAt) => {
       memory.bytes(maskAt, mask.length).set(mask);
@@ -74,13 +68,7 @@ export function wasmRaster(memory: KernelMemory): RasterKernels {
     return lines.slice(0, used);
   };
 
-  const markNearLines = (
-    lines: Float64Array,
-    width: number,
-    height: number,
-    radiusPx: number,
-    out: Uint8Array,
-  ): void => {
+  const markNearLines: RasterKernels['markNearLines'] = (lines, width, height, radiusPx, out) => {
     if (!(radiusPx > 0)) return void out.fill(0);
     markNear([0, lines.byteLength], width, height, out, (_, lineAt, runsAt) => {
       new Float64Array(memory.buffer, lineAt, lines.length).set(lines);

@@ -156,7 +156,8 @@ function analyseLevel(
   const flat = palette.colours.map((colour) => colour.rgb);
   const background = backgroundOf(reader, palette);
   const ground = background?.onAllSides ? parseHexColour(background.colour) : null;
-  const isNowhereFlat = flat.length === 0 && palette.transparentShare < 1;
+  // On a coarse level thin lines have no colours yet.
+  const isNowhereFlat = !isSampled && flat.length === 0 && palette.transparentShare < 1;
   const share = isNowhereFlat ? 0 : flatShare(full, flat, ground);
   // So may a small picture, and one that is flat and full of tones in parts.
   const isFull = isSampled || (!drawing && share < FULL_TONE);
@@ -169,12 +170,14 @@ function analyseLevel(
     edgePx(facts),
     isFull ? SAMPLE_BINS : undefined,
   );
+  // Of one pixel, or of a few: too small for a block of a colour, and nothing lies between its colours.
+  const isSpecks = isNowhereFlat && between.ends.length > 0 && between.pairs.length === 0;
   // The ends have rows, whatever number of flat colours there is.
   const rows = LIMITS.maxPaletteColours - between.ends.length;
   return {
     colours: [...kept.slice(0, rows), ...between.ends, ...kept.slice(rows)],
     transitions: between.pairs.map(([one, other]) => [one, other]),
-    flatShare: share,
+    flatShare: isSpecks ? 1 : share,
     purity: palette.purity,
     transparentShare: faint?.transparentShare ?? palette.transparentShare,
     background,
